@@ -1,0 +1,102 @@
+#pragma once
+// What is tested: a mesh of several parts on one skeleton, with its skin weights, shape targets and clips.
+// Plain arrays, immutable once opened. Metres, as the file's nodes place it.
+#include "core/geometry.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hobble {
+
+/// Joints in an order where a parent always precedes its children.
+struct Skeleton {
+    std::vector<std::string> name;
+    std::vector<int> parent;             // -1 for a root
+    std::vector<Transform> neutralLocal; // to the parent; for a root, to the world
+    std::vector<Transform> neutralWorld; // the neutral pose: the one the skin was bound in
+
+    int size() const { return static_cast<int>(name.size()); }
+    /// Index of the joint of that name, -1 if there is none.
+    int find(const std::string& jointName) const;
+    std::vector<std::vector<int>> children() const;
+    /// For every joint, whether it is `joint` or one of its descendants.
+    std::vector<char> subtree(int joint) const;
+    /// How many bones lie between two joints along the tree; -1 when they share no root.
+    int boneDistance(int a, int b) const;
+};
+
+/// How one skin of the file binds its vertices: where each joint stood, in the skin's own space.
+struct Skin {
+    std::vector<Transform> inverseBind; // per joint of the skeleton; identity where not bound
+    std::vector<char> bound;            // per joint of the skeleton
+};
+
+/// Influences of vertex v: joint[first[v]] … with weight[first[v]] …, heaviest first, weights summing to 1.
+/// A vertex that nothing moves has none.
+struct SkinWeights {
+    std::vector<std::uint32_t> first{0};
+    std::vector<std::uint16_t> joint;
+    std::vector<float> weight;
+    std::vector<float> fileSum; // per vertex: what the weights summed to in the file, before normalising
+
+    std::size_t vertexCount() const { return first.size() - 1; }
+};
+
+struct ShapeTarget {
+    std::string name;
+    std::vector<Vec3> delta; // per vertex of the part, in the skin's space
+};
+
+/// One mesh of the file where a node places it: vertices and triangles are ranges of the character's arrays.
+/// Vertices keep the file's order: primitive after primitive, a shared position accessor counted once.
+struct Part {
+    std::string name;
+    std::uint32_t firstVertex = 0, vertexCount = 0;
+    std::uint32_t firstTriangle = 0, triangleCount = 0;
+    int skin = -1;  // -1: bound to nothing; it stays where the file put it
+    bool skinned = false;  // has its own weights; otherwise it follows one joint rigidly, or nothing
+    int carrier = -1;  // the joint a rigid part follows
+    std::vector<ShapeTarget> targets;
+    std::vector<float> targetWeights;  // as the file sets them in its default state
+};
+
+/// One animated value of one joint: local rotation (x, y, z, w), translation or scale at rising times.
+struct ClipChannel {
+    enum class Path { Translation, Rotation, Scale };
+    enum class Blend { Linear, Step, Cubic }; // Cubic: in-tangent, value, out-tangent for each time
+    int joint = -1;
+    Path path = Path::Rotation;
+    Blend blend = Blend::Linear;
+    std::vector<float> time;  // seconds
+    std::vector<float> value; // 3 or 4 numbers for each time, three times as many when cubic
+};
+
+struct Clip {
+    std::string name;
+    double seconds = 0;
+    std::vector<ClipChannel> channels;
+};
+
+struct Character {
+    std::string name;
+    std::string source; // path of the file it came from
+    std::string hash;   // of the file's content, hexadecimal
+    Skeleton skeleton;
+    std::vector<Skin> skins;
+    std::vector<Part> parts;
+    std::vector<Vec3> bindPosition; // per vertex, in the skin's space (world, for parts bound to nothing)
+    std::vector<Vec3> neutral;      // per vertex, world, in the neutral pose
+    std::vector<Vec3> colour;       // per vertex, linear RGB 0…1: what the file paints it
+    std::vector<Triangle> triangles;
+    SkinWeights weights;
+    std::vector<Clip> clips;
+    std::vector<std::string> notes; // what was missing or mended while reading, in plain words
+
+    std::size_t vertexCount() const { return neutral.size(); }
+    int partOfVertex(std::uint32_t vertex) const;
+    /// Largest extent of the neutral bounding box, metres.
+    double extent() const;
+};
+
+} // namespace hobble

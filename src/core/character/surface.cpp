@@ -1,0 +1,210 @@
+#include "core/character/surface.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numeric>
+#include <unordered_map>
+
+namespace hobble {
+
+namespace {
+
+std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) {
+    return a < b ? (std::uint64_t(a) << 32 | b) : (std::uint64_t(b) << 32 | a);
+}
+
+Lists listsFrom(std::vector<std::pair<std::uint32_t, std::uint32_t>>& pairs, std::size_t count) {
+    std::sort(pairs.begin(), pairs.end());
+    pairs.erase(std::unique(pairs.begin(), pairs.end()), pairs.end());
+    Lists out;
+    out.first.assign(count + 1, 0);
+    for (const auto& [key, value] : pairs) {
+        ++out.first[key + 1];
+        out.item.push_back(value);
+    }
+    std::partial_sum(out.first.begin(), out.first.end(), out.first.begin());
+    return out;
+}
+
+// Welds one part through a hash grid of cells the size of the tolerance; a cell's 27 neighbours are looked at, so
+// that a pair astride a cell wall is found too.
+void weldPart(const std::vector<Vec3>& position, const Part& part, double tolerance,
+              std::vector<std::uint32_t>& weldOf, std::uint32_t& next) {
+    struct Cell {
+        std::int64_t x, y, z;
+        bool operator==(const Cell&) const = default;
+    };
+    struct Hash {
+        std::size_t operator()(const Cell& c) const {
+            return std::size_t(c.x) * 73856093u ^ std::size_t(c.y) * 19349663u ^ std::size_t(c.z) * 83492791u;
+        }
+    };
+    std::unordered_map<Cell, std::vector<std::uint32_t>, Hash> grid;
+    grid.reserve(part.vertexCount);
+    const double size = 2 * tolerance;
+    auto cellOf = [&](const Vec3& p, int dx, int dy, int dz) {
+        return Cell{std::int64_t(std::floor(p.x() / size)) + dx, std::int64_t(std::floor(p.y() / size)) + dy,
+                    std::int64_t(std::floor(p.z() / size)) + dz};
+    };
+    for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
+        const Vec3& p = position[v];
+        std::int64_t found = -1;
+        for (int dx = -1; dx <= 1 && found < 0; ++dx)
+            for (int dy = -1; dy <= 1 && found < 0; ++dy)
+                for (int dz = -1; dz <= 1 && found < 0; ++dz)
+                    if (auto it = grid.find(cellOf(p, dx, dy, dz)); it != grid.end())
+                        for (std::uint32_t other : it->second)
+                            if ((position[other] - p).norm() <= tolerance) {
+                                found = weldOf[other];
+                                break;
+                            }
+        if (found < 0)
+            found = next++;
+        weldOf[v] = static_cast<std::uint32_t>(found);
+        grid[cellOf(p, 0, 0, 0)].push_back(v);
+    }
+}
+
+void weldWeights(const Character& c, Surface& s) {
+    std::map<std::uint16_t, double> sum;
+    for (std::size_t w = 0; w < s.vertexCount(); ++w) {
+        sum.clear();
+        double total = 0;
+        for (auto m = s.members.begin(w); m != s.members.end(w); ++m)
+            for (std::uint32_t i = c.weights.first[*m]; i < c.weights.first[*m + 1]; ++i) {
+                sum[c.weights.joint[i]] += c.weights.weight[i];
+                total += c.weights.weight[i];
+            }
+        std::vector<std::pair<std::uint16_t, double>> sorted(sum.begin(), sum.end());
+        std::stable_sort(sorted.begin(), sorted.end(),
+                         [](const auto& a, const auto& b) { return a.second > b.second; });
+        for (const auto& [joint, weight] : sorted) {
+            s.weights.joint.push_back(joint);
+            s.weights.weight.push_back(static_cast<float>(weight / total));
+        }
+        s.weights.first.push_back(static_cast<std::uint32_t>(s.weights.joint.size()));
+        s.weights.fileSum.push_back(1.f);
+
+        const std::uint32_t lead = s.representative(static_cast<std::uint32_t>(w));
+        for (auto m = s.members.begin(w) + 1; m != s.members.end(w); ++m) {
+            const auto first = c.weights.first[lead], count = c.weights.first[lead + 1] - first;
+            const auto other = c.weights.first[*m];
+            bool same = c.weights.first[*m + 1] - other == count;
+            for (std::uint32_t i = 0; same && i < count; ++i)
+                same = c.weights.joint[first + i] == c.weights.joint[other + i] &&
+                       std::abs(c.weights.weight[first + i] - c.weights.weight[other + i]) < 0.004f;
+            if (!same) {
+                ++s.crackingWelds;
+                break;
+            }
+        }
+    }
+}
+
+} // namespace
+
+double Surface::weightOn(std::uint32_t welded, const std::vector<char>& in) const {
+    double sum = 0;
+    for (std::uint32_t i = weights.first[welded]; i < weights.first[welded + 1]; ++i)
+        if (in[weights.joint[i]])
+            sum += weights.weight[i];
+    return sum;
+}
+
+Surface buildSurface(const Character& c, double tolerance) {
+    Surface s;
+    s.weldOf.resize(c.vertexCount());
+    std::uint32_t welded = 0;
+    for (const Part& part : c.parts) {
+        Eigen::AlignedBox3f box;
+        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
+            box.extend(c.neutral[v]);
+        const double extent = part.vertexCount ? box.sizes().norm() : 1.0;
+        weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), s.weldOf, welded);
+    }
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
+    for (std::uint32_t v = 0; v < s.weldOf.size(); ++v)
+        pairs.emplace_back(s.weldOf[v], v);
+    s.members = listsFrom(pairs, welded);
+    weldWeights(c, s);
+
+    // Triangles: a doubled face is the same three vertices again, whichever way it faces.
+    std::map<Triangle, int> seen;
+    for (std::uint32_t t = 0; t < c.triangles.size(); ++t) {
+        const Triangle& f = c.triangles[t];
+        const Triangle w{s.weldOf[f[0]], s.weldOf[f[1]], s.weldOf[f[2]]};
+        const Vec3d a = c.neutral[f[0]].cast<double>(), b = c.neutral[f[1]].cast<double>(),
+                    d = c.neutral[f[2]].cast<double>();
+        const double area = 0.5 * (b - a).cross(d - a).norm();
+        const double longest = std::max({(b - a).squaredNorm(), (d - b).squaredNorm(), (a - d).squaredNorm()});
+        const bool collapsed = w[0] == w[1] || w[1] == w[2] || w[2] == w[0];
+        const bool sliver = area < 1e-7 * longest; // keeps its place in the surface, but strains nothing
+        s.degenerate += collapsed || sliver;
+        if (collapsed)
+            continue;
+        Triangle key = w;
+        std::sort(key.begin(), key.end());
+        if (!seen.emplace(key, 0).second) {
+            ++s.doubled;
+            continue;
+        }
+        s.triangles.push_back(w);
+        s.fileTriangle.push_back(t);
+        s.area.push_back(sliver ? 0.f : static_cast<float>(area));
+    }
+
+    std::vector<std::uint64_t> edges;
+    edges.reserve(s.triangles.size() * 3);
+    pairs.clear();
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> at;
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
+        for (int k = 0; k < 3; ++k) {
+            const std::uint32_t a = s.triangles[t][k], b = s.triangles[t][(k + 1) % 3];
+            edges.push_back(edgeKey(a, b));
+            pairs.emplace_back(a, b);
+            pairs.emplace_back(b, a);
+            at.emplace_back(a, t);
+        }
+    s.neighbours = listsFrom(pairs, welded);
+    s.trianglesAt = listsFrom(at, welded);
+    std::sort(edges.begin(), edges.end());
+    for (std::size_t i = 0; i < edges.size();) {
+        std::size_t j = i;
+        while (j < edges.size() && edges[j] == edges[i])
+            ++j;
+        s.borderEdges += j - i == 1;
+        s.nonManifoldEdges += j - i > 2;
+        i = j;
+    }
+
+    constexpr std::uint32_t none = ~0u;
+    s.shellOf.assign(welded, none);
+    std::vector<std::uint32_t> stack;
+    for (std::uint32_t v = 0; v < welded; ++v) {
+        if (s.shellOf[v] != none)
+            continue;
+        s.shellOf[v] = s.shellCount;
+        stack.push_back(v);
+        while (!stack.empty()) {
+            const std::uint32_t u = stack.back();
+            stack.pop_back();
+            for (auto n = s.neighbours.begin(u); n != s.neighbours.end(u); ++n)
+                if (s.shellOf[*n] == none) {
+                    s.shellOf[*n] = s.shellCount;
+                    stack.push_back(*n);
+                }
+        }
+        ++s.shellCount;
+    }
+    return s;
+}
+
+std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions) {
+    std::vector<Vec3> out(surface.vertexCount());
+    for (std::uint32_t w = 0; w < out.size(); ++w)
+        out[w] = filePositions[surface.representative(w)];
+    return out;
+}
+
+} // namespace hobble

@@ -1,0 +1,35 @@
+#pragma once
+// The surface the skin really is: files split vertices where texture or normals change, so neighbours, borders and
+// shells are built on vertices welded by neutral position within a part. Results go back to the file's own vertices.
+#include "core/character/character.h"
+
+namespace hobble {
+
+struct Surface {
+    std::vector<std::uint32_t> weldOf;   // file vertex → welded vertex
+    Lists members;                       // welded vertex → file vertices, ascending
+    std::vector<Triangle> triangles;     // welded vertices; collapsed and doubled triangles left out
+    std::vector<std::uint32_t> fileTriangle; // index in Character::triangles
+    std::vector<float> area;             // per triangle, neutral, m²; 0 for a sliver too thin to be measured
+    Lists neighbours;                    // welded vertex → welded vertices joined by an edge, ascending
+    Lists trianglesAt;                   // welded vertex → triangles
+    std::vector<std::uint32_t> shellOf;  // welded vertex → shell (connected piece); each lies within one part
+    std::uint32_t shellCount = 0;
+    SkinWeights weights;                 // per welded vertex: the mean of its members' weights
+
+    // What was survived and should be told.
+    std::size_t degenerate = 0, doubled = 0, borderEdges = 0, nonManifoldEdges = 0, crackingWelds = 0;
+
+    std::size_t vertexCount() const { return members.size(); }
+    std::uint32_t representative(std::uint32_t welded) const { return members.item[members.first[welded]]; }
+    /// Sum of the weights a welded vertex has on the joints flagged in `in`.
+    double weightOn(std::uint32_t welded, const std::vector<char>& in) const;
+};
+
+/// `tolerance`, metres, is how far apart two vertices may lie to be one; 0 picks 1e-6 of the part's extent.
+Surface buildSurface(const Character& character, double tolerance = 0);
+
+/// One position per welded vertex out of one per file vertex.
+std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions);
+
+} // namespace hobble

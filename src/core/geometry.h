@@ -1,0 +1,44 @@
+#pragma once
+// The few geometric types everything shares. Positions are metres in float; transforms and sums are double.
+#include <Eigen/Geometry>
+#include <array>
+#include <cstdint>
+#include <numbers>
+#include <vector>
+
+namespace hobble {
+
+using Vec3 = Eigen::Vector3f;
+using Vec3d = Eigen::Vector3d;
+using Quat = Eigen::Quaterniond;
+using Transform = Eigen::Affine3d;
+using Triangle = std::array<std::uint32_t, 3>;
+
+inline constexpr double kPi = std::numbers::pi;
+inline double radians(double degrees) { return degrees * kPi / 180.0; }
+inline double degrees(double radians) { return radians * 180.0 / kPi; }
+
+/// The rotation of an affine transform, its scale and shear taken out (SVD); never a reflection.
+inline Quat rotationOf(const Transform& t) {
+    Eigen::JacobiSVD<Eigen::Matrix3d> svd(t.linear(), Eigen::ComputeFullU | Eigen::ComputeFullV);
+    Eigen::Matrix3d r = svd.matrixU() * svd.matrixV().transpose();
+    if (r.determinant() < 0) {
+        Eigen::Matrix3d u = svd.matrixU();
+        u.col(2) = -u.col(2);
+        r = u * svd.matrixV().transpose();
+    }
+    return Quat(r).normalized();
+}
+
+/// Compressed lists: list i is item[first[i]] … item[first[i + 1]).
+struct Lists {
+    std::vector<std::uint32_t> first{0};
+    std::vector<std::uint32_t> item;
+
+    std::size_t size() const { return first.size() - 1; }
+    const std::uint32_t* begin(std::size_t i) const { return item.data() + first[i]; }
+    const std::uint32_t* end(std::size_t i) const { return item.data() + first[i + 1]; }
+    std::size_t count(std::size_t i) const { return first[i + 1] - first[i]; }
+};
+
+} // namespace hobble

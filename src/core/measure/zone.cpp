@@ -1,0 +1,278 @@
+#include "core/measure/zone.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <queue>
+
+namespace hobble {
+
+namespace {
+
+constexpr double kBlendLeast = 0.1; // of B = 4C(1 − C)
+
+struct LimbDirections {
+    Vec3d fromParent, toTip, axis;
+};
+
+Vec3d jointPlace(const Character& c, int j) { return c.skeleton.neutralWorld[j].translation(); }
+
+// Along the limb at a joint. The parent's bone counts only where the limb does not branch there: at a hip the way
+// from the pelvis is sideways, and says nothing about the thigh.
+LimbDirections limbDirections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint) {
+    const double tiny = 1e-5 * std::max(c.extent(), 1e-9);
+    std::vector<double> skin(c.skeleton.size(), 0.0);
+    Vec3d own = Vec3d::Zero();
+    double ownWeight = 0;
+    for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
+        for (std::uint32_t i = s.weights.first[v]; i < s.weights.first[v + 1]; ++i) {
+            skin[s.weights.joint[i]] += s.weights.weight[i];
+            if (s.weights.joint[i] == joint) {
+                own += s.weights.weight[i] * neutral[v].cast<double>();
+                ownWeight += s.weights.weight[i];
+            }
+        }
+    for (int j = c.skeleton.size() - 1; j > 0; --j)
+        if (c.skeleton.parent[j] >= 0)
+            skin[c.skeleton.parent[j]] += skin[j];
+    const auto children = c.skeleton.children();
+    auto skinned = [&](int parent) {
+        std::vector<int> out;
+        for (int k : children[parent])
+            if (skin[k] > 0 && (jointPlace(c, k) - jointPlace(c, parent)).norm() > tiny)
+                out.push_back(k);
+        return out;
+    };
+    const Vec3d here = jointPlace(c, joint);
+    LimbDirections d;
+    Vec3d tip = Vec3d::Zero();
+    const auto tips = skinned(joint);
+    for (int k : tips)
+        tip += (jointPlace(c, k) - here) / static_cast<double>(tips.size());
+    if (tip.norm() <= tiny && ownWeight > 0)
+        tip = own / ownWeight - here;
+    int up = c.skeleton.parent[joint];
+    while (up >= 0 && (here - jointPlace(c, up)).norm() <= tiny)
+        up = c.skeleton.parent[up];
+    const Vec3d from = up >= 0 ? Vec3d(here - jointPlace(c, up)) : Vec3d::Zero();
+    d.toTip = tip.norm() > tiny ? tip.normalized() : from.norm() > tiny ? from.normalized() : Vec3d::UnitY();
+    const bool single = up >= 0 && from.norm() > tiny && skinned(up).size() == 1;
+    d.fromParent = single ? from.normalized() : d.toTip;
+    const Vec3d sum = d.fromParent + d.toTip;
+    d.axis = sum.norm() > 0.2 ? sum.normalized() : d.toTip;
+    return d;
+}
+
+// Welded vertices within `reach` of the sources along edges (Dijkstra 1959).
+std::vector<char> grow(const Surface& s, const std::vector<Vec3>& p, const std::vector<std::uint32_t>& sources,
+                       double reach) {
+    std::vector<float> distance(s.vertexCount(), INFINITY);
+    using Item = std::pair<float, std::uint32_t>;
+    std::priority_queue<Item, std::vector<Item>, std::greater<>> queue;
+    for (std::uint32_t v : sources) {
+        distance[v] = 0;
+        queue.push({0.f, v});
+    }
+    std::vector<char> in(s.vertexCount(), 0);
+    while (!queue.empty()) {
+        const auto [d, v] = queue.top();
+        queue.pop();
+        if (in[v])
+            continue;
+        in[v] = 1;
+        for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n) {
+            const float next = d + (p[*n] - p[v]).norm();
+            if (next <= reach && next < distance[*n]) {
+                distance[*n] = next;
+                queue.push({next, *n});
+            }
+        }
+    }
+    return in;
+}
+
+std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<char>& in) {
+    std::vector<std::uint32_t> out;
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
+        if (in[s.triangles[t][0]] && in[s.triangles[t][1]] && in[s.triangles[t][2]])
+            out.push_back(t);
+    return out;
+}
+
+double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, const JointZone& zone) {
+    std::vector<char> shells(s.shellCount, 0);
+    for (std::uint32_t v : zone.blendVertices)
+        shells[s.shellOf[v]] = 1;
+    std::vector<std::uint32_t> whole;
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
+        if (shells[s.shellOf[s.triangles[t][0]]])
+            whole.push_back(t);
+    const Vec3d here = jointPlace(c, zone.joint);
+    std::vector<double> away;
+    for (std::uint32_t v : zone.blendVertices) {
+        const Vec3d d = neutral[v].cast<double>() - here;
+        away.push_back((d - d.dot(zone.axis) * zone.axis).norm());
+    }
+    std::nth_element(away.begin(), away.begin() + away.size() / 2, away.end());
+    const double median = away[away.size() / 2];
+    // A cut that runs off into the trunk is no limb: the median distance of the blend then says more.
+    if (auto loop = sectionAround(s, whole, neutral, here, zone.axis)) {
+        const double radius = std::sqrt(sectionArea(*loop, neutral) / kPi);
+        if (radius < 2 * median)
+            return radius;
+    }
+    return median;
+}
+
+// Girth and volume belong to the shell around the joint: the tightest that winds about it (the body, not the coat),
+// or failing that the largest that closes.
+void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, JointZone& zone) {
+    std::map<std::uint32_t, std::vector<std::uint32_t>> byShell;
+    for (std::uint32_t t : zone.triangles)
+        byShell[s.shellOf[s.triangles[t][0]]].push_back(t);
+    double best = 0, largestArea = 0;
+    bool bestEncloses = false;
+    std::string reason;
+    for (auto& [shell, triangles] : byShell) {
+        double area = 0;
+        for (std::uint32_t t : triangles)
+            area += s.area[t];
+        auto closed = closeVolume(s, triangles, neutral);
+        if (!closed || closed->neutral <= 0) {
+            if (!zone.volume && area > largestArea) {
+                largestArea = area;
+                reason = closed ? "its triangles face inwards" : closed.error();
+                zone.shell = shell;
+            }
+            continue;
+        }
+        const double size = closed->neutral;
+        const bool encloses = windingNumber(s, *closed, neutral, jointPlace(c, zone.joint)) > 0.5;
+        const bool better = !zone.volume || (encloses && !bestEncloses) ||
+                            (encloses == bestEncloses && (encloses ? size < best : size > best));
+        if (better) {
+            best = size;
+            bestEncloses = encloses;
+            zone.shell = shell;
+            zone.volume = std::move(*closed);
+        }
+    }
+    if (!zone.volume)
+        zone.volumeUndefined = reason.empty() ? "no skin around the joint" : reason;
+    if (zone.shell >= 0)
+        zone.shellTriangles = byShell[static_cast<std::uint32_t>(zone.shell)];
+}
+
+void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, const LimbDirections& limb,
+                 JointZone& zone) {
+    const Vec3d here = jointPlace(c, zone.joint);
+    std::vector<double> along;
+    for (std::uint32_t v : zone.blendVertices)
+        if (s.shellOf[v] == zone.shell)
+            along.push_back(zone.axis.dot(neutral[v].cast<double>() - here));
+    if (along.empty()) {
+        zone.girthUndefined = "no skin blends around the joint";
+        return;
+    }
+    std::sort(along.begin(), along.end());
+    const double lo = along[along.size() / 50], hi = along[along.size() - 1 - along.size() / 50];
+    const double far = std::max({std::abs(lo), std::abs(hi), 1e-12});
+    LimbSections sections;
+    int closed = 0;
+    for (int k = 0; k < kGirthStations; ++k) {
+        const double offset = lo + (hi - lo) * k / (kGirthStations - 1);
+        const Vec3d bone = offset < 0 ? limb.fromParent : limb.toTip;
+        const Vec3d normal = (zone.axis + (bone - zone.axis) * (std::abs(offset) / far)).normalized();
+        Section station;
+        station.offset = offset;
+        if (auto loop = sectionAround(s, zone.shellTriangles, neutral, here + offset * bone, normal)) {
+            station.points = std::move(*loop);
+            station.neutralArea = sectionArea(station.points, neutral);
+            ++closed;
+        }
+        sections.stations.push_back(std::move(station));
+    }
+    if (closed)
+        zone.girth = std::move(sections);
+    else
+        zone.girthUndefined = "no cut across the limb closes here";
+}
+
+} // namespace
+
+JointZone jointZone(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint) {
+    JointZone zone;
+    zone.joint = joint;
+    const auto below = c.skeleton.subtree(joint);
+    for (std::uint32_t v = 0; v < s.vertexCount(); ++v) {
+        const double share = s.weightOn(v, below);
+        if (4 * share * (1 - share) >= kBlendLeast)
+            zone.blendVertices.push_back(v);
+    }
+    if (zone.blendVertices.empty()) {
+        zone.volumeUndefined = zone.girthUndefined = "no skin blends across this joint";
+        return zone;
+    }
+    const LimbDirections limb = limbDirections(c, s, neutral, joint);
+    zone.axis = limb.axis;
+    zone.limbRadius = limbRadius(c, s, neutral, zone);
+    zone.triangles = trianglesWithin(s, grow(s, neutral, zone.blendVertices, zone.limbRadius));
+    for (std::uint32_t t : zone.triangles)
+        zone.area += s.area[t];
+    chooseShell(c, s, neutral, zone);
+    if (zone.shell >= 0)
+        cutSections(c, s, neutral, limb, zone);
+    return zone;
+}
+
+ZoneMeasures measureZone(const Surface& s, const std::vector<RestTriangle>& rest, const JointZone& zone,
+                         const std::vector<Vec3>& posed, std::vector<Strain>* strain) {
+    ZoneMeasures m;
+    if (zone.empty())
+        return m;
+    if (strain)
+        strain->resize(zone.triangles.size());
+    std::vector<std::pair<float, float>> stretch, squash, shear;
+    stretch.reserve(zone.triangles.size());
+    squash.reserve(zone.triangles.size());
+    shear.reserve(zone.triangles.size());
+    double posedArea = 0, neutralArea = 0;
+    for (std::size_t i = 0; i < zone.triangles.size(); ++i) {
+        const std::uint32_t t = zone.triangles[i];
+        const auto& [a, b, c] = s.triangles[t];
+        const Strain x = strainOf(rest[t], posed[a], posed[b], posed[c]);
+        if (strain)
+            (*strain)[i] = x;
+        const float area = s.area[t];
+        if (area <= 0)
+            continue;
+        stretch.emplace_back(x.stretch, area);
+        squash.emplace_back(x.squash, area);
+        shear.emplace_back(x.stretch / std::max(x.squash, 1e-6f), area);
+        posedArea += double(x.stretch) * x.squash * area;
+        neutralArea += area;
+    }
+    if (neutralArea > 0) {
+        m.stretch = weightedQuantile(std::move(stretch), 0.99);
+        m.squash = weightedQuantile(std::move(squash), 0.01);
+        m.shear = weightedQuantile(std::move(shear), 0.99);
+        m.area = posedArea / neutralArea;
+    }
+    if (zone.volume) {
+        const double v = volumeOf(s, *zone.volume, posed);
+        m.volume = v / zone.volume->neutral;
+        m.volumeCm3 = v * 1e6;
+    }
+    if (zone.girth)
+        for (const Section& station : zone.girth->stations) {
+            if (station.points.empty()) {
+                m.girth.push_back(std::nullopt);
+                continue;
+            }
+            m.girth.push_back(sectionArea(station.points, posed) / station.neutralArea);
+            m.pinch = m.pinch ? std::min(*m.pinch, *m.girth.back()) : *m.girth.back();
+        }
+    return m;
+}
+
+} // namespace hobble

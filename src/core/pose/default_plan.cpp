@@ -1,0 +1,295 @@
+// Limits are those of healthy adults in clinical goniometry (American Academy of Orthopaedic Surgeons 1965, "Joint
+// Motion: Method of Measuring and Recording"; Norkin and White 2016, "Measurement of Joint Motion"), rounded to 5°.
+// Those counted from a hanging arm or a straight limb are reduced by how the limb stands in neutral.
+#include "core/character/body.h"
+#include "core/pose/motion.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace hobble {
+
+namespace {
+
+class Planner {
+public:
+    Planner(const Character& c, const std::vector<JointRole>& roles)
+        : c_(c), roles_(roles), body_(bodyFrame(c, roles)) {}
+
+    Plan make() {
+        for (int j = 0; j < c_.skeleton.size(); ++j)
+            if (roles_[j].movesSkin)
+                plan(j);
+        chain(Role::Spine, "Trunk", "spine", {80, 30, 35, 45});
+        chain(Role::Neck, "Head", "neck", {40, 40, 40, 50});
+        chain(Role::Tail, "Tail", "tail", {60, 60, 90, 0});
+        static const std::vector<std::string> order{"Arms", "Legs", "Trunk", "Head", "Hands", "Feet", "Tail", "Other"};
+        auto rank = [&](const Motion& m) { return std::find(order.begin(), order.end(), m.limb) - order.begin(); };
+        std::stable_sort(plan_.motions.begin(), plan_.motions.end(),
+                         [&](const Motion& a, const Motion& b) { return rank(a) < rank(b); });
+        plan_.name = "full plan";
+        return std::move(plan_);
+    }
+
+private:
+    struct ChainLimits {
+        double front, back, side, turn;
+    };
+
+    const Character& c_;
+    const std::vector<JointRole>& roles_;
+    BodyFrame body_;
+    Plan plan_;
+    std::map<std::string, int> ids_;
+
+    Vec3d outward(int j) const { return roles_[j].side == Side::Right ? Vec3d(-body_.left) : body_.left; }
+
+    static Vec3d swing(const Vec3d& from, const Vec3d& towards) {
+        const Vec3d axis = from.cross(towards);
+        return axis.norm() > 0.05 ? Vec3d(axis.normalized()) : Vec3d::Zero();
+    }
+
+    Vec3d toOwnFrame(int j, const Vec3d& worldAxis) const {
+        return rotationOf(c_.skeleton.neutralWorld[j]).inverse() * worldAxis;
+    }
+
+    void add(const std::vector<int>& joints, const Vec3d& worldAxis, double limit, const std::string& limb,
+             const std::string& name, Side side, bool roll = false) {
+        if (worldAxis.norm() < 0.5 || limit < 5)
+            return;
+        Motion m;
+        m.name = name;
+        m.limb = limb;
+        m.side = side;
+        m.role = roles_[joints.front()].role;
+        m.roll = roll;
+        for (int j : joints)
+            m.turns.push_back({j, toOwnFrame(j, worldAxis), 1.0 / static_cast<double>(joints.size())});
+        m.degrees = stepsTo(std::round(limit));
+        m.id = (side == Side::Middle ? "" : std::string(nameOf(side)) + "-") + name;
+        std::replace(m.id.begin(), m.id.end(), ' ', '-');
+        if (const int n = ++ids_[m.id]; n > 1)
+            m.id += "-" + std::to_string(n);
+        plan_.motions.push_back(std::move(m));
+    }
+
+    void add(int joint, const Vec3d& worldAxis, double limit, const std::string& limb, const std::string& name,
+             bool roll = false) {
+        add(std::vector<int>{joint}, worldAxis, limit, limb, name, roles_[joint].side, roll);
+    }
+
+    // The axis that closes a hinge. A limb clearly bent in neutral shows it; one that is nearly straight is trusted
+    // only where it agrees with what the joint's role and the way the body faces say.
+    Vec3d hinge(int j, const Vec3d& towards, double& bentDegrees) const {
+        Vec3d shown;
+        const double bend = degrees(neutralBend(c_, roles_, j, shown));
+        const Vec3d expected = swing(boneDirection(c_, roles_, j), towards);
+        const bool trust = bend > 15 || (bend > 3 && shown.dot(expected) > 0.3) || expected.norm() < 0.5;
+        bentDegrees = trust ? bend : 0;
+        return trust && shown.norm() > 0.5 ? shown : expected;
+    }
+
+    void plan(int j) {
+        switch (roles_[j].role) {
+        case Role::Collarbone:
+            return collarbone(j);
+        case Role::Shoulder:
+            return shoulder(j);
+        case Role::Elbow:
+            return bendAndStraighten(j, "Arms", "elbow", 150, body_.forward);
+        case Role::Wrist:
+            return wrist(j);
+        case Role::Thumb:
+        case Role::Finger:
+            return finger(j);
+        case Role::Hip:
+            return hip(j);
+        case Role::Knee:
+            return bendAndStraighten(j, "Legs", "knee", 140, -body_.forward);
+        case Role::Ankle:
+            return ankle(j);
+        case Role::Toe:
+            return toe(j);
+        case Role::Head:
+            return head(j);
+        case Role::Jaw:
+            return jaw(j);
+        case Role::Unknown:
+        case Role::Ear:
+        case Role::Wing:
+        case Role::Fetlock:
+            return unnamed(j);
+        default:
+            return; // chains are planned as one; twists, helpers and controls follow others; the rest comes later
+        }
+    }
+
+    void collarbone(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        add(j, swing(bone, body_.up), 30, "Arms", "collarbone up");
+        add(j, swing(bone, -body_.up), 10, "Arms", "collarbone down");
+        add(j, swing(bone, body_.forward), 20, "Arms", "collarbone front");
+        add(j, swing(bone, -body_.forward), 20, "Arms", "collarbone back");
+    }
+
+    void rolls(int j, double in, double out, const std::string& limb, const std::string& part) {
+        Vec3d bone = boneDirection(c_, roles_, j);
+        if (roles_[j].side == Side::Right)
+            bone = -bone; // a mirrored roll turns the other way about its own bone
+        add(j, bone, in, limb, part + " roll in", true);
+        add(j, -bone, out, limb, part + " roll out", true);
+    }
+
+    void shoulder(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        if (body_.quadruped) {
+            add(j, swing(bone, body_.forward), 50, "Arms", "shoulder front");
+            add(j, swing(bone, -body_.forward), 50, "Arms", "shoulder back");
+            add(j, swing(bone, outward(j)), 25, "Arms", "shoulder out");
+            return;
+        }
+        // How far the arm is already raised sideways in neutral: 0 hanging, 90 in a T.
+        const double raised = degrees(std::acos(std::clamp(bone.dot(-body_.up), -1.0, 1.0)));
+        const Vec3d raise = outward(j).cross(body_.up).normalized();
+        add(j, raise, 180 - raised, "Arms", "shoulder raise");
+        add(j, -raise, raised, "Arms", "shoulder lower");
+        add(j, swing(bone, body_.forward), raised > 45 ? 120 : 170, "Arms", "shoulder front");
+        add(j, swing(bone, -body_.forward), raised > 45 ? 40 : 50, "Arms", "shoulder back");
+        rolls(j, 70, 90, "Arms", "shoulder");
+    }
+
+    void bendAndStraighten(int j, const std::string& limb, const std::string& part, double limit,
+                           const Vec3d& towards) {
+        double bent = 0;
+        const Vec3d axis = hinge(j, towards, bent);
+        add(j, axis, std::max(limit - bent, 20.0), limb, part + " flex");
+        if (bent >= 15)
+            add(j, -axis, bent, limb, part + " straighten");
+    }
+
+    void wrist(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j), palm = palmDirection(c_, roles_, body_, j);
+        add(j, swing(bone, palm), 80, "Arms", "wrist bend in");
+        add(j, swing(bone, -palm), 70, "Arms", "wrist bend back");
+        if (!body_.quadruped)
+            rolls(j, 80, 80, "Arms", "wrist");
+    }
+
+    void finger(int j) {
+        int wrist = c_.skeleton.parent[j];
+        while (wrist >= 0 && roles_[wrist].role != Role::Wrist)
+            wrist = c_.skeleton.parent[wrist];
+        const JointRole& r = roles_[j];
+        const bool thumb = r.role == Role::Thumb;
+        static const char* segments[] = {"base", "middle", "tip"};
+        const std::string part = (thumb ? std::string("thumb") : "finger " + std::to_string(r.digit)) + " " +
+                                 segments[std::min(r.segment, 2)];
+        const double limit = thumb ? (r.segment == 0 ? 50 : r.segment == 1 ? 55 : 80)
+                                   : (r.segment == 0 ? 90 : r.segment == 1 ? 100 : 70);
+        double bent = 0;
+        const Vec3d palm = wrist >= 0 ? palmDirection(c_, roles_, body_, wrist) : Vec3d(-body_.up);
+        Vec3d towards = palm;
+        if (thumb && wrist >= 0) // a thumb closes across the palm, towards the fingers
+            towards = palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
+        const Vec3d axis = hinge(j, towards, bent);
+        add(j, axis, std::max(limit - bent, 20.0), "Hands", part + " curl");
+    }
+
+    void hip(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        const bool quad = body_.quadruped;
+        add(j, swing(bone, body_.forward), quad ? 50 : 120, "Legs", "hip front");
+        add(j, swing(bone, -body_.forward), quad ? 40 : 30, "Legs", "hip back");
+        add(j, swing(bone, outward(j)), quad ? 25 : 45, "Legs", "hip out");
+        if (!quad) {
+            add(j, swing(bone, -outward(j)), 25, "Legs", "hip in");
+            rolls(j, 40, 45, "Legs", "hip");
+        }
+    }
+
+    void ankle(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        if (body_.quadruped) {
+            double bent = 0;
+            const Vec3d axis = hinge(j, body_.forward, bent);
+            add(j, axis, 60, "Legs", "hock flex");
+            add(j, -axis, std::min(bent, 40.0), "Legs", "hock straighten");
+            return;
+        }
+        add(j, swing(bone, body_.up), 20, "Legs", "ankle up");
+        add(j, swing(bone, -body_.up), 50, "Legs", "ankle down");
+    }
+
+    void toe(int j) {
+        const JointRole& r = roles_[j];
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        const std::string part = (r.digit > 1 ? "toe " + std::to_string(r.digit) : std::string("toes")) +
+                                 (r.segment > 0 ? " tip" : "");
+        add(j, swing(bone, body_.up), 60, "Feet", part + " up");
+        add(j, swing(bone, -body_.up), 40, "Feet", part + " down");
+    }
+
+    void head(int j) {
+        const std::vector<int> one{j};
+        add(one, body_.left, 30, "Head", "head nod", Side::Middle);
+        add(one, -body_.left, 30, "Head", "head back", Side::Middle);
+        add(one, -body_.forward, 25, "Head", "head tilt", Side::Left);
+        add(one, body_.forward, 25, "Head", "head tilt", Side::Right);
+        add(one, body_.up, 50, "Head", "head turn", Side::Left);
+        add(one, -body_.up, 50, "Head", "head turn", Side::Right);
+    }
+
+    void jaw(int j) {
+        Vec3d bone = boneDirection(c_, roles_, j);
+        if (bone.norm() < 0.5)
+            bone = body_.forward;
+        add(j, swing(bone, -body_.up), 30, "Head", "jaw open");
+    }
+
+    void unnamed(int j) {
+        if (c_.skeleton.parent[j] < 0)
+            return; // turning a root moves the whole character and bends nothing
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        if (bone.norm() < 0.5)
+            return;
+        Vec3d one = swing(bone, body_.forward);
+        if (one.norm() < 0.5)
+            one = swing(bone, body_.up);
+        const Vec3d other = bone.cross(one).normalized();
+        const std::string& n = c_.skeleton.name[j];
+        add(j, one, 45, "Other", n + " bend front");
+        add(j, -one, 45, "Other", n + " bend back");
+        add(j, other, 45, "Other", n + " bend one side");
+        add(j, -other, 45, "Other", n + " bend other side");
+        add(j, bone, 45, "Other", n + " roll", true);
+    }
+
+    // Joints of one role that follow each other share the motion evenly.
+    void chain(Role role, const std::string& limb, const std::string& part, const ChainLimits& limits) {
+        std::vector<int> joints;
+        for (int j = 0; j < c_.skeleton.size(); ++j)
+            if (roles_[j].role == role && roles_[j].movesSkin && roles_[j].side == Side::Middle &&
+                c_.skeleton.parent[j] >= 0)
+                joints.push_back(j);
+        if (joints.empty())
+            return;
+        const bool level = std::abs(boneDirection(c_, roles_, joints.front()).dot(body_.up)) < 0.5;
+        // A chain that lies level (a quadruped's spine, a tail) turns about up and sways; an upright one the reverse.
+        const Vec3d sway = level ? Vec3d(-body_.up) : body_.forward, twist = level ? body_.forward : Vec3d(-body_.up);
+        add(joints, body_.left, limits.front, limb, part + (level ? " down" : " front"), Side::Middle);
+        add(joints, -body_.left, limits.back, limb, part + (level ? " up" : " back"), Side::Middle);
+        add(joints, -sway, limits.side, limb, part + " side", Side::Left);
+        add(joints, sway, limits.side, limb, part + " side", Side::Right);
+        add(joints, -twist, limits.turn, limb, part + " twist", Side::Left, true);
+        add(joints, twist, limits.turn, limb, part + " twist", Side::Right, true);
+    }
+};
+
+} // namespace
+
+Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles) {
+    return Planner(character, roles).make();
+}
+
+} // namespace hobble

@@ -1,0 +1,24 @@
+#include "core/pose/pose.h"
+
+namespace hobble {
+
+Pose Pose::neutral(const Skeleton& skeleton) {
+    return {std::vector<Quat>(skeleton.name.size(), Quat::Identity())};
+}
+
+Quat turnXyz(double x, double y, double z) {
+    return Quat(Eigen::AngleAxisd(radians(x), Vec3d::UnitX()) * Eigen::AngleAxisd(radians(y), Vec3d::UnitY()) *
+                Eigen::AngleAxisd(radians(z), Vec3d::UnitZ()));
+}
+
+std::vector<Transform> worldTransforms(const Skeleton& skeleton, const Pose& pose) {
+    std::vector<Transform> world(skeleton.name.size());
+    for (int j = 0; j < skeleton.size(); ++j) {
+        const int p = skeleton.parent[j];
+        const Transform local = skeleton.neutralLocal[j] * pose.turn[j];
+        world[j] = p < 0 ? local : world[p] * local;
+    }
+    return world;
+}
+
+} // namespace hobble

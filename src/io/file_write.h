@@ -1,0 +1,27 @@
+#pragma once
+#include "core/result.h"
+
+#include <filesystem>
+#include <fstream>
+#include <string>
+
+namespace hobble {
+
+/// Writes the whole file beside its place and moves it there, so that a full disk or a kill leaves no torn file.
+inline Result<Done> writeFile(const std::string& path, const std::string& bytes) {
+    const std::string beside = path + ".part";
+    {
+        std::ofstream out(beside, std::ios::binary | std::ios::trunc);
+        out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
+        out.close();
+        if (!out)
+            return Error{"Cannot write " + path + ": the folder is missing, protected or full."};
+    }
+    std::error_code ec;
+    std::filesystem::rename(beside, path, ec);
+    if (ec)
+        return Error{"Cannot write " + path + ": " + ec.message() + "."};
+    return Done{};
+}
+
+} // namespace hobble

@@ -1,0 +1,226 @@
+#include "io/run_json.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+#include <cstdio>
+
+namespace hobble {
+
+namespace {
+
+using nlohmann::json;
+
+json orNull(const std::optional<double>& v) { return v ? json(*v) : json(nullptr); }
+
+json jointJson(const Subject& s, int j) {
+    return {{"joint", s.character->skeleton.name[j]},
+            {"side", nameOf(s.roles[j].side)},
+            {"role", nameOf(s.roles[j].role)}};
+}
+
+json causesJson(const Finding& f) {
+    json out = json::array();
+    for (const Cause& c : f.causes)
+        out.push_back({{"cause", c.name}, {"weight", c.weight}, {"evidence", c.evidence}});
+    return out;
+}
+
+} // namespace
+
+std::string inspectToJson(const Subject& s) {
+    const Character& c = *s.character;
+    json out{{"format", "hobble-inspect"}, {"version", 1},
+             {"file", c.source},           {"name", c.name},
+             {"hash", c.hash},             {"vertices", c.vertexCount()},
+             {"triangles", c.triangles.size()}, {"notes", c.notes},
+             {"parts", json::array()},     {"joints", json::array()},
+             {"clips", json::array()}};
+    std::vector<std::size_t> carried(c.skeleton.name.size(), 0);
+    for (std::uint16_t j : c.weights.joint)
+        ++carried[j];
+    std::size_t most = 0;
+    for (const Part& p : c.parts) {
+        std::size_t influences = 0;
+        for (std::uint32_t v = p.firstVertex; v < p.firstVertex + p.vertexCount; ++v)
+            influences = std::max<std::size_t>(influences, c.weights.first[v + 1] - c.weights.first[v]);
+        most = std::max(most, influences);
+        json targets = json::array();
+        for (const ShapeTarget& t : p.targets)
+            targets.push_back(t.name);
+        out["parts"].push_back({{"name", p.name},
+                                {"vertices", p.vertexCount},
+                                {"triangles", p.triangleCount},
+                                {"skinned", p.skinned},
+                                {"carrier", p.carrier >= 0 ? json(c.skeleton.name[p.carrier]) : json(nullptr)},
+                                {"influences", influences},
+                                {"shapeTargets", targets}});
+    }
+    out["influences"] = most;
+    for (int j = 0; j < c.skeleton.size(); ++j) {
+        json joint = jointJson(s, j);
+        const int p = c.skeleton.parent[j], m = s.roles[j].mirror;
+        const Vec3d at = c.skeleton.neutralWorld[j].translation();
+        joint["parent"] = p >= 0 ? json(c.skeleton.name[p]) : json(nullptr);
+        joint["mirror"] = m >= 0 ? json(c.skeleton.name[m]) : json(nullptr);
+        joint["position"] = {at.x(), at.y(), at.z()};
+        joint["influencedVertices"] = carried[j];
+        out["joints"].push_back(joint);
+    }
+    for (const Clip& clip : c.clips)
+        out["clips"].push_back({{"name", clip.name}, {"seconds", clip.seconds}});
+    const Surface& f = s.surface;
+    out["surface"] = {{"weldedVertices", f.vertexCount()},     {"shells", f.shellCount},
+                      {"borderEdges", f.borderEdges},          {"nonManifoldEdges", f.nonManifoldEdges},
+                      {"degenerateTriangles", f.degenerate},   {"doubledTriangles", f.doubled},
+                      {"seamsWithUnlikeWeights", f.crackingWelds}};
+    return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+std::string runToJson(const Subject& s, const RunResult& run) {
+    const Character& c = *s.character;
+    json out{{"format", "hobble-run"},
+             {"version", 1},
+             {"character", {{"name", c.name}, {"file", c.source}, {"hash", c.hash}}},
+             {"method", nameOf(run.method)},
+             {"plan", run.plan.name},
+             {"cancelled", run.cancelled},
+             {"limits", json::object()},
+             {"motions", json::array()},
+             {"joints", json::array()},
+             {"measurements", json::array()},
+             {"findings", json::array()}};
+    for (Kind k : kKinds)
+        out["limits"][nameOf(k)] = run.limits.of(k, Role::Unknown);
+    std::vector<char> tested(c.skeleton.name.size(), 0);
+    for (std::size_t m = 0; m < run.motions.size(); ++m) {
+        const Motion& motion = run.plan.motions[m];
+        out["motions"].push_back({{"id", motion.id},
+                                  {"name", motion.name},
+                                  {"limb", motion.limb},
+                                  {"side", nameOf(motion.side)},
+                                  {"limitDegrees", motion.limit()}});
+        for (std::size_t i = 0; i < run.motions[m].steps.size(); ++i)
+            for (const JointStep& j : run.motions[m].steps[i].joints) {
+                const ZoneMeasures& z = j.measures;
+                tested[j.joint] = 1;
+                json row = jointJson(s, j.joint);
+                row["motion"] = motion.id;
+                row["step"] = i;
+                row["degrees"] = run.motions[m].steps[i].degrees;
+                row["stretch"] = z.stretch;
+                row["squash"] = z.squash;
+                row["area"] = z.area;
+                row["shear"] = z.shear;
+                row["volume"] = orNull(z.volume);
+                row["volumeCm3"] = orNull(z.volumeCm3);
+                row["pinch"] = orNull(z.pinch);
+                row["girth"] = json::array();
+                for (const auto& g : z.girth)
+                    row["girth"].push_back(orNull(g));
+                row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
+                out["measurements"].push_back(std::move(row));
+            }
+    }
+    for (int j = 0; j < c.skeleton.size(); ++j) {
+        if (!tested[j])
+            continue;
+        const JointZone& zone = s.zones[j];
+        json row = jointJson(s, j);
+        row["limbRadius"] = zone.limbRadius;
+        row["zoneArea"] = zone.area;
+        row["zoneTriangles"] = zone.triangles.size();
+        row["volumeUndefined"] = zone.volume ? json(nullptr) : json(zone.volumeUndefined);
+        row["girthUndefined"] = zone.girth ? json(nullptr) : json(zone.girthUndefined);
+        out["joints"].push_back(row);
+    }
+    for (const Finding& f : run.findings) {
+        json row = jointJson(s, f.joint);
+        row["kind"] = nameOf(f.kind);
+        row["severity"] = f.severity;
+        row["region"] = f.region;
+        row["part"] = f.marks.empty() ? json(nullptr) : json(c.parts[f.marks.front().part].name);
+        row["motion"] = run.plan.motions[f.motion].id;
+        row["motions"] = json::array();
+        for (int m : f.motions)
+            row["motions"].push_back(run.plan.motions[m].id);
+        row["onsetDegrees"] = f.onsetDegrees;
+        row["peakDegrees"] = f.peakDegrees;
+        row["peakValue"] = f.peakValue;
+        row["limit"] = f.limit;
+        row["place"] = {f.place.x(), f.place.y(), f.place.z()};
+        row["sentence"] = sentence(s, run.plan, f);
+        row["causes"] = causesJson(f);
+        row["vertices"] = json::object();
+        for (const PartMarks& marks : f.marks)
+            row["vertices"][c.parts[marks.part].name] = marks.vertices;
+        out["findings"].push_back(std::move(row));
+    }
+    return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+std::string runToCsv(const Subject& s, const RunResult& run) {
+    std::string out = "joint,side,role,motion,step,degrees,stretch,squash,area,shear,volume,volume_cm3,pinch,trouble\n";
+    auto quoted = [](const std::string& text) { // RFC 4180
+        if (text.find_first_of(",\"\n\r") == std::string::npos)
+            return text;
+        std::string q = "\"";
+        for (char x : text)
+            q += x == '"' ? std::string("\"\"") : std::string(1, x);
+        return q + "\"";
+    };
+    auto number = [](const std::optional<double>& v) {
+        char buffer[32] = "";
+        if (v)
+            std::snprintf(buffer, sizeof buffer, "%.6g", *v);
+        return std::string(buffer);
+    };
+    for (std::size_t m = 0; m < run.motions.size(); ++m)
+        for (std::size_t i = 0; i < run.motions[m].steps.size(); ++i)
+            for (const JointStep& j : run.motions[m].steps[i].joints) {
+                const ZoneMeasures& z = j.measures;
+                const JointRole& r = s.roles[j.joint];
+                out += quoted(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," + nameOf(r.role) + "," +
+                       quoted(run.plan.motions[m].id) + "," + std::to_string(i) + "," +
+                       number(run.motions[m].steps[i].degrees) + "," + number(z.stretch) + "," + number(z.squash) +
+                       "," + number(z.area) + "," + number(z.shear) + "," + number(z.volume) + "," +
+                       number(z.volumeCm3) + "," + number(z.pinch) + "," +
+                       number(worstTrouble(z, run.limits, r.role)) + "\n";
+            }
+    return out;
+}
+
+std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
+    std::string joint = f.role == Role::Unknown ? s.character->skeleton.name[f.joint] : nameOf(f.role);
+    if (f.side != Side::Middle)
+        joint = std::string(nameOf(f.side)) + " " + joint;
+    if (f.role == Role::Finger)
+        joint += " " + std::to_string(s.roles[f.joint].digit);
+    joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
+    char buffer[160];
+    switch (f.kind) {
+    case Kind::Stretch:
+        std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue, f.region.c_str());
+        break;
+    case Kind::Squash:
+        std::snprintf(buffer, sizeof buffer, " is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
+        break;
+    case Kind::VolumeLoss:
+        std::snprintf(buffer, sizeof buffer, " loses %.0f %% of its volume", 100 * (1 - f.peakValue));
+        break;
+    case Kind::Bulge:
+        std::snprintf(buffer, sizeof buffer, " swells by %.0f %% of its volume", 100 * (f.peakValue - 1));
+        break;
+    case Kind::Pinch:
+        std::snprintf(buffer, sizeof buffer, " pinches to %.0f %% of its girth", 100 * f.peakValue);
+        break;
+    }
+    std::string out = joint + buffer;
+    if (const auto at = out.find("at the all round"); at != std::string::npos)
+        out.replace(at, 16, "all round");
+    std::snprintf(buffer, sizeof buffer, " in %s, from %.0f°, worst at %.0f°.", plan.motions[f.motion].name.c_str(),
+                  f.onsetDegrees, f.peakDegrees);
+    return out + buffer;
+}
+
+} // namespace hobble

@@ -1,0 +1,17 @@
+#pragma once
+// A run and a character as data: docs/schema/run.schema.json, docs/schema/inspect.schema.json.
+#include "core/measure/subject.h"
+#include "core/run/run.h"
+
+namespace hobble {
+
+std::string inspectToJson(const Subject& subject);
+std::string runToJson(const Subject& subject, const RunResult& run);
+
+/// One row per joint, motion and step; undefined measures are empty.
+std::string runToCsv(const Subject& subject, const RunResult& run);
+
+/// One sentence: "Left elbow pinches to 28 % of its girth, from 62°, worst at 150°."
+std::string sentence(const Subject& subject, const Plan& plan, const Finding& finding);
+
+} // namespace hobble
