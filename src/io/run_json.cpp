@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 
@@ -190,12 +191,24 @@ std::string runToCsv(const Subject& s, const RunResult& run) {
     return out;
 }
 
+std::string jointWords(const Subject& s, int j) {
+    const JointRole& r = s.roles[j];
+    if (r.role == Role::Unknown)
+        return s.character->skeleton.name[j];
+    std::string out = nameOf(r.role);
+    static const char* segments[] = {"base", "middle", "tip"};
+    if (r.role == Role::Finger)
+        out += " " + std::to_string(r.digit) + " " + segments[std::min(r.segment, 2)];
+    else if (r.role == Role::Thumb)
+        out += std::string(" ") + segments[std::min(r.segment, 2)];
+    else if (std::count_if(s.roles.begin(), s.roles.end(),
+                           [&](const JointRole& o) { return o.role == r.role && o.side == r.side && o.fore == r.fore; }) > 1)
+        out += " " + std::to_string(r.segment + 1); // one of a chain
+    return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
+}
+
 std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
-    std::string joint = f.role == Role::Unknown ? s.character->skeleton.name[f.joint] : nameOf(f.role);
-    if (f.side != Side::Middle)
-        joint = std::string(nameOf(f.side)) + " " + joint;
-    if (f.role == Role::Finger)
-        joint += " " + std::to_string(s.roles[f.joint].digit);
+    std::string joint = jointWords(s, f.joint);
     joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
     char buffer[160];
     switch (f.kind) {

@@ -32,6 +32,17 @@ bool overlap(const Subject& s, const std::vector<std::uint32_t>& a, const std::v
     return !common.empty() && area(s, common) >= 0.1 * std::min(area(s, a), area(s, b));
 }
 
+Vec3d middleOf(const Subject& s, const std::vector<std::uint32_t>& triangles) {
+    Vec3d sum = Vec3d::Zero();
+    double total = 0;
+    for (std::uint32_t t : triangles) {
+        const Triangle& c = s.surface.triangles[t];
+        sum += s.surface.area[t] * (s.neutral[c[0]] + s.neutral[c[1]] + s.neutral[c[2]]).cast<double>() / 3;
+        total += s.surface.area[t];
+    }
+    return total > 0 ? Vec3d(sum / total) : sum;
+}
+
 class Clusters {
 public:
     explicit Clusters(std::size_t n) : parent_(n) { std::iota(parent_.begin(), parent_.end(), 0); }
@@ -86,16 +97,9 @@ std::string regionWords(const Subject& s, const BodyFrame& body, int joint, cons
 
 void mark(const Subject& s, const BodyFrame& body, Finding& f) {
     std::set<std::uint32_t> welded;
-    Vec3d middle = Vec3d::Zero();
-    double total = 0;
-    for (std::uint32_t t : f.triangles) {
-        const Triangle& c = s.surface.triangles[t];
-        welded.insert(c.begin(), c.end());
-        middle += s.surface.area[t] * (s.neutral[c[0]] + s.neutral[c[1]] + s.neutral[c[2]]).cast<double>() / 3;
-        total += s.surface.area[t];
-    }
-    if (total > 0)
-        f.place = (middle / total).cast<float>();
+    for (std::uint32_t t : f.triangles)
+        welded.insert(s.surface.triangles[t].begin(), s.surface.triangles[t].end());
+    f.place = middleOf(s, f.triangles).cast<float>();
     std::map<int, std::vector<std::uint32_t>> byPart;
     for (std::uint32_t w : welded)
         for (auto m = s.surface.members.begin(w); m != s.surface.members.end(w); ++m) {
@@ -126,11 +130,18 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan, const std
     for (const auto& [key, nodes] : byJoint) {
         const auto& [joint, kind] = key;
         Clusters clusters(nodes.size());
+        std::vector<Vec3d> middles;
+        for (const Node& n : nodes)
+            middles.push_back(middleOf(s, n.patch->triangles));
+        // Patches around one joint in one pose are one fault with several faces; far ones (a stray weight on another
+        // limb) are faults of their own.
+        const double near = 2.5 * s.zones[joint].limbRadius;
         for (std::size_t a = 0; a < nodes.size(); ++a)
             for (std::size_t b = a + 1; b < nodes.size() && nodes[b].motion == nodes[a].motion &&
                                         nodes[b].step <= nodes[a].step + 1;
                  ++b)
-                if (nodes[b].step == nodes[a].step + 1 && overlap(s, nodes[a].patch->triangles, nodes[b].patch->triangles))
+                if (nodes[b].step == nodes[a].step ? (middles[a] - middles[b]).norm() < near
+                                                   : overlap(s, nodes[a].patch->triangles, nodes[b].patch->triangles))
                     clusters.join(a, b);
         // Across motions what each cluster covers over all its steps is compared.
         std::map<std::size_t, std::vector<std::uint32_t>> covered;
@@ -174,7 +185,10 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan, const std
             f.motions.assign(motions.begin(), motions.end());
             f.peakDegrees = plan.motions[peak->motion].degrees[peak->step];
             f.onsetDegrees = onsetAngle(kind, steps[0], results[peak->motion], first->step, joint, first->patch->value);
-            f.triangles = peak->patch->triangles;
+            for (const Node* n : members) // all of the fault that the peak pose shows
+                if (n->motion == peak->motion && n->step == peak->step)
+                    f.triangles.insert(f.triangles.end(), n->patch->triangles.begin(), n->patch->triangles.end());
+            std::sort(f.triangles.begin(), f.triangles.end());
             mark(s, body, f);
             if (f.severity > 0)
                 out.push_back(std::move(f));

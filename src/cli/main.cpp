@@ -1,0 +1,212 @@
+// hobble-cli: the same job without a screen. The contract is docs/cli.md.
+#include "core/run/run.h"
+#include "io/file_write.h"
+#include "io/gltf_read.h"
+#include "io/mesh_write.h"
+#include "io/plan_json.h"
+#include "io/run_json.h"
+#include "io/run_report.h"
+#include "log/finding_defect.h"
+
+#include <CLI/CLI.hpp>
+#include <QCoreApplication>
+
+#include <cstdio>
+#include <iostream>
+#include <unistd.h>
+
+using namespace hobble;
+
+namespace {
+
+enum Exit { Clean = 0, Findings = 1, BadUse = 2, Unreadable = 3 };
+
+int fail(int code, const std::string& message) {
+    std::fprintf(stderr, "hobble-cli: %s\n", message.c_str());
+    return code;
+}
+
+struct Options {
+    std::string file, out, plan, method = "linear", json, csv, html, log;
+    bool asJson = false, quiet = false;
+    int failAt = 0, threads = 0;
+    std::vector<std::string> sets;
+};
+
+std::string column(const std::string& text, std::size_t width) {
+    return text.size() < width ? text + std::string(width - text.size(), ' ') : text + " ";
+}
+
+int inspect(const Subject& s, const Options& o) {
+    if (o.asJson) {
+        std::cout << inspectToJson(s);
+        return Clean;
+    }
+    const Character& c = *s.character;
+    std::printf("%s: %zu parts, %zu vertices, %zu triangles, %d joints\n", c.name.c_str(), c.parts.size(),
+                c.vertexCount(), c.triangles.size(), c.skeleton.size());
+    for (const Part& p : c.parts)
+        std::printf("  part %s %7u vertices %7u triangles  %s\n", column(p.name, 24).c_str(), p.vertexCount,
+                    p.triangleCount, p.skinned ? "skinned" : p.carrier >= 0 ? "rigid" : "bound to nothing");
+    for (int j = 0; j < c.skeleton.size(); ++j)
+        std::printf("  joint %s %s %s\n", column(c.skeleton.name[j], 28).c_str(),
+                    column(nameOf(s.roles[j].side), 7).c_str(), nameOf(s.roles[j].role));
+    for (const std::string& note : c.notes)
+        std::printf("  note: %s\n", note.c_str());
+    return Clean;
+}
+
+// NAME=X,Y,Z; the name may hold anything, so the last '=' parts it.
+Result<Pose> poseFrom(const Skeleton& skeleton, const std::vector<std::string>& sets) {
+    Pose pose = Pose::neutral(skeleton);
+    for (const std::string& set : sets) {
+        const auto at = set.rfind('=');
+        double x = 0, y = 0, z = 0;
+        int used = 0;
+        if (at == std::string::npos ||
+            std::sscanf(set.c_str() + at + 1, "%lf,%lf,%lf%n", &x, &y, &z, &used) != 3 ||
+            at + 1 + static_cast<std::size_t>(used) != set.size() || !Vec3d(x, y, z).allFinite())
+            return Error{"--set takes JOINT=X,Y,Z in degrees, not '" + set + "'"};
+        const int joint = skeleton.find(set.substr(0, at));
+        if (joint < 0)
+            return Error{"there is no joint '" + set.substr(0, at) + "' in this character"};
+        pose.turn[joint] = turnXyz(x, y, z);
+    }
+    return pose;
+}
+
+int pose(const Subject& s, const Options& o) {
+    const auto wanted = poseFrom(s.character->skeleton, o.sets);
+    if (!wanted)
+        return fail(BadUse, wanted.error());
+    std::vector<Vec3> positions;
+    deform(*s.character, *wanted, o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion, positions);
+    if (auto written = writePosed(*s.character, positions, o.out); !written)
+        return fail(BadUse, written.error());
+    return Clean;
+}
+
+int plan(const Subject& s, const Options& o) {
+    const Plan made = defaultPlan(*s.character, s.roles);
+    if (auto written = writeFile(o.out, planToJson(made, s.character->skeleton)); !written)
+        return fail(BadUse, written.error());
+    std::fprintf(stderr, "%zu motions, %zu poses\n", made.motions.size(), made.stepCount());
+    return Clean;
+}
+
+Result<Done> enterInLog(const Subject& s, const RunResult& result, const std::string& path) {
+    auto log = ProductionLog::open(QString::fromStdString(path));
+    if (!log)
+        return Error{log.error()};
+    auto build = (*log)->build(QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
+                               QString::fromStdString(s.character->source));
+    if (!build)
+        return Error{build.error()};
+    if (auto entered = (*log)->addRun(summaryOf(s, result, build->id)); !entered)
+        return Error{entered.error()};
+    return Done{};
+}
+
+int run(const Subject& s, const Options& o) {
+    Plan wanted = defaultPlan(*s.character, s.roles);
+    if (!o.plan.empty()) {
+        auto given = readPlan(o.plan, s.character->skeleton);
+        if (!given)
+            return fail(BadUse, given.error());
+        wanted = std::move(*given);
+    }
+    RunOptions options;
+    options.method = o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion;
+    options.threads = o.threads;
+    const bool tell = !o.quiet && isatty(2);
+    if (tell)
+        options.progress = [](const RunProgress& p) {
+            if (p.done % 16 == 0 || p.done == p.total)
+                std::fprintf(stderr, "\r%zu of %zu poses, %.0f s left ", p.done, p.total, p.secondsLeft);
+        };
+    const RunResult result = runPlan(s, wanted, options);
+    if (tell)
+        std::fprintf(stderr, "\n");
+
+    const std::pair<const std::string&, std::string (*)(const Subject&, const RunResult&)> outputs[] = {
+        {o.json, runToJson}, {o.csv, runToCsv}, {o.html, runToHtml}};
+    for (const auto& [path, write] : outputs) {
+        if (path.empty())
+            continue;
+        if (path == "-")
+            std::cout << write(s, result);
+        else if (auto written = writeFile(path, write(s, result)); !written)
+            return fail(BadUse, written.error());
+    }
+    if (!o.log.empty())
+        if (auto entered = enterInLog(s, result, o.log); !entered)
+            return fail(BadUse, entered.error());
+    int worst = 0;
+    for (const Finding& f : result.findings)
+        worst = std::max(worst, f.severity);
+    if (!o.quiet && o.json != "-" && o.csv != "-") {
+        for (const Finding& f : result.findings)
+            std::printf("%d  %s\n", f.severity, sentence(s, result.plan, f).c_str());
+        std::printf("%zu motions, %zu poses, %.2f s: %zu findings, worst %d\n", result.plan.motions.size(),
+                    result.plan.stepCount(), result.seconds, result.findings.size(), worst);
+    }
+    return o.failAt > 0 && worst >= o.failAt ? Findings : Clean;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QCoreApplication qt(argc, argv);
+    CLI::App app{"Hobble: range-of-motion tests of skinned characters"};
+    app.set_version_flag("--version", "hobble-cli 0.1.0");
+    app.require_subcommand(1);
+    Options o;
+    auto method = [&](CLI::App* sub) {
+        sub->add_option("--method", o.method, "linear or dual-quaternion")
+            ->check(CLI::IsMember({"linear", "dual-quaternion"}));
+    };
+    auto command = [&](const char* name, const char* what) {
+        CLI::App* sub = app.add_subcommand(name, what);
+        sub->add_option("FILE", o.file, "a .glb or .gltf file")->required();
+        return sub;
+    };
+    CLI::App* doInspect = command("inspect", "parts, joints with role and side, influences");
+    doInspect->add_flag("--json", o.asJson, "as JSON on standard output");
+    CLI::App* doPlan = command("plan", "write the default plan for this character");
+    doPlan->add_option("--out", o.out, "plan.json")->required();
+    CLI::App* doRun = command("run", "run a plan: measure every step, judge, and find");
+    doRun->add_option("--plan", o.plan, "a plan file; without it the default plan");
+    method(doRun);
+    doRun->add_option("--json", o.json, "write the run as JSON (- for standard output)");
+    doRun->add_option("--csv", o.csv, "write the measurements as CSV (- for standard output)");
+    doRun->add_option("--html", o.html, "write a report for people");
+    doRun->add_option("--log", o.log, "enter the run in this production log");
+    doRun->add_option("--fail-at", o.failAt, "exit with 1 when a finding is at least this severe")
+        ->check(CLI::Range(1, 4));
+    doRun->add_option("--threads", o.threads, "0 uses all cores")->check(CLI::Range(0, 1024));
+    doRun->add_flag("--quiet", o.quiet, "print nothing but errors");
+    CLI::App* doPose = command("pose", "write the posed character as plain geometry");
+    doPose->add_option("--set", o.sets, "JOINT=X,Y,Z: neutral · Rx · Ry · Rz, degrees")->take_all();
+    method(doPose);
+    doPose->add_option("--out", o.out, ".ply, .obj or .glb")->required();
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        return app.exit(e) == 0 ? Clean : BadUse;
+    }
+
+    auto character = readGltf(o.file);
+    if (!character)
+        return fail(Unreadable, character.error());
+    if (!o.quiet && !doInspect->parsed())
+        for (const std::string& note : character->notes)
+            std::fprintf(stderr, "note: %s\n", note.c_str());
+    const Subject subject = prepareSubject(std::make_shared<const Character>(std::move(*character)));
+    if (doInspect->parsed())
+        return inspect(subject, o);
+    if (doPlan->parsed())
+        return plan(subject, o);
+    if (doPose->parsed())
+        return pose(subject, o);
+    return run(subject, o);
+}

@@ -1,0 +1,66 @@
+#include "log/finding_defect.h"
+
+#include "io/run_json.h"
+
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+
+namespace hobble {
+
+namespace {
+QByteArray compact(const QJsonObject& o) { return QJsonDocument(o).toJson(QJsonDocument::Compact); }
+} // namespace
+
+DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
+    const Motion& motion = plan.motions[f.motion];
+    DefectFacts d;
+    d.joint = QString::fromStdString(s.character->skeleton.name[f.joint]);
+    d.side = QLatin1String(nameOf(f.side));
+    d.role = QLatin1String(nameOf(f.role));
+    d.part = f.marks.empty() ? QString(QLatin1String("")) : QString::fromStdString(s.character->parts[f.marks[0].part].name);
+    d.kind = QLatin1String(nameOf(f.kind));
+    d.motion = QString::fromStdString(motion.id);
+    d.motionName = QString::fromStdString(motion.name);
+    d.limb = QString::fromStdString(motion.limb);
+    d.onset = f.onsetDegrees;
+    d.degrees = f.peakDegrees;
+    d.value = f.peakValue;
+    d.limit = f.limit;
+    d.what = QString::fromStdString(sentence(s, plan, f));
+    if (!f.causes.empty())
+        d.cause = QString::fromStdString(f.causes[0].name + ": " + f.causes[0].evidence);
+    QJsonObject turns; // joint → local rotation, so that the pose outlives the plan
+    const Pose pose = poseAt(s.character->skeleton, motion, f.peakDegrees);
+    for (const JointTurn& t : motion.turns) {
+        const Quat& q = pose.turn[t.joint];
+        turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
+                     QJsonArray{q.x(), q.y(), q.z(), q.w()});
+    }
+    d.pose = compact({{QStringLiteral("motion"), d.motion}, {QStringLiteral("degrees"), f.peakDegrees},
+                      {QStringLiteral("turns"), turns}});
+    QJsonObject marks;
+    for (const PartMarks& m : f.marks) {
+        QJsonArray vertices;
+        for (std::uint32_t v : m.vertices)
+            vertices.append(static_cast<qint64>(v));
+        marks.insert(QString::fromStdString(s.character->parts[m.part].name), vertices);
+    }
+    d.marks = compact(marks);
+    d.camera = "{}";
+    return d;
+}
+
+RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
+    const auto whole = QJsonDocument::fromJson(QByteArray::fromStdString(runToJson(s, run))).object();
+    QJsonArray findings;
+    for (const QJsonValue& v : whole.value(QStringLiteral("findings")).toArray()) {
+        QJsonObject f = v.toObject();
+        f.remove(QStringLiteral("vertices")); // found again by running; the log stays small
+        findings.append(f);
+    }
+    return {buildId, QString::fromStdString(run.plan.name), QLatin1String(nameOf(run.method)),
+            static_cast<int>(run.plan.stepCount()), QJsonDocument(findings).toJson(QJsonDocument::Compact)};
+}
+
+} // namespace hobble
