@@ -1,0 +1,24 @@
+#pragma once
+// Who defects can be given to.
+#include "app/session/session.h"
+
+#include <QDialog>
+
+class QLineEdit;
+class QListWidget;
+
+namespace hobble {
+
+class RosterDialog : public QDialog {
+    Q_OBJECT
+public:
+    explicit RosterDialog(Session* session, QWidget* parent = nullptr);
+
+private:
+    void refresh();
+    Session* session_;
+    QListWidget* list_;
+    QLineEdit* name_;
+};
+
+} // namespace hobble

@@ -1,0 +1,42 @@
+// hobble [FILE] [--log LOG]
+#include "app/main_window.h"
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QSurfaceFormat>
+
+int main(int argc, char** argv) {
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    format.setDepthBufferSize(24);
+    format.setSamples(4);
+    QSurfaceFormat::setDefaultFormat(format);
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("Hobble"));
+    QApplication::setOrganizationName(QStringLiteral("Hobble"));
+    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+
+    QCommandLineParser options;
+    options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));
+    options.addHelpOption();
+    options.addVersionOption();
+    options.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("a character to open (.glb, .gltf)"));
+    const QCommandLineOption logOption(QStringLiteral("log"), QStringLiteral("the production log to use"), QStringLiteral("LOG"));
+    options.addOption(logOption);
+    options.process(app);
+
+    hobble::Theme::apply(QSettings().value(QStringLiteral("night")).toBool());
+    hobble::Session session;
+    hobble::MainWindow window(&session);
+    window.show();
+    const QString home = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    session.openLog(options.isSet(logOption) ? options.value(logOption) : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
+    if (!options.positionalArguments().isEmpty())
+        session.openFile(options.positionalArguments().front());
+    return QApplication::exec();
+}

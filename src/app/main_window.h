@@ -1,0 +1,49 @@
+#pragma once
+// Top line, pages, and every action with its key.
+#include "app/log/log_page.h"
+#include "app/review/review_page.h"
+
+#include <QMainWindow>
+
+class QStackedWidget;
+
+namespace hobble {
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(Session* session, QWidget* parent = nullptr);
+
+    ReviewPage* review() const { return review_; }
+    LogPage* logPage() const { return logPage_; }
+    void openDialog();
+    void showPage(int page); // 0 Review, 1 Log
+
+protected:
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
+
+private:
+    QWidget* buildTopLine();
+    QWidget* buildPages();
+    QWidget* buildFoot();
+    void buildActions();
+    QAction* action(const QString& text, const QList<QKeySequence>& keys, std::function<void()> does, QWidget* where);
+    void refreshTop();
+    void refreshFoot();
+    void showKeys();
+    void say(const QString& message, bool bad);
+    void fillCommands();
+
+    Session* session_;
+    ReviewPage* review_ = nullptr;
+    LogPage* logPage_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    QPushButton *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
+    QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
+    QWidget* messageBar_ = nullptr;
+    QLineEdit* command_ = nullptr;
+    QList<QAction*> actions_;
+};
+
+} // namespace hobble

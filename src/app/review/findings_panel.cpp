@@ -1,0 +1,206 @@
+#include "app/review/findings_panel.h"
+
+#include "app/theme.h"
+#include "app/widgets/severity_chip.h"
+#include "io/run_json.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QStyle>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+namespace {
+
+constexpr std::size_t kMostCards = 60; // what anybody reads; the rest is counted
+
+class Card : public QFrame {
+public:
+    explicit Card(std::function<void()> chosen) : chosen_(std::move(chosen)) {
+        setProperty("card", true);
+        setFocusPolicy(Qt::TabFocus);
+        setCursor(Qt::PointingHandCursor);
+    }
+
+protected:
+    void mousePressEvent(QMouseEvent*) override { chosen_(); }
+    void keyPressEvent(QKeyEvent* e) override {
+        if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
+            chosen_();
+        else
+            QFrame::keyPressEvent(e);
+    }
+
+private:
+    std::function<void()> chosen_;
+};
+
+} // namespace
+
+FindingsPanel::FindingsPanel(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(6);
+    auto* head = new QHBoxLayout;
+    title_ = new QLabel;
+    title_->setFont(typeface(1.08, true));
+    count_ = new QLabel;
+    count_->setObjectName(QStringLiteral("findingCount"));
+    count_->setProperty("quiet", true);
+    scope_ = new QPushButton;
+    scope_->setObjectName(QStringLiteral("findingScope"));
+    head->addWidget(title_, 1);
+    head->addWidget(count_);
+    head->addWidget(scope_);
+    all->addLayout(head);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* inside = new QWidget;
+    cards_ = new QVBoxLayout(inside);
+    cards_->setContentsMargins(0, 0, 4, 0);
+    cards_->setSpacing(8);
+    scroll->setWidget(inside);
+    all->addWidget(scroll, 1);
+
+    connect(scope_, &QPushButton::clicked, this, [this] {
+        everywhere_ = !everywhere_;
+        rebuild();
+    });
+    connect(session, &Session::runChanged, this, &FindingsPanel::rebuild);
+    connect(session, &Session::logChanged, this, &FindingsPanel::rebuild);
+    connect(session, &Session::findingChanged, this, [this] {
+        if (!everywhere_ && session_->joint() != builtForJoint_)
+            rebuild();
+        else
+            markChosen();
+    });
+    connect(session, &Session::poseChanged, this, [this] {
+        if (!everywhere_ && session_->joint() != builtForJoint_)
+            rebuild();
+    });
+    rebuild();
+}
+
+std::vector<int> FindingsPanel::shownFindings() const {
+    std::vector<int> out;
+    const auto run = session_->run();
+    if (!run)
+        return out;
+    for (int f = 0; f < static_cast<int>(run->findings.size()); ++f) {
+        bool here = everywhere_ || run->findings[f].joint == session_->joint();
+        if (!here && session_->motion() >= 0) // a shared motion shows the findings of all its joints
+            for (const JointTurn& t : session_->plan().motions[session_->motion()].turns)
+                here |= t.joint == run->findings[f].joint;
+        if (here)
+            out.push_back(f);
+    }
+    return out;
+}
+
+QWidget* FindingsPanel::card(int index) {
+    const Finding& f = session_->run()->findings[index];
+    auto* card = new Card([this, index] { session_->showFinding(index); });
+    card->setObjectName(QStringLiteral("finding-%1").arg(index));
+    card->setProperty("finding", index);
+    auto* box = new QHBoxLayout(card);
+    box->setContentsMargins(8, 8, 8, 6);
+    box->setSpacing(8);
+    box->addWidget(new SeverityChip(f.severity), 0, Qt::AlignTop);
+    auto* text = new QVBoxLayout;
+    text->setSpacing(1);
+    // The sentence's own halves: what, and in which motion at which angles.
+    const QString whole = QString::fromStdString(sentence(*session_->subject(), session_->plan(), f));
+    const int cut = static_cast<int>(whole.lastIndexOf(QStringLiteral(" in ")));
+    auto label = [&](const QString& words, double scale, bool bold, bool quiet) {
+        auto* l = new QLabel(words);
+        l->setWordWrap(true);
+        l->setFont(typeface(scale, bold));
+        l->setProperty("quiet", quiet);
+        text->addWidget(l);
+        return l;
+    };
+    label(cut > 0 ? whole.left(cut) : whole, 1, true, false);
+    if (cut > 0) {
+        QString when = whole.mid(cut + 4);
+        when.chop(1);
+        label(when, 0.92, false, true);
+    }
+    if (!f.causes.empty()) {
+        QString cause = QString::fromStdString(f.causes[0].name);
+        cause[0] = cause[0].toUpper();
+        label(cause + QStringLiteral(": ") + QString::fromStdString(f.causes[0].evidence), 0.95, false, false);
+    }
+    auto* buttons = new QHBoxLayout;
+    buttons->setSpacing(8);
+    if (const qint64 defect = session_->defectOf(f)) {
+        auto* open = new QPushButton(tr("Logged as defect %1").arg(defect));
+        connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
+        buttons->addWidget(open);
+    } else {
+        auto* log = new QPushButton(tr("Log defect"));
+        log->setProperty("strong", true);
+        log->setEnabled(session_->log() && !session_->log()->readOnly());
+        connect(log, &QPushButton::clicked, this, [this, index] { emit logWanted(index); });
+        buttons->addWidget(log);
+    }
+    buttons->addStretch();
+    text->addLayout(buttons);
+    box->addLayout(text, 1);
+    card->setAccessibleName(tr("Severity %1. %2").arg(f.severity).arg(whole));
+    return card;
+}
+
+void FindingsPanel::rebuild() {
+    while (QLayoutItem* item = cards_->takeAt(0)) {
+        if (QWidget* w = item->widget()) {
+            w->hide();
+            w->deleteLater(); // it may be the card whose button was just pressed
+        }
+        delete item;
+    }
+    builtForJoint_ = session_->joint();
+    const auto run = session_->run();
+    const std::vector<int> shown = shownFindings();
+    const std::size_t total = run ? run->findings.size() : 0;
+    title_->setText(everywhere_ ? tr("Found everywhere") : tr("Found here"));
+    count_->setText(run ? tr("%1 of %2").arg(shown.size()).arg(total) : QString());
+    scope_->setText(everywhere_ ? tr("only here") : tr("show all"));
+    scope_->setVisible(total > 0);
+    for (std::size_t i = 0; i < std::min(shown.size(), kMostCards); ++i)
+        cards_->addWidget(card(shown[i]));
+    QString empty;
+    if (!session_->subject())
+        empty = tr("What a run finds will be listed here.");
+    else if (!run)
+        empty = session_->jobs().busy() ? tr("The test is running.") : tr("Not tested yet. Press F5 to run the plan.");
+    else if (shown.empty())
+        empty = tr("Nothing passes its limit at this joint.");
+    else if (shown.size() > kMostCards)
+        empty = tr("…and %1 more of lower severity.").arg(shown.size() - kMostCards);
+    if (!empty.isEmpty()) {
+        auto* l = new QLabel(empty);
+        l->setWordWrap(true);
+        l->setProperty("quiet", true);
+        cards_->addWidget(l);
+    }
+    cards_->addStretch();
+    markChosen();
+}
+
+void FindingsPanel::markChosen() {
+    for (int i = 0; i < cards_->count(); ++i)
+        if (QWidget* w = cards_->itemAt(i)->widget(); w && w->property("card").toBool()) {
+            w->setProperty("chosen", w->property("finding").toInt() == session_->finding());
+            w->style()->unpolish(w);
+            w->style()->polish(w);
+        }
+}
+
+} // namespace hobble

@@ -1,0 +1,35 @@
+#pragma once
+// What the run found: at this joint, or everywhere; each with its cause in a sentence and "Log defect".
+#include "app/session/session.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace hobble {
+
+class FindingsPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit FindingsPanel(Session* session, QWidget* parent = nullptr);
+    std::vector<int> shownFindings() const; // indices into the run's findings, in the order of the cards
+
+signals:
+    void logWanted(int finding);
+    void defectWanted(qint64 id);
+
+private:
+    void rebuild();
+    void markChosen();
+    QWidget* card(int finding);
+    Session* session_;
+    QLabel *title_, *count_;
+    QPushButton* scope_;
+    QVBoxLayout* cards_;
+    bool everywhere_ = false;
+    int builtForJoint_ = -2;
+};
+
+} // namespace hobble

@@ -1,0 +1,58 @@
+#pragma once
+// The reading: for the joint at this angle every measure with value, limit, a small curve over the whole angle, and
+// the mirrored side in outline; the motion's worst measure first.
+#include "app/session/session.h"
+#include "app/widgets/severity_chip.h"
+
+#include <QLabel>
+#include <QWidget>
+
+class QVBoxLayout;
+
+namespace hobble {
+
+/// A measure over the angle: the value's curve, the other side in outline, the angle now.
+class MeasureCurve : public QWidget {
+    Q_OBJECT
+public:
+    struct Line {
+        std::vector<double> degrees, trouble;
+    };
+    explicit MeasureCurve(QWidget* parent = nullptr);
+    void show(Line line, Line otherSide, double limit, double now);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    Line line_, other_;
+    double limit_ = 0, now_ = 0;
+};
+
+class ReadingPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReadingPanel(Session* session, QWidget* parent = nullptr);
+
+    void setOtherSideShown(bool on);
+    bool otherSideShown() const { return otherShown_; }
+
+private:
+    struct Row {
+        QWidget* widget = nullptr;
+        QLabel *name = nullptr, *value = nullptr, *limit = nullptr;
+        MeasureCurve* curve = nullptr;
+        SeverityChip* chip = nullptr;
+    };
+    void show();
+    void showRow(Row& row, int measure, const ZoneMeasures& now, int joint);
+    MeasureCurve::Line lineOf(int motion, int joint, int measure) const;
+
+    Session* session_;
+    QLabel *title_, *note_;
+    QVBoxLayout* rowsLayout_;
+    std::vector<Row> rows_; // by measure
+    bool otherShown_ = true;
+};
+
+} // namespace hobble

@@ -1,0 +1,54 @@
+#pragma once
+// The page a lead lives in: strips, the character, the reading.
+#include "app/review/findings_panel.h"
+#include "app/review/legend.h"
+#include "app/review/reading_panel.h"
+#include "app/review/strip_view.h"
+#include "app/review/viewport.h"
+
+class QAction;
+
+namespace hobble {
+
+class ReviewPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReviewPage(Session* session, QWidget* parent = nullptr);
+
+    StripView* strips() const { return strips_; }
+    Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
+
+    // What the keys do
+    void stepAngle(int by);
+    void goToOnsetOrPeak(int by);
+    void stepMotion(int by);
+    void stepFinding(int by);
+    void goNeutral();
+    void toggleSweep();
+    void logHere();
+    void toggleOtherSide();
+    void logFinding(int finding);
+    /// Shows a logged defect's pose, angle and camera again.
+    void showDefect(const Defect& defect);
+
+signals:
+    void defectWanted(qint64 id);
+
+private:
+    QWidget* buildStrips();
+    QWidget* buildViewport();
+    QWidget* buildReading();
+    void showTitle();
+    Session* session_;
+    StripModel* model_;
+    StripView* strips_ = nullptr;
+    Viewport* viewport_ = nullptr;
+    Legend* legend_ = nullptr;
+    ReadingPanel* reading_ = nullptr;
+    FindingsPanel* findings_ = nullptr;
+    QLabel *title_ = nullptr, *subtitle_ = nullptr;
+    QTimer* sweep_ = nullptr;
+    bool sweepBack_ = false;
+};
+
+} // namespace hobble

@@ -1,0 +1,59 @@
+#pragma once
+// Every motion of the plan as a strip: groups (limbs) at the top level, rows below. A row holds a motion, or the left
+// and the right of one; its curve is the trouble along the angle, from the run.
+#include "app/session/session.h"
+
+#include <QAbstractItemModel>
+
+namespace hobble {
+
+struct StripCurve {
+    int motion = -1;               // of the plan; -1 when this half of the row is empty
+    double limit = 0;              // degrees
+    std::vector<double> degrees;   // rising
+    std::vector<double> trouble;   // 1 is the first limit; empty until a run has come in
+    double onset = -1, peak = -1;  // degrees; -1 when the motion stays within limits
+    double worst = 0;              // trouble at the peak
+    int severity = 0;              // of the worst measure
+};
+
+struct StripRow {
+    QString name;
+    StripCurve left, right, single; // either single, or left and right
+    double worst() const { return std::max({left.worst, right.worst, single.worst}); }
+};
+
+class StripModel : public QAbstractItemModel {
+    Q_OBJECT
+public:
+    enum Role { WorstRole = Qt::UserRole + 1, SentenceRole };
+
+    explicit StripModel(Session* session, QObject* parent = nullptr);
+
+    QModelIndex index(int row, int column, const QModelIndex& parent = {}) const override;
+    QModelIndex parent(const QModelIndex& index) const override;
+    int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& = {}) const override { return 1; }
+    QVariant data(const QModelIndex& index, int role) const override;
+
+    bool isGroup(const QModelIndex& index) const { return index.isValid() && !index.parent().isValid(); }
+    const StripRow& row(const QModelIndex& index) const; // a group gives the worst of its members at each share
+    QModelIndex indexOf(int motion) const;               // the row that shows a motion
+    bool worstFirst() const { return worstFirst_; }
+
+public slots:
+    void setWorstFirst(bool on);
+
+private:
+    struct Group {
+        QString name;
+        StripRow summary;
+        std::vector<StripRow> rows;
+    };
+    void rebuild();
+    Session* session_;
+    std::vector<Group> groups_;
+    bool worstFirst_ = false;
+};
+
+} // namespace hobble

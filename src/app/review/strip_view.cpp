@@ -1,0 +1,341 @@
+#include "app/review/strip_view.h"
+
+#include "app/theme.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QScrollBar>
+#include <QToolTip>
+
+#include <cmath>
+
+namespace hobble {
+
+namespace {
+constexpr int kRowHeight = 30, kGroupHeight = 26, kNameWidth = 132, kMargin = 20, kRightMargin = 22;
+constexpr double kTop = 2.6; // trouble that fills a strip's height
+} // namespace
+
+StripView::StripView(StripModel* model, Session* session, QWidget* parent)
+    : QAbstractScrollArea(parent), model_(model), session_(session) {
+    setFrameShape(QFrame::NoFrame);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Motion strips"));
+    viewport()->setMouseTracking(true);
+    viewport()->setAutoFillBackground(false);
+    folded_ = {QStringLiteral("Hands"), QStringLiteral("Feet"), QStringLiteral("Tail"), QStringLiteral("Other")};
+    connect(model, &QAbstractItemModel::modelReset, this, [this] { layOut(); });
+    connect(session, &Session::poseChanged, this, [this] {
+        const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
+        setAccessibleDescription(at.isValid() ? at.data(StripModel::SentenceRole).toString() : QString());
+        viewport()->update();
+    });
+    layOut();
+}
+
+void StripView::layOut() {
+    lines_.clear();
+    int y = 4;
+    for (int g = 0; g < model_->rowCount(); ++g) {
+        const QModelIndex group = model_->index(g, 0);
+        lines_.push_back({group, y, kGroupHeight, true});
+        y += kGroupHeight;
+        if (folded_.contains(group.data().toString()))
+            continue;
+        for (int r = 0; r < model_->rowCount(group); ++r) {
+            lines_.push_back({model_->index(r, 0, group), y, kRowHeight, false});
+            y += kRowHeight;
+        }
+        y += 4;
+    }
+    verticalScrollBar()->setPageStep(viewport()->height());
+    verticalScrollBar()->setSingleStep(kRowHeight);
+    verticalScrollBar()->setRange(0, std::max(0, y + 8 - viewport()->height()));
+    viewport()->update();
+}
+
+void StripView::resizeEvent(QResizeEvent*) { layOut(); }
+
+QRectF StripView::curveBox(const Line& line) const {
+    const double right = viewport()->width() - kRightMargin;
+    return QRectF(kNameWidth, line.top + 3 - verticalScrollBar()->value(), right - kNameWidth, line.height - 6);
+}
+
+QRectF StripView::halfBox(const Line& line, const StripCurve& c, const StripRow& row) const {
+    QRectF box = curveBox(line);
+    if (&c == &row.left)
+        box.setRight(box.center().x());
+    else if (&c == &row.right)
+        box.setLeft(box.center().x());
+    return box;
+}
+
+void StripView::paintEvent(QPaintEvent*) {
+    QPainter p(viewport());
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(viewport()->rect(), Theme::current().paper);
+    if (lines_.empty()) {
+        p.setPen(Theme::current().muted);
+        p.drawText(viewport()->rect().adjusted(24, 24, -24, -24), Qt::TextWordWrap,
+                   tr("No character is open. Open one with Ctrl+O, or drop a .glb or .gltf file here; its "
+                      "motions will stand here, each as a strip."));
+        return;
+    }
+    for (const Line& line : lines_) {
+        const int y = line.top - verticalScrollBar()->value();
+        if (y + line.height >= 0 && y <= viewport()->height())
+            paintLine(p, line);
+    }
+}
+
+void StripView::paintLine(QPainter& p, const Line& line) {
+    const Theme& t = Theme::current();
+    const StripRow& row = model_->row(line.index);
+    const int y = line.top - verticalScrollBar()->value();
+    const int width = viewport()->width();
+    const bool folded = line.group && folded_.contains(row.name);
+
+    if (line.group) {
+        const int count = model_->rowCount(line.index);
+        p.setFont(typeface(0.92));
+        p.setPen(t.muted);
+        const QString name = folded ? tr("%1 (%2)").arg(row.name).arg(count) : row.name;
+        const QRectF text(kMargin, y, kNameWidth - kMargin, line.height);
+        p.drawText(text, Qt::AlignVCenter, name);
+        if (!folded) {
+            p.setPen(t.hairline);
+            const double x = kMargin + QFontMetricsF(p.font()).horizontalAdvance(name) + 8;
+            p.drawLine(QPointF(x, y + line.height / 2.0), QPointF(width - kRightMargin, y + line.height / 2.0));
+            return;
+        }
+    }
+    const bool chosen = !line.group && session_->motion() >= 0 &&
+                        (row.left.motion == session_->motion() || row.right.motion == session_->motion() ||
+                         row.single.motion == session_->motion());
+    if (chosen) {
+        p.setPen(QPen(t.accent, hasFocus() ? 1.6 : 1));
+        p.setBrush(t.accentSoft);
+        p.drawRoundedRect(QRectF(6.5, y + 0.5, width - 13, line.height - 1), 3, 3);
+    }
+    if (!line.group) {
+        p.setFont(typeface(1, chosen));
+        p.setPen(t.ink);
+        const QRectF text(kMargin, y, kNameWidth - kMargin - 4, line.height);
+        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
+    }
+    const bool sided = row.single.motion < 0;
+    if (sided) {
+        paintCurve(p, row.left, halfBox(line, row.left, row), true, !line.group);
+        paintCurve(p, row.right, halfBox(line, row.right, row), false, !line.group);
+        const QRectF box = curveBox(line);
+        p.setPen(QPen(t.muted, 1));
+        p.drawLine(QPointF(box.center().x(), box.top() - 1), QPointF(box.center().x(), box.bottom()));
+    } else {
+        paintCurve(p, row.single, curveBox(line), false, !line.group);
+        p.setPen(QPen(t.muted, 1));
+        p.drawLine(curveBox(line).topLeft(), curveBox(line).bottomLeft());
+    }
+    if (chosen) { // where the character stands now
+        for (const StripCurve* c : {&row.left, &row.right, &row.single})
+            if (c->motion == session_->motion() && c->limit > 0) {
+                const QRectF box = halfBox(line, *c, row);
+                const double share = session_->degrees() / c->limit;
+                const double x = c == &row.left ? box.right() - share * box.width() : box.left() + share * box.width();
+                p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
+                p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3));
+            }
+    }
+}
+
+void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards, bool labelled) {
+    if (c.motion < 0)
+        return;
+    const Theme& t = Theme::current();
+    const double level = box.bottom() - box.height() / kTop; // the first limit
+    auto x = [&](double degrees) {
+        const double share = c.limit > 0 ? degrees / c.limit : 0;
+        return leftwards ? box.right() - share * box.width() : box.left() + share * box.width();
+    };
+    auto y = [&](double trouble) { return box.bottom() - box.height() * std::min(trouble, kTop) / kTop; };
+    const double end = x(c.limit), start = x(0);
+    if (c.trouble.empty()) {
+        p.setPen(QPen(t.hairline, 1));
+        p.drawLine(QPointF(start, box.bottom()), QPointF(end, box.bottom()));
+        return;
+    }
+    QPainterPath body(QPointF(start, box.bottom()));
+    for (std::size_t i = 0; i < c.degrees.size(); ++i)
+        body.lineTo(x(c.degrees[i]), y(c.trouble[i]));
+    body.lineTo(end, box.bottom());
+    body.closeSubpath();
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.stripBody);
+    p.drawPath(body);
+    if (c.worst > 1) {
+        p.save();
+        p.setClipRect(QRectF(QPointF(std::min(start, end), box.top() - 1), QPointF(std::max(start, end), level)));
+        p.setBrush(c.severity >= 3 ? t.stripGrave : t.stripMild);
+        p.drawPath(body);
+        p.restore();
+    }
+    p.setPen(QPen(t.limitLine, 1, Qt::DotLine));
+    p.drawLine(QPointF(start, level), QPointF(end, level));
+    p.setPen(QPen(t.hairline, 1));
+    p.drawLine(QPointF(start, box.bottom()), QPointF(end, box.bottom()));
+    if (c.peak >= 0) { // a notch above the worst angle
+        const double px = x(c.peak), py = std::max(y(c.worst), box.top()) - 1;
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.ink);
+        p.drawPolygon(QPolygonF({QPointF(px, py + 4), QPointF(px - 3, py - 1), QPointF(px + 3, py - 1)}));
+    }
+    if (c.onset >= 0 && labelled) {
+        const double ox = x(c.onset);
+        p.setPen(QPen(t.ink, 1.4));
+        p.drawLine(QPointF(ox, level - 1), QPointF(ox, box.bottom() + 1));
+        p.setFont(typeface(0.78));
+        const QString text = QStringLiteral("%1°").arg(c.onset, 0, 'f', 0);
+        const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 2;
+        // beside the tick on its quiet side, where the curve has not risen yet
+        const double left = leftwards ? ox + 3 : ox - 3 - w;
+        p.drawText(QRectF(std::clamp(left, std::min(start, end) + 1, std::max(start, end) - w), box.top() - 2, w,
+                          level - box.top() + 2),
+                   Qt::AlignCenter, text);
+    }
+}
+
+const StripView::Line* StripView::lineAt(int y) const {
+    const int at = y + verticalScrollBar()->value();
+    for (const Line& l : lines_)
+        if (at >= l.top && at < l.top + l.height)
+            return &l;
+    return nullptr;
+}
+
+QPoint StripView::pointOf(int motion, double degrees) const {
+    for (const Line& l : lines_) {
+        if (l.group)
+            continue;
+        const StripRow& row = model_->row(l.index);
+        for (const StripCurve* c : {&row.left, &row.right, &row.single})
+            if (c->motion == motion) {
+                const QRectF box = halfBox(l, *c, row);
+                const double share = c->limit > 0 ? degrees / c->limit : 0;
+                return QPointF(c == &row.left ? box.right() - share * box.width() : box.left() + share * box.width(),
+                               box.center().y()).toPoint();
+            }
+    }
+    return {};
+}
+
+void StripView::scrub(const QPoint& at) {
+    // While dragging, the motion pressed on keeps the hand wherever it goes; its far end and neutral are easy to hit.
+    for (const Line& l : lines_) {
+        const StripRow& row = model_->row(l.index);
+        for (const StripCurve* c : {&row.left, &row.right, &row.single}) {
+            if (c->motion != dragged_ || l.group)
+                continue;
+            const QRectF box = halfBox(l, *c, row);
+            double share = (at.x() - box.left()) / box.width();
+            if (c == &row.left)
+                share = 1 - share;
+            session_->setPose(dragged_, std::round(std::clamp(share, 0.0, 1.0) * c->limit));
+            return;
+        }
+    }
+}
+
+void StripView::mousePressEvent(QMouseEvent* e) {
+    const Line* line = e->button() == Qt::LeftButton ? lineAt(e->position().toPoint().y()) : nullptr;
+    if (!line)
+        return;
+    const StripRow& row = model_->row(line->index);
+    if (line->group)
+        return setFolded(row.name, !folded_.contains(row.name));
+    const double x = e->position().x();
+    if (row.single.motion >= 0)
+        dragged_ = row.single.motion;
+    else {
+        const bool leftHalf = x < curveBox(*line).center().x();
+        dragged_ = leftHalf && row.left.motion >= 0 ? row.left.motion : row.right.motion;
+        if (dragged_ < 0)
+            dragged_ = row.left.motion;
+    }
+    if (x < kNameWidth - 4) { // the name chooses the motion, at its worst angle
+        const int motion = dragged_;
+        dragged_ = -1;
+        const StripCurve& c = row.single.motion >= 0 ? row.single : row.left.motion == motion ? row.left : row.right;
+        return session_->setPose(motion, std::max(c.peak, 0.0));
+    }
+    scrub(e->position().toPoint());
+}
+
+void StripView::mouseMoveEvent(QMouseEvent* e) {
+    if (dragged_ >= 0)
+        scrub(e->position().toPoint());
+    const Line* line = lineAt(e->position().toPoint().y());
+    viewport()->setCursor(line && !line->group ? Qt::SizeHorCursor : Qt::ArrowCursor);
+}
+
+void StripView::mouseReleaseEvent(QMouseEvent*) { dragged_ = -1; }
+
+bool StripView::viewportEvent(QEvent* e) {
+    if (e->type() == QEvent::ToolTip) {
+        const auto* help = static_cast<QHelpEvent*>(e);
+        const Line* line = lineAt(help->pos().y());
+        if (line && !line->group)
+            QToolTip::showText(help->globalPos(), line->index.data(StripModel::SentenceRole).toString(), this);
+        else
+            QToolTip::hideText();
+        return true;
+    }
+    return QAbstractScrollArea::viewportEvent(e);
+}
+
+void StripView::setFolded(const QString& group, bool folded) {
+    if (folded)
+        folded_.insert(group);
+    else
+        folded_.remove(group);
+    layOut();
+}
+
+void StripView::reveal(int motion) {
+    const QModelIndex index = model_->indexOf(motion);
+    if (!index.isValid())
+        return;
+    const QString group = index.parent().data().toString();
+    if (folded_.contains(group))
+        setFolded(group, false);
+    for (const Line& l : lines_)
+        if (l.index == index) {
+            QScrollBar* bar = verticalScrollBar();
+            if (l.top < bar->value())
+                bar->setValue(l.top - kGroupHeight);
+            else if (l.top + l.height > bar->value() + viewport()->height())
+                bar->setValue(l.top + l.height - viewport()->height() + 8);
+        }
+}
+
+int StripView::motionBeside(int from, int by) const {
+    std::vector<int> order;
+    std::size_t at = 0;
+    const bool right = from >= 0 && session_->plan().motions[from].side == Side::Right;
+    for (const Line& l : lines_) {
+        if (l.group)
+            continue;
+        const StripRow& row = model_->row(l.index);
+        if (row.left.motion == from || row.right.motion == from || row.single.motion == from)
+            at = order.size();
+        order.push_back(row.single.motion >= 0                  ? row.single.motion
+                        : right && row.right.motion >= 0        ? row.right.motion
+                        : row.left.motion >= 0                  ? row.left.motion
+                                                                : row.right.motion);
+    }
+    const auto next = static_cast<std::ptrdiff_t>(at) + by;
+    return next >= 0 && next < static_cast<std::ptrdiff_t>(order.size()) ? order[next] : -1;
+}
+
+} // namespace hobble

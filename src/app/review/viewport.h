@@ -1,0 +1,95 @@
+#pragma once
+// The posed character, coloured by a measure. Positions are uploaded once per pose, colours once per measure; a
+// software renderer does.
+#include "app/review/camera.h"
+#include "app/session/session.h"
+
+#include <QOpenGLBuffer>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QOpenGLShaderProgram>
+#include <QOpenGLVertexArrayObject>
+#include <QOpenGLWidget>
+#include <QVariantAnimation>
+
+namespace hobble {
+
+enum class Colouring { Strain, Weight, Own };
+
+class Viewport : public QOpenGLWidget, protected QOpenGLFunctions_3_3_Core {
+    Q_OBJECT
+public:
+    explicit Viewport(Session* session, QWidget* parent = nullptr);
+    ~Viewport() override;
+
+    /// Whether this display can give an OpenGL context at all; asked before a viewport is made.
+    static bool supported();
+
+    Colouring colouring() const { return colouring_; }
+    void setColouring(Colouring c);
+    void setSkeletonShown(bool on);
+    void setWireShown(bool on);
+    bool skeletonShown() const { return skeleton_; }
+    bool wireShown() const { return wire_; }
+
+    const Camera& camera() const { return camera_; }
+    void setCamera(const Camera& camera, bool eased);
+    void frameAll(bool eased = true);
+    void frameJoint(int joint);
+    void lookFrom(const QString& viewName); // front, back, outer, inner, along: of the joint looked at
+    QString viewWords() const { return viewWords_; }
+
+    QByteArray picture(); // PNG of what is seen
+
+    /// Where a world point stands in the widget.
+    QPointF project(const Vec3d& point) const;
+
+signals:
+    void viewChanged();
+
+protected:
+    void initializeGL() override;
+    void paintGL() override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void leaveEvent(QEvent*) override;
+
+private:
+    struct Hit {
+        std::uint32_t triangle = 0, vertex = 0; // vertex: the nearest corner
+        Vec3d point = Vec3d::Zero();
+        bool found = false;
+    };
+    void takeCharacter();
+    void takeFrame();
+    void takeFinding();
+    void uploadColours();
+    QColor colourOf(std::uint32_t vertex) const;
+    Hit pick(const QPointF& at) const;
+    void paintSkeleton(QPainter& p);
+    void paintWords(QPainter& p);
+    QString wordsAt(const Hit& hit) const;
+
+    Session* session_;
+    BodyFrame body_;
+    Camera camera_, from_, to_;
+    QVariantAnimation easing_;
+    QString viewWords_;
+    Colouring colouring_ = Colouring::Strain;
+    bool skeleton_ = true, wire_ = false;
+    bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true;
+    std::vector<char> ownColour_; // per part: rigid ones have no strain to show
+    QOpenGLShaderProgram meshProgram_, lineProgram_;
+    QOpenGLVertexArrayObject meshArray_, outlineArray_;
+    QOpenGLBuffer positions_, normals_, colours_, triangles_{QOpenGLBuffer::IndexBuffer},
+        outline_{QOpenGLBuffer::IndexBuffer};
+    int triangleCount_ = 0, outlineCount_ = 0;
+    QPointF last_, pressed_;
+    Hit hover_;
+    QPointF hoverAt_;
+    bool ready_ = false;
+};
+
+} // namespace hobble

@@ -1,0 +1,348 @@
+#include "app/session/session.h"
+
+#include "io/gltf_read.h"
+#include "log/finding_defect.h"
+
+#include <QFileInfo>
+#include <QSettings>
+
+namespace hobble {
+
+namespace {
+
+/// A change made already, when it is pushed, that can be taken back and made again. Each way writes events of its
+/// own, so that the log's history stays whole. A way that fails (a clash, a locked file) drops the command.
+class LogCommand : public QUndoCommand {
+public:
+    LogCommand(const QString& text, std::function<bool()> forth, std::function<bool()> back)
+        : QUndoCommand(text), forth_(std::move(forth)), back_(std::move(back)) {}
+    void redo() override {
+        if (!first_)
+            setObsolete(!forth_());
+        first_ = false;
+    }
+    void undo() override { setObsolete(!back_()); }
+
+private:
+    std::function<bool()> forth_, back_;
+    bool first_ = true;
+};
+
+} // namespace
+
+Session::Session(QObject* parent) : QObject(parent) {
+    connect(&poses_, &PoseWorker::posed, this, [this](std::shared_ptr<const PosedFrame> frame) {
+        if (frame->subject != subject_)
+            return; // of a character closed meanwhile
+        frame_ = frame;
+        emit frameReady(frame);
+    });
+}
+
+Session::~Session() { jobs_.cancel(); }
+
+QString Session::characterTitle() const {
+    if (!subject_)
+        return {};
+    QString title = QString::fromStdString(subject_->character->name);
+    title.replace(QLatin1Char('-'), QLatin1Char(' ')).replace(QLatin1Char('_'), QLatin1Char(' '));
+    if (!title.isEmpty())
+        title[0] = title[0].toUpper();
+    return title;
+}
+
+void Session::openFile(const QString& path) {
+    jobs_.cancel();
+    jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()), [this, path](JobControl&) -> std::function<void()> {
+        auto character = readGltf(path.toStdString());
+        if (!character)
+            return [this, message = character.error()] { fail(message); };
+        auto subject = std::make_shared<const Subject>(
+            prepareSubject(std::make_shared<const Character>(std::move(*character))));
+        return [this, subject] {
+            subject_ = subject;
+            plan_ = defaultPlan(*subject->character, subject->roles);
+            run_.reset();
+            frame_.reset();
+            finding_ = -1;
+            motion_ = -1;
+            freeJoint_ = -1;
+            degrees_ = 0;
+            enterBuild();
+            emit characterChanged();
+            emit runChanged();
+            if (plan_.motions.empty()) {
+                setFreePose(Pose::neutral(subject->character->skeleton), -1, 0);
+                emit failed(subject->character->notes.empty()
+                                ? tr("There is no joint to test in this character.")
+                                : QString::fromStdString(subject->character->notes.front()));
+                return;
+            }
+            setPose(0, 0);
+            startRun();
+        };
+    });
+}
+
+void Session::runAgain() {
+    if (subject_ && !plan_.motions.empty())
+        startRun();
+}
+
+void Session::setMethod(Skinning method) {
+    if (method == method_)
+        return;
+    method_ = method;
+    requestFrame();
+    runAgain();
+}
+
+void Session::startRun() {
+    jobs_.start(tr("Testing %1").arg(characterTitle()),
+                [this, subject = subject_, plan = plan_, method = method_,
+                 limits = limits_](JobControl& control) -> std::function<void()> {
+                    RunOptions options;
+                    options.method = method;
+                    options.limits = limits;
+                    options.cancel = &control.cancelled;
+                    options.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
+                    auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
+                    return [this, subject, result] {
+                        if (subject != subject_)
+                            return;
+                        run_ = result;
+                        runAt_ = QDateTime::currentDateTime();
+                        finding_ = -1;
+                        if (result->cancelled)
+                            emit told(tr("Run stopped: the motions that were finished are shown."));
+                        else if (log_ && !log_->readOnly() && build_.id)
+                            if (auto entered = log_->addRun(summaryOf(*subject, *result, build_.id)); !entered)
+                                fail(entered.error());
+                        emit runChanged();
+                        if (!result->findings.empty() && motion_ <= 0 && degrees_ == 0)
+                            showFinding(0);
+                    };
+                });
+}
+
+void Session::setPose(int motion, double degrees) {
+    if (!subject_ || motion < 0 || motion >= static_cast<int>(plan_.motions.size()))
+        return;
+    degrees = std::clamp(degrees, 0.0, plan_.motions[motion].limit());
+    if (motion == motion_ && degrees == degrees_ && freeJoint_ < 0)
+        return;
+    motion_ = motion;
+    degrees_ = degrees;
+    freeJoint_ = -1;
+    emit poseChanged();
+    requestFrame();
+}
+
+void Session::setFreePose(const Pose& pose, int joint, double degrees) {
+    motion_ = -1;
+    freeJoint_ = joint;
+    degrees_ = degrees;
+    freePose_ = pose;
+    emit poseChanged();
+    requestFrame();
+}
+
+int Session::joint() const {
+    if (motion_ < 0)
+        return freeJoint_;
+    if (finding_ >= 0 && run_ && run_->findings[finding_].motion == motion_)
+        return run_->findings[finding_].joint;
+    return plan_.motions[motion_].turns.front().joint;
+}
+
+void Session::requestFrame() {
+    if (!subject_)
+        return;
+    PoseRequest r;
+    r.subject = subject_;
+    r.method = method_;
+    r.motion = motion_;
+    r.degrees = degrees_;
+    if (motion_ >= 0) {
+        r.pose = poseAt(subject_->character->skeleton, plan_.motions[motion_], degrees_);
+        for (const JointTurn& t : plan_.motions[motion_].turns)
+            r.joints.push_back(t.joint);
+    } else {
+        r.pose = freePose_;
+        if (freeJoint_ >= 0)
+            r.joints.push_back(freeJoint_);
+    }
+    poses_.request(std::move(r));
+}
+
+void Session::selectFinding(int finding) {
+    if (!run_ || finding >= static_cast<int>(run_->findings.size()) || finding == finding_)
+        return;
+    finding_ = finding;
+    emit findingChanged();
+}
+
+void Session::showFinding(int finding) {
+    if (!run_ || finding < 0 || finding >= static_cast<int>(run_->findings.size()))
+        return;
+    selectFinding(finding);
+    setPose(run_->findings[finding].motion, run_->findings[finding].peakDegrees);
+}
+
+QString Session::author() const {
+    const QString fallback = qEnvironmentVariable("USER", QStringLiteral("lead"));
+    return QSettings().value(QStringLiteral("author"), fallback).toString();
+}
+
+void Session::openLog(const QString& path) {
+    auto log = ProductionLog::open(path, 250); // the window does not wait longer than that for another writer
+    if (!log)
+        return fail(log.error());
+    log_ = std::move(*log);
+    undo_.clear();
+    if (log_->readOnly())
+        emit failed(tr("The log %1 is read-only: it can be looked at, and nothing will be written.").arg(path));
+    enterBuild();
+    refreshLog();
+}
+
+void Session::enterBuild() {
+    build_ = {};
+    if (!log_ || !subject_)
+        return;
+    const Character& c = *subject_->character;
+    auto build = log_->build(QString::fromStdString(c.name), QString::fromStdString(c.hash),
+                             QFileInfo(QString::fromStdString(c.source)).absoluteFilePath());
+    if (build)
+        build_ = *build;
+    else if (!log_->readOnly())
+        fail(build.error());
+}
+
+void Session::refreshLog() {
+    if (!log_)
+        return;
+    auto defects = log_->defects();
+    auto people = log_->people();
+    if (!defects || !people)
+        return fail(defects ? people.error() : defects.error());
+    defects_ = std::move(*defects);
+    people_ = std::move(*people);
+    emit logChanged();
+}
+
+qint64 Session::defectOf(const Finding& f) const {
+    if (!subject_)
+        return 0;
+    const DefectFacts facts = factsOf(*subject_, plan_, f);
+    for (const Defect& d : defects_)
+        if (d.build.hash == QString::fromStdString(subject_->character->hash) && d.facts.joint == facts.joint &&
+            d.facts.kind == facts.kind && d.facts.motion == facts.motion && d.facts.what == facts.what &&
+            d.status != QLatin1String("withdrawn"))
+            return d.id;
+    return 0;
+}
+
+void Session::logDefect(int index, const QByteArray& camera, const QByteArray& picture) {
+    if (!log_)
+        return fail("There is no log open to write the defect to.");
+    if (!run_ || index < 0 || index >= static_cast<int>(run_->findings.size()))
+        return;
+    const Finding& f = run_->findings[index];
+    if (const qint64 known = defectOf(f))
+        return void(emit defectLogged(known));
+    DefectFacts facts = factsOf(*subject_, plan_, f);
+    facts.buildId = build_.id;
+    facts.camera = camera;
+    facts.picture = picture;
+    auto id = log_->addDefect(facts, f.severity, author());
+    if (!id)
+        return fail(id.error());
+    refreshLog();
+    undo_.push(new LogCommand(
+        tr("log defect %1").arg(*id), [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("open")); },
+        [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("withdrawn")); }));
+    emit defectLogged(*id);
+}
+
+bool Session::write(qint64 id, const QString& field, const QString& value) {
+    if (!log_)
+        return false;
+    auto it = std::find_if(defects_.begin(), defects_.end(), [&](const Defect& d) { return d.id == id; });
+    if (it == defects_.end())
+        return false;
+    auto version = log_->change(id, field, value, it->version, author());
+    if (!version)
+        fail(version.error());
+    refreshLog();
+    return version.ok();
+}
+
+void Session::changeDefect(qint64 id, const QString& field, const QString& value) {
+    auto it = std::find_if(defects_.begin(), defects_.end(), [&](const Defect& d) { return d.id == id; });
+    if (it == defects_.end())
+        return;
+    const QString before = field == QLatin1String("status")     ? it->status
+                           : field == QLatin1String("severity") ? QString::number(it->severity)
+                           : field == QLatin1String("assignee") ? it->assignee
+                                                                : it->due;
+    if (before == value)
+        return;
+    if (write(id, field, value))
+        undo_.push(new LogCommand(
+            tr("change %1 of defect %2").arg(field).arg(id), [=, this] { return write(id, field, value); },
+            [=, this] { return write(id, field, before); }));
+}
+
+void Session::comment(qint64 id, const QString& text) {
+    if (!text.trimmed().isEmpty())
+        write(id, QStringLiteral("comment"), text.trimmed());
+}
+
+bool Session::roster(const Result<Done>& result) {
+    if (!result)
+        fail(result.error());
+    refreshLog();
+    return result.ok();
+}
+
+void Session::setPersonActive(qint64 id, bool active, const QString& text) {
+    if (log_ && roster(log_->setPersonActive(id, active)))
+        undo_.push(new LogCommand(
+            text, [=, this] { return roster(log_->setPersonActive(id, active)); },
+            [=, this] { return roster(log_->setPersonActive(id, !active)); }));
+}
+
+void Session::addPerson(const QString& name) {
+    if (!log_)
+        return;
+    for (const Person& p : people_)
+        if (!p.active && p.name == name.simplified()) // welcome back
+            return setPersonActive(p.id, true, tr("add %1").arg(p.name));
+    auto added = log_->addPerson(name);
+    if (!added)
+        return fail(added.error());
+    refreshLog();
+    undo_.push(new LogCommand(
+        tr("add %1").arg(name.simplified()), [this, id = *added] { return roster(log_->setPersonActive(id, true)); },
+        [this, id = *added] { return roster(log_->setPersonActive(id, false)); }));
+}
+
+void Session::renamePerson(qint64 id, const QString& name) {
+    if (!log_)
+        return;
+    for (const Person& p : people_)
+        if (p.id == id && p.name != name.simplified()) {
+            const QString before = p.name; // the list is read anew by a change
+            if (!roster(log_->renamePerson(id, name)))
+                return;
+            undo_.push(new LogCommand(
+                tr("rename %1").arg(before), [=, this] { return roster(log_->renamePerson(id, name)); },
+                [=, this] { return roster(log_->renamePerson(id, before)); }));
+            return;
+        }
+}
+
+void Session::removePerson(qint64 id) { setPersonActive(id, false, tr("take a person off the roster")); }
+
+} // namespace hobble

@@ -1,0 +1,102 @@
+#pragma once
+// What is open: the character, its plan, its run, the pose looked at, and the production log. Pages talk to this and
+// listen to its signals; they compute nothing themselves.
+#include "app/session/job_queue.h"
+#include "app/session/pose_worker.h"
+#include "log/production_log.h"
+
+#include <QUndoStack>
+
+namespace hobble {
+
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(QObject* parent = nullptr);
+    ~Session() override;
+
+    // The character under test
+    void openFile(const QString& path); // reads, prepares and runs the default plan, off the window's thread
+    void runAgain();
+    void setMethod(Skinning method);
+    Skinning method() const { return method_; }
+    std::shared_ptr<const Subject> subject() const { return subject_; }
+    const Plan& plan() const { return plan_; }
+    std::shared_ptr<const RunResult> run() const { return run_; } // null until one has finished
+    QDateTime runAt() const { return runAt_; }
+    const Limits& limits() const { return limits_; }
+    QString characterTitle() const; // "Badger postmaster"
+    int buildNumber() const { return build_.number; }
+
+    // The pose looked at
+    void setPose(int motion, double degrees);
+    void setFreePose(const Pose& pose, int joint, double degrees); // a logged pose whose motion is not in the plan
+    int motion() const { return motion_; }
+    double degrees() const { return degrees_; }
+    int joint() const; // the one the reading is about; -1 when none
+    std::shared_ptr<const PosedFrame> frame() const { return frame_; }
+
+    // The finding looked at, an index into run()->findings; -1 for none
+    void selectFinding(int finding);
+    int finding() const { return finding_; }
+    void showFinding(int finding); // selects it and goes to its peak
+
+    // The log
+    void openLog(const QString& path);
+    ProductionLog* log() const { return log_.get(); }
+    QString author() const;
+    QVector<Defect> defects() const { return defects_; }
+    QVector<Person> people() const { return people_; }
+    /// The defect logged from a finding of this build, or 0.
+    qint64 defectOf(const Finding& finding) const;
+    void logDefect(int finding, const QByteArray& camera, const QByteArray& picture);
+    void changeDefect(qint64 id, const QString& field, const QString& value);
+    void comment(qint64 id, const QString& text);
+    void addPerson(const QString& name);
+    void renamePerson(qint64 id, const QString& name);
+    void removePerson(qint64 id);
+    void refreshLog();
+
+    JobQueue& jobs() { return jobs_; }
+    QUndoStack& undoStack() { return undo_; }
+
+signals:
+    void characterChanged();
+    void runChanged();
+    void poseChanged();                                             // motion or degrees asked for
+    void frameReady(std::shared_ptr<const hobble::PosedFrame>);     // and computed
+    void findingChanged();
+    void logChanged();
+    void defectLogged(qint64 id);
+    void failed(const QString& message);
+    void told(const QString& message); // something went well and is worth a line
+
+private:
+    void startRun();
+    void requestFrame();
+    void enterBuild();
+    bool write(qint64 id, const QString& field, const QString& value); // one event, no undo
+    bool roster(const Result<Done>& result);                           // reports it, reads the log anew
+    void setPersonActive(qint64 id, bool active, const QString& text);
+    void fail(const std::string& message) { emit failed(QString::fromStdString(message)); }
+
+    std::shared_ptr<const Subject> subject_;
+    Plan plan_;
+    std::shared_ptr<const RunResult> run_;
+    QDateTime runAt_;
+    Limits limits_ = Limits::standard();
+    Skinning method_ = Skinning::Linear;
+    int motion_ = -1, freeJoint_ = -1, finding_ = -1;
+    double degrees_ = 0;
+    Pose freePose_;
+    std::shared_ptr<const PosedFrame> frame_;
+    std::unique_ptr<ProductionLog> log_;
+    Build build_;
+    QVector<Defect> defects_;
+    QVector<Person> people_;
+    QUndoStack undo_;
+    PoseWorker poses_;
+    JobQueue jobs_;
+};
+
+} // namespace hobble

@@ -1,0 +1,177 @@
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QStyleFactory>
+
+#include <cmath>
+
+namespace hobble {
+
+namespace {
+
+Theme g_theme;
+
+Theme paperTheme() {
+    Theme t;
+    t.paper = QColor(0xf7f2e8);
+    t.panel = QColor(0xfcf9f2);
+    t.ink = QColor(0x1b2a35);
+    t.muted = QColor(0x626c71);
+    t.hairline = QColor(0xdfd6c5);
+    t.accent = QColor(0x15795f);
+    t.accentSoft = QColor(0xe3efe9);
+    t.blocking = QColor(0xb0281f);
+    t.stripBody = QColor(0xd9e4df);
+    t.stripMild = QColor(0x9a67a6);
+    t.stripGrave = QColor(0x562263);
+    t.limitLine = QColor(0xb3a894);
+    t.viewport = QColor(0x8a8d88);
+    t.viewportInk = QColor(0xf7f5ef);
+    return t;
+}
+
+Theme nightTheme() {
+    Theme t;
+    t.night = true;
+    t.paper = QColor(0x20262b);
+    t.panel = QColor(0x282f35);
+    t.ink = QColor(0xe9e4d8);
+    t.muted = QColor(0xa3aaab);
+    t.hairline = QColor(0x3d464c);
+    t.accent = QColor(0x58c3a2);
+    t.accentSoft = QColor(0x2b403b);
+    t.blocking = QColor(0xf0786c);
+    t.stripBody = QColor(0x37484a);
+    t.stripMild = QColor(0xa678b3);
+    t.stripGrave = QColor(0xcfa3dc);
+    t.limitLine = QColor(0x77746a);
+    t.viewport = QColor(0x6e716d);
+    t.viewportInk = QColor(0xf7f5ef);
+    return t;
+}
+
+QColor ramp(const std::vector<RampStop>& stops, double value) {
+    if (!(value > stops.front().value))
+        return stops.front().colour;
+    for (std::size_t i = 1; i < stops.size(); ++i)
+        if (value <= stops[i].value) {
+            const double t = (value - stops[i - 1].value) / (stops[i].value - stops[i - 1].value);
+            const QColor &a = stops[i - 1].colour, &b = stops[i].colour;
+            return QColor::fromRgbF(float(a.redF() + t * (b.redF() - a.redF())),
+                                    float(a.greenF() + t * (b.greenF() - a.greenF())),
+                                    float(a.blueF() + t * (b.blueF() - a.blueF())));
+        }
+    return stops.back().colour;
+}
+
+} // namespace
+
+const Theme& Theme::current() { return g_theme; }
+
+void Theme::apply(bool night) {
+    g_theme = night ? nightTheme() : paperTheme();
+    const Theme& t = g_theme;
+    static const bool loaded = [] {
+        for (const char* file : {"latin-400", "latin-600", "latin-ext-400", "latin-ext-600"})
+            QFontDatabase::addApplicationFont(
+                QStringLiteral(":/fonts/atkinson-hyperlegible-next-%1-normal.woff").arg(QLatin1String(file)));
+        return true;
+    }();
+    Q_UNUSED(loaded);
+    QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QApplication::setFont(typeface());
+    QPalette p;
+    p.setColor(QPalette::Window, t.paper);
+    p.setColor(QPalette::Base, t.panel);
+    p.setColor(QPalette::AlternateBase, t.paper);
+    p.setColor(QPalette::Button, t.paper);
+    for (QPalette::ColorRole r : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+        p.setColor(r, t.ink);
+    p.setColor(QPalette::PlaceholderText, t.muted);
+    p.setColor(QPalette::ToolTipBase, t.panel);
+    p.setColor(QPalette::Highlight, t.accent);
+    p.setColor(QPalette::HighlightedText, t.night ? t.paper : QColor(Qt::white));
+    p.setColor(QPalette::Link, t.accent);
+    for (QPalette::ColorRole r : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        p.setColor(QPalette::Disabled, r, t.muted);
+    QApplication::setPalette(p);
+
+    QString sheet = QStringLiteral(R"(
+        QWidget { color: @ink; }
+        QLabel[quiet="true"], QCheckBox[quiet="true"] { color: @muted; }
+        QLabel[heading="true"] { font-weight: 600; }
+        QPushButton { border: none; background: transparent; color: @accent; padding: 4px 6px; text-align: left; }
+        QPushButton:hover { background: @soft; }
+        QPushButton:focus { outline: none; border: 1px solid @accent; padding: 3px 5px; }
+        QPushButton:disabled { color: @muted; }
+        QPushButton[strong="true"] { font-weight: 600; }
+        QPushButton:checked { font-weight: 600; }
+        QPushButton[page="true"] { color: @ink; padding: 8px 2px; border-bottom: 3px solid transparent; }
+        QPushButton[page="true"]:checked { color: @accent; border-bottom: 3px solid @accent; font-weight: 600; }
+        QPushButton[page="true"]:focus { border: none; border-bottom: 3px solid @line; background: @soft; }
+        QPushButton[page="true"]:checked:focus { border-bottom: 3px solid @accent; }
+        QLineEdit, QPlainTextEdit, QTextEdit, QComboBox, QListWidget { background: @panel; border: 1px solid @line;
+            border-radius: 3px; padding: 4px 8px; selection-background-color: @accent; }
+        QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QListWidget:focus, QTableView:focus {
+            border: 1px solid @accent; }
+        QComboBox::drop-down { border: none; width: 18px; }
+        QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @soft;
+            selection-color: @ink; }
+        QTableView { background: @paper; border: 1px solid transparent; gridline-color: @line;
+            selection-background-color: @soft; selection-color: @ink; }
+        QHeaderView::section { background: @paper; color: @muted; border: none; border-bottom: 1px solid @line;
+            padding: 6px 8px; }
+        QToolTip { background: @panel; color: @ink; border: 1px solid @line; }
+        QMenu { background: @panel; border: 1px solid @line; }
+        QMenu::item { padding: 5px 16px; }
+        QMenu::item:selected { background: @soft; }
+        QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
+        QScrollBar:vertical { background: transparent; width: 9px; }
+        QScrollBar::handle:vertical { background: @line; border-radius: 4px; min-height: 30px; }
+        QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
+        QScrollBar:horizontal { background: transparent; height: 9px; }
+        QScrollBar::handle:horizontal { background: @line; border-radius: 4px; min-width: 30px; }
+        QFrame[card="true"] { background: @panel; border: 1px solid @line; border-radius: 3px; }
+        QFrame[card="true"][chosen="true"] { border: 1px solid @accent; }
+        QFrame[hair="true"] { background: @line; border: none; max-height: 1px; min-height: 1px; }
+        QDialog { background: @paper; }
+    )");
+    sheet.replace(QStringLiteral("@ink"), t.ink.name())
+        .replace(QStringLiteral("@muted"), t.muted.name())
+        .replace(QStringLiteral("@accent"), t.accent.name())
+        .replace(QStringLiteral("@soft"), t.accentSoft.name())
+        .replace(QStringLiteral("@line"), t.hairline.name())
+        .replace(QStringLiteral("@panel"), t.panel.name())
+        .replace(QStringLiteral("@paper"), t.paper.name());
+    qApp->setStyleSheet(sheet);
+}
+
+QFont typeface(double scale, bool bold) {
+    QFont f(QStringLiteral("Atkinson Hyperlegible Next"));
+    f.setPointSizeF(10.5 * scale);
+    f.setWeight(bold ? QFont::DemiBold : QFont::Normal);
+    return f;
+}
+
+const std::vector<RampStop>& strainStops() {
+    static const std::vector<RampStop> stops{{0.20, QColor(0x43176d)}, {0.35, QColor(0x7d5aa6)}, {0.65, QColor(0xb9a7d0)},
+                                             {1.0, QColor(0xede8df)},  {1.35, QColor(0xf0c48e)}, {2.0, QColor(0xdd812a)},
+                                             {3.0, QColor(0x8f4205)}};
+    return stops;
+}
+
+const std::vector<RampStop>& weightStops() {
+    static const std::vector<RampStop> stops{{0.0, QColor(0xede8df)}, {0.5, QColor(0x6fb3ab)}, {1.0, QColor(0x0c565a)}};
+    return stops;
+}
+
+QColor strainColour(double stretch, double squash) {
+    // What is further from unchanged, as a ratio, decides.
+    const bool pulled = stretch > 1 && std::log(stretch) >= -std::log(std::max(squash, 1e-6));
+    return ramp(strainStops(), pulled ? stretch : std::min(squash, 1.0));
+}
+
+QColor weightColour(double weight) { return ramp(weightStops(), weight); }
+
+} // namespace hobble

@@ -1,0 +1,91 @@
+// hobble-take-pictures CHARACTER FOLDER: drives the real window as a person would and saves a picture of each main
+// view. Run under a display (Xvfb will do).
+#include "app/main_window.h"
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace hobble;
+
+namespace {
+
+void settle(int ms) { QTest::qWait(ms); }
+
+bool waitForRun(Session& session) {
+    return QTest::qWaitFor([&] { return session.run() != nullptr && !session.jobs().busy(); }, 60000);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    format.setDepthBufferSize(24);
+    format.setSamples(4);
+    QSurfaceFormat::setDefaultFormat(format);
+    QApplication app(argc, argv);
+    QApplication::setOrganizationName(QStringLiteral("HobblePictures"));
+    if (argc != 3)
+        return 2;
+    const QString folder = QString::fromLocal8Bit(argv[2]);
+    QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
+    Theme::apply(false);
+    QTemporaryDir temporary;
+    Session session;
+    MainWindow window(&session);
+    window.show();
+    if (!QTest::qWaitForWindowExposed(&window))
+        return 1;
+    session.openLog(temporary.filePath(QStringLiteral("log.sqlite")));
+    for (const char* name : {"Ines Marram", "Tobias Glasswort", "Wim Knot"})
+        session.addPerson(QString::fromLatin1(name));
+    session.openFile(QString::fromLocal8Bit(argv[1]));
+    if (!waitForRun(session))
+        return 1;
+    auto find = [&](const char* motion, Kind kind) {
+        const auto& f = session.run()->findings;
+        for (int i = 0; i < int(f.size()); ++i)
+            if (f[i].kind == kind && session.plan().motions[f[i].motion].id == motion)
+                return i;
+        return 0;
+    };
+    auto shot = [&](const char* name) {
+        settle(500);
+        window.grab().save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
+    };
+    auto log = [&](const char* motion, Kind kind, const char* view) {
+        const int f = find(motion, kind);
+        session.showFinding(f);
+        settle(250);
+        window.review()->viewport()->frameJoint(session.run()->findings[f].joint);
+        settle(300);
+        window.review()->viewport()->lookFrom(QString::fromLatin1(view));
+        settle(400);
+        window.review()->logFinding(f);
+    };
+    window.review()->viewport()->setColouring(Colouring::Own);
+    window.review()->goNeutral();
+    shot("whole-character");
+    window.review()->viewport()->setColouring(Colouring::Strain);
+    log("left-knee-flex", Kind::Pinch, "outer");
+    log("left-wrist-roll-in", Kind::Pinch, "front");
+    log("left-shoulder-front", Kind::VolumeLoss, "front");
+    log("left-elbow-flex", Kind::Pinch, "front");
+    settle(300);
+    shot("review");
+    const auto defects = session.defects();
+    session.changeDefect(defects[0].id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
+    session.changeDefect(defects[1].id, QStringLiteral("assignee"), QStringLiteral("Wim Knot"));
+    session.changeDefect(defects[1].id, QStringLiteral("status"), QStringLiteral("in work"));
+    session.comment(defects[1].id, QStringLiteral("Two twist joints in the forearm should do it."));
+    window.showPage(1);
+    window.logPage()->choose(defects[1].id);
+    shot("log");
+    return 0;
+}
