@@ -176,16 +176,18 @@ using Weights = std::vector<std::pair<int, double>>;
 
 // Each bone's share falls off with the distance to its own flesh; only bones near the closest one take part.
 std::vector<Weights> bodyWeights(const Rig& rig, const std::vector<Solid>& solids, const Mesh& mesh) {
-    constexpr double falloff = 0.0085; // metres: a blend about as wide as a limb is thick
+    constexpr double falloff = 0.30; // of the flesh's own radius: a blend somewhat wider than the limb is thick
     const int joints = rig.skeleton.size();
     std::vector<std::vector<double>> dense(mesh.position.size(), std::vector<double>(joints, 0.0));
     for (std::size_t v = 0; v < dense.size(); ++v) {
         std::vector<double> distance(joints, 1e9);
-        for (const Solid& s : solids)
-            distance[s.bone] = std::min(distance[s.bone], std::abs(s.distance(mesh.position[v].cast<double>())));
+        for (const Solid& s : solids) {
+            const double radius = s.shape == Shape::Cone ? 0.5 * (s.ra + s.rb) : s.size.minCoeff();
+            distance[s.bone] = std::min(distance[s.bone], std::abs(s.distance(mesh.position[v].cast<double>())) / radius);
+        }
         const int best = static_cast<int>(std::min_element(distance.begin(), distance.end()) - distance.begin());
         for (int j = 0; j < joints; ++j)
-            if (distance[j] < 0.5 && rig.skeleton.boneDistance(j, best) <= 2)
+            if (distance[j] < 1e8 && rig.skeleton.boneDistance(j, best) <= 2)
                 dense[v][j] = std::exp(-(distance[j] - distance[best]) / falloff);
     }
     std::vector<std::vector<std::uint32_t>> around(dense.size());
@@ -341,9 +343,9 @@ Character badgerPostmaster() {
     // Finer at the hands and the face, coarser on the trunk and the legs.
     const Mesh body = polygonize(solids, [](int axis, double at) {
         if (axis == 0)
-            return std::abs(at) > 0.30 ? 0.0095 : 0.0125;
+            return std::abs(at) > 0.255 ? 0.0098 : 0.0125;
         if (axis == 1)
-            return at > 0.82 ? 0.0115 : at > 0.30 && at < 0.50 ? 0.0095 : 0.0135;
+            return at > 0.82 ? 0.0115 : at > 0.30 && at < 0.50 ? 0.0098 : 0.0135;
         return at > -0.06 && at < 0.14 ? 0.0092 : 0.0125;
     });
     std::vector<Vec3> colours;
@@ -360,7 +362,8 @@ Character badgerPostmaster() {
     addRigid(c, weights, "nose", head, {ellipsoid({0, 0.930, 0.246}, {0.024, 0.018, 0.017}, 0.2)}, 0.005,
              Vec3(0.02f, 0.016f, 0.018f));
     addRigid(c, weights, "cap", head,
-             {ellipsoid({0, 1.078, -0.004}, {0.098, 0.040, 0.092}, 0.10), ellipsoid({0, 1.068, 0.086}, {0.072, 0.011, 0.054}, 0.28)},
+             {ellipsoid({0, 1.090, -0.006}, {0.116, 0.040, 0.108}, 0.10), ellipsoid({0, 1.058, 0.004}, {0.098, 0.030, 0.096}, 0.10, 0.03),
+              ellipsoid({0, 1.052, 0.100}, {0.080, 0.013, 0.062}, 0.34)},
              0.008, Vec3(0.045f, 0.075f, 0.16f));
     Solid bag;
     bag.shape = Shape::Box;

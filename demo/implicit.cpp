@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace hobble::demo {
 
@@ -183,12 +184,19 @@ Mesh polygonize(const std::vector<Solid>& solids, const Spacing& spacing) {
         }
         mesh.position = std::move(next);
     }
+    // No cut may lie on another edge: quads around a thin place can share opposite corners.
+    std::set<std::pair<std::uint32_t, std::uint32_t>> edges;
+    for (const auto& q : quads)
+        for (int k = 0; k < 4; ++k)
+            edges.insert(std::minmax(q[k], q[(k + 1) % 4]));
     for (const auto& q : quads) { // split along the shorter diagonal
         const auto& p = mesh.position;
-        if ((p[q[0]] - p[q[2]]).norm() <= (p[q[1]] - p[q[3]]).norm()) {
+        const auto cut = std::minmax(q[0], q[2]);
+        if ((p[q[0]] - p[q[2]]).norm() <= (p[q[1]] - p[q[3]]).norm() && edges.insert(cut).second) {
             mesh.triangles.push_back({q[0], q[1], q[2]});
             mesh.triangles.push_back({q[0], q[2], q[3]});
         } else {
+            edges.insert(std::minmax(q[1], q[3]));
             mesh.triangles.push_back({q[0], q[1], q[3]});
             mesh.triangles.push_back({q[1], q[2], q[3]});
         }

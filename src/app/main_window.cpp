@@ -40,6 +40,13 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     hair();
     all->addWidget(buildPages());
     hair();
+    stack_ = new QStackedWidget;
+    review_ = new ReviewPage(session);
+    logPage_ = new LogPage(session);
+    stack_->addWidget(review_);
+    stack_->addWidget(logPage_);
+    all->addWidget(stack_, 1);
+    hair();
     messageBar_ = new QWidget;
     auto* bar = new QHBoxLayout(messageBar_);
     bar->setContentsMargins(20, 4, 12, 4);
@@ -54,13 +61,6 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     bar->addWidget(gone, 0, Qt::AlignTop);
     messageBar_->hide();
     all->addWidget(messageBar_);
-    stack_ = new QStackedWidget;
-    review_ = new ReviewPage(session);
-    logPage_ = new LogPage(session);
-    stack_->addWidget(review_);
-    stack_->addWidget(logPage_);
-    all->addWidget(stack_, 1);
-    hair();
     all->addWidget(buildFoot());
     setCentralWidget(centre);
     buildActions();
@@ -359,6 +359,12 @@ void MainWindow::say(const QString& message, bool bad) {
     message_->setText(message);
     message_->setStyleSheet(bad ? QStringLiteral("color: %1").arg(Theme::current().blocking.name()) : QString());
     messageBar_->show();
+    // Good news goes by itself; bad news waits to be read.
+    if (!bad)
+        QTimer::singleShot(6000, messageBar_, [this, message] {
+            if (message_->text() == message)
+                messageBar_->hide();
+        });
 }
 
 void MainWindow::showKeys() {

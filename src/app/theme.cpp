@@ -6,6 +6,9 @@
 
 #include <cmath>
 
+// A resource of a static library has to be asked for by name, outside any namespace.
+static void initResources() { Q_INIT_RESOURCE(app); }
+
 namespace hobble {
 
 namespace {
@@ -73,7 +76,8 @@ void Theme::apply(bool night) {
     g_theme = night ? nightTheme() : paperTheme();
     const Theme& t = g_theme;
     static const bool loaded = [] {
-        for (const char* file : {"latin-400", "latin-600", "latin-ext-400", "latin-ext-600"})
+        initResources();
+        for (const char* file : {"latin-400", "latin-700", "latin-ext-400", "latin-ext-700"})
             QFontDatabase::addApplicationFont(
                 QStringLiteral(":/fonts/atkinson-hyperlegible-next-%1-normal.woff").arg(QLatin1String(file)));
         return true;
@@ -100,15 +104,16 @@ void Theme::apply(bool night) {
     QString sheet = QStringLiteral(R"(
         QWidget { color: @ink; }
         QLabel[quiet="true"], QCheckBox[quiet="true"] { color: @muted; }
-        QLabel[heading="true"] { font-weight: 600; }
+        QLabel[heading="true"] { font-weight: 700; }
         QPushButton { border: none; background: transparent; color: @accent; padding: 4px 6px; text-align: left; }
         QPushButton:hover { background: @soft; }
         QPushButton:focus { outline: none; border: 1px solid @accent; padding: 3px 5px; }
         QPushButton:disabled { color: @muted; }
-        QPushButton[strong="true"] { font-weight: 600; }
-        QPushButton:checked { font-weight: 600; }
+        QPushButton[strong="true"] { font-weight: 700; }
+        QPushButton:checkable { color: @muted; border-bottom: 2px solid transparent; }
+        QPushButton:checked { color: @ink; border-bottom: 2px solid @accent; }
         QPushButton[page="true"] { color: @ink; padding: 8px 2px; border-bottom: 3px solid transparent; }
-        QPushButton[page="true"]:checked { color: @accent; border-bottom: 3px solid @accent; font-weight: 600; }
+        QPushButton[page="true"]:checked { color: @accent; border-bottom: 3px solid @accent; }
         QPushButton[page="true"]:focus { border: none; border-bottom: 3px solid @line; background: @soft; }
         QPushButton[page="true"]:checked:focus { border-bottom: 3px solid @accent; }
         QLineEdit, QPlainTextEdit, QTextEdit, QComboBox, QListWidget { background: @panel; border: 1px solid @line;
@@ -150,7 +155,7 @@ void Theme::apply(bool night) {
 QFont typeface(double scale, bool bold) {
     QFont f(QStringLiteral("Atkinson Hyperlegible Next"));
     f.setPointSizeF(10.5 * scale);
-    f.setWeight(bold ? QFont::DemiBold : QFont::Normal);
+    f.setWeight(bold ? QFont::Bold : QFont::Normal);
     return f;
 }
 

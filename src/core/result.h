@@ -25,7 +25,11 @@ public:
     T* operator->() { return &value(); }
     const T* operator->() const { return &value(); }
 
-    const std::string& error() const { return std::get<Error>(state_).message; }
+    /// Empty when it worked.
+    const std::string& error() const {
+        static const std::string none;
+        return ok() ? none : std::get<Error>(state_).message;
+    }
 
 private:
     std::variant<T, Error> state_;

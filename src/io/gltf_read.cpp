@@ -267,7 +267,8 @@ private:
 
     // From the skin's own space to the world, in the bind pose. Where the file's nodes stand in the bind pose it is
     // node world · inverse bind, the same for every joint. Where some were left posed, most joints still agree; where
-    // none do, the nodes above the joints, the mesh's node and the identity are tried, and what explains most wins.
+    // they do not, the nodes above the joints, the mesh's node and the identity are tried, and the nearest to how the
+    // joints stand is taken.
     Transform placement(int s, const std::vector<Transform>& inverseBind) const {
         const auto& joints = model_.skins[s].joints;
         if (joints.empty())
@@ -305,7 +306,7 @@ private:
         if (agreeing(each[top]) * 2 > joints.size())
             return each[top];
 
-        std::vector<Transform> candidates{each[top]};
+        std::vector<Transform> candidates;
         const int above = parentOf_[joints[top]];
         candidates.push_back(above >= 0 ? world_[above] : Transform::Identity());
         for (std::size_t n = 0; n < model_.nodes.size(); ++n)
@@ -318,12 +319,14 @@ private:
             std::vector<double> m;
             for (std::size_t i = 0; i < joints.size(); ++i)
                 m.push_back(misfit(place, i));
-            std::nth_element(m.begin(), m.begin() + m.size() / 2, m.end());
-            return m[m.size() / 2];
+            const std::size_t middle = (m.size() - 1) / 2;
+            std::nth_element(m.begin(), m.begin() + middle, m.end());
+            return m[middle];
         };
-        return *std::min_element(candidates.begin(), candidates.end(), [&](const Transform& a, const Transform& b) {
-            return score(a) < score(b) - 1e-9;
-        });
+        const Transform& still = *std::min_element(
+            candidates.begin(), candidates.end(),
+            [&](const Transform& a, const Transform& b) { return score(a) < score(b) - 1e-9; });
+        return score(still) < 1.2 ? still : each[top]; // beyond that it is another up-axis or unit, not a pose
     }
 
     void addPart(int node) {
@@ -680,6 +683,10 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
     }
     if (!ok) {
         std::replace(error.begin(), error.end(), '\n', ' ');
+        if (const auto at = error.find("json.exception"); at != std::string::npos) {
+            const auto words = error.find("] ", at), end = error.find(" while", at);
+            error = "it is not valid JSON (" + (words == std::string::npos ? "" : error.substr(words + 2, end - words - 2)) + ")";
+        }
         while (!error.empty() && (error.back() == ' ' || error.back() == '.'))
             error.pop_back();
         return Error{error.empty() ? "it is not valid glTF" : error};

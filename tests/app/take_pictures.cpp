@@ -4,6 +4,7 @@
 #include "app/theme.h"
 
 #include <QApplication>
+#include <QScreen>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
@@ -57,15 +58,14 @@ int main(int argc, char** argv) {
     };
     auto shot = [&](const char* name) {
         settle(500);
-        window.grab().save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
+        QGuiApplication::primaryScreen()->grabWindow(window.winId()).save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
     };
     auto log = [&](const char* motion, Kind kind, const char* view) {
         const int f = find(motion, kind);
         session.showFinding(f);
-        settle(250);
-        window.review()->viewport()->frameJoint(session.run()->findings[f].joint);
-        settle(300);
-        window.review()->viewport()->lookFrom(QString::fromLatin1(view));
+        settle(500);
+        if (view)
+            window.review()->viewport()->lookFrom(QString::fromLatin1(view));
         settle(400);
         window.review()->logFinding(f);
     };
@@ -73,10 +73,10 @@ int main(int argc, char** argv) {
     window.review()->goNeutral();
     shot("whole-character");
     window.review()->viewport()->setColouring(Colouring::Strain);
-    log("left-knee-flex", Kind::Pinch, "outer");
-    log("left-wrist-roll-in", Kind::Pinch, "front");
-    log("left-shoulder-front", Kind::VolumeLoss, "front");
-    log("left-elbow-flex", Kind::Pinch, "front");
+    log("left-knee-flex", Kind::Pinch, nullptr);
+    log("left-wrist-roll-in", Kind::Pinch, nullptr);
+    log("left-shoulder-front", Kind::VolumeLoss, nullptr);
+    log("left-elbow-flex", Kind::Pinch, nullptr);
     settle(300);
     shot("review");
     const auto defects = session.defects();

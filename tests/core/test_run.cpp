@@ -1,4 +1,131 @@
+#include "core/run/run.h"
+#include "io/gltf_read.h"
+#include "io/run_json.h"
+#include "support/tube.h"
+
+#include <QElapsedTimer>
 #include <QTest>
-class T : public QObject { Q_OBJECT };
-QTEST_APPLESS_MAIN(T)
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestRun : public QObject {
+    Q_OBJECT
+
+    static Subject badger() { return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb")); }
+
+private slots:
+    void threadsChangeNothing() {
+        const Subject s = badger();
+        Plan plan = defaultPlan(*s.character, s.roles);
+        plan.motions.resize(24);
+        std::string first;
+        for (int threads : {1, 2, 7}) {
+            RunOptions o;
+            o.threads = threads;
+            const std::string text = runToJson(s, runPlan(s, plan, o)) + runToCsv(s, runPlan(s, plan, o));
+            if (first.empty())
+                first = text;
+            QVERIFY(text == first);
+        }
+    }
+
+    void neutralStepsAreUnchanged() {
+        const Subject s = badger();
+        const RunResult r = runPlan(s, defaultPlan(*s.character, s.roles));
+        for (const MotionResult& m : r.motions)
+            for (const StepResult* step : {&m.steps.front(), &m.steps.back()})
+                for (const JointStep& j : step->joints) {
+                    QVERIFY(std::abs(j.measures.stretch - 1) < 1e-4);
+                    QVERIFY(std::abs(j.measures.squash - 1) < 1e-4);
+                    if (j.measures.volume)
+                        QVERIFY(std::abs(*j.measures.volume - 1) < 1e-4);
+                    if (j.measures.pinch)
+                        QVERIFY(std::abs(*j.measures.pinch - 1) < 1e-3);
+                }
+    }
+
+    void demoShowsItsFaults() {
+        const Subject s = badger();
+        const RunResult r = runPlan(s, defaultPlan(*s.character, s.roles));
+        auto has = [&](Role role, Side side, bool roll) {
+            return std::any_of(r.findings.begin(), r.findings.end(), [&](const Finding& f) {
+                return f.role == role && f.side == side && r.plan.motions[f.motion].roll == roll;
+            });
+        };
+        for (Side side : {Side::Left, Side::Right}) {
+            QVERIFY(has(Role::Elbow, side, false));
+            QVERIFY(has(Role::Knee, side, false));
+            QVERIFY(has(Role::Wrist, side, true));
+        }
+        // worst first, every finding complete
+        for (std::size_t i = 0; i < r.findings.size(); ++i) {
+            const Finding& f = r.findings[i];
+            QVERIFY(f.severity >= 1 && f.severity <= 4);
+            QVERIFY(i == 0 || r.findings[i - 1].severity >= f.severity);
+            QVERIFY(f.onsetDegrees > 0 && f.onsetDegrees <= f.peakDegrees + 1e-9);
+            QVERIFY(!f.marks.empty() && !f.marks[0].vertices.empty());
+            QVERIFY(std::is_sorted(f.marks[0].vertices.begin(), f.marks[0].vertices.end()));
+            QVERIFY(f.marks[0].vertices.back() < s.character->parts[f.marks[0].part].vertexCount);
+        }
+    }
+
+    void progressAndCancel() {
+        const Subject s = badger();
+        const Plan plan = defaultPlan(*s.character, s.roles);
+        std::size_t last = 0;
+        std::atomic<bool> cancel{false};
+        RunOptions o;
+        o.cancel = &cancel;
+        QElapsedTimer sinceCancel;
+        o.progress = [&](const RunProgress& p) {
+            QVERIFY(p.done == last + 1 && p.total == plan.stepCount());
+            last = p.done;
+            if (p.done == 100) {
+                cancel = true;
+                sinceCancel.start();
+            }
+        };
+        const RunResult r = runPlan(s, plan, o);
+        QVERIFY(r.cancelled);
+        QVERIFY(last < plan.stepCount());
+        // what was finished is whole, what was not is left out
+        std::size_t whole = 0;
+        for (std::size_t m = 0; m < r.motions.size(); ++m) {
+            QVERIFY(r.motions[m].steps.empty() || r.motions[m].steps.size() == plan.motions[m].degrees.size());
+            whole += !r.motions[m].steps.empty();
+        }
+        QVERIFY(whole > 0 && whole < plan.motions.size());
+    }
+
+    void jsonHasTheContract() {
+        const Subject s = subjectOf(tube());
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 0}));
+        const auto j = nlohmann::json::parse(runToJson(s, r));
+        QCOMPARE(QString::fromStdString(j["format"]), QStringLiteral("hobble-run"));
+        QCOMPARE(j["version"].get<int>(), 1);
+        QCOMPARE(j["measurements"].size(), std::size_t(4));
+        for (const char* key : {"joint", "side", "role", "motion", "step", "degrees", "stretch", "squash", "area", "shear",
+                                "volume", "volumeCm3", "pinch", "girth", "trouble"})
+            QVERIFY2(j["measurements"][2].contains(key), key);
+        QVERIFY(!j["findings"].empty());
+        for (const char* key : {"joint", "side", "role", "part", "kind", "severity", "causes", "motion", "onsetDegrees",
+                                "peakDegrees", "peakValue", "limit", "vertices", "sentence"})
+            QVERIFY2(j["findings"][0].contains(key), key);
+        QCOMPARE(j["findings"][0]["vertices"].begin().key(), std::string("body"));
+    }
+
+    void sentences() {
+        const Subject s = subjectOf(tube());
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitY(), {0, 30, 45, 46, 60, 90, 0}, 1, true));
+        for (const Finding& f : r.findings)
+            if (f.kind == Kind::Pinch)
+                QCOMPARE(QString::fromStdString(sentence(s, r.plan, f)),
+                         QStringLiteral("Left elbow pinches to 50 % of its girth in turn, from 46°, worst at 90°."));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestRun)
 #include "test_run.moc"

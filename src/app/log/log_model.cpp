@@ -51,7 +51,7 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
         default:
             return data(index, Qt::DisplayRole);
         }
-    if (role == Qt::TextAlignmentRole && (index.column() == Angle || index.column() == Number))
+    if (role == Qt::TextAlignmentRole && index.column() == Number)
         return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     if (role == Qt::ToolTipRole)
         return d.facts.what;

@@ -105,8 +105,8 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
     header->setSectionResizeMode(QHeaderView::Interactive);
     header->setSectionResizeMode(LogModel::What, QHeaderView::Stretch);
     table_->setColumnWidth(LogModel::Number, 38);
-    table_->setColumnWidth(LogModel::Angle, 158);
-    table_->setColumnWidth(LogModel::Severity, 76);
+    table_->setColumnWidth(LogModel::Angle, 150);
+    table_->setColumnWidth(LogModel::Severity, 92);
     table_->setColumnWidth(LogModel::Assignee, 110);
     table_->setColumnWidth(LogModel::BuildColumn, 68);
     table_->setColumnWidth(LogModel::Status, 84);

@@ -96,7 +96,7 @@ QWidget* ReviewPage::buildStrips() {
     head->addWidget(method);
     all->addLayout(head);
     auto* sides = new QHBoxLayout;
-    sides->setContentsMargins(132, 2, 22, 4);
+    sides->setContentsMargins(136, 2, 22, 4);
     for (const auto& [text, align] : {std::pair(tr("left side"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
                                       std::pair(tr("right side"), Qt::AlignRight)}) {
         auto* l = new QLabel(text);
@@ -126,7 +126,7 @@ QWidget* ReviewPage::buildViewport() {
     middle->setStyleSheet(QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
                                          "#stage QPushButton { color: %3; padding: 3px 4px; }"
                                          "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
-                                         "#stage QPushButton:checked { color: %2; font-weight: 600; }"
+                                         "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
                                          "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
                               .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
     auto* all = new QVBoxLayout(middle);

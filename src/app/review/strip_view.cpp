@@ -14,8 +14,13 @@
 namespace hobble {
 
 namespace {
-constexpr int kRowHeight = 30, kGroupHeight = 26, kNameWidth = 132, kMargin = 20, kRightMargin = 22;
-constexpr double kTop = 2.6; // trouble that fills a strip's height
+constexpr int kRowHeight = 30, kGroupHeight = 26, kNameWidth = 136, kMargin = 20, kRightMargin = 22;
+constexpr double kLevel = 0.36; // share of a strip's height at which the first limit lies
+
+// Within limits the silhouette rises evenly; beyond, ever more slowly, so that bad and terrible still differ.
+double share(double trouble) {
+    return trouble <= 1 ? kLevel * trouble : kLevel + (1 - kLevel) * (1 - std::exp(-(trouble - 1) / 2.5));
+}
 } // namespace
 
 StripView::StripView(StripModel* model, Session* session, QWidget* parent)
@@ -142,8 +147,8 @@ void StripView::paintLine(QPainter& p, const Line& line) {
         for (const StripCurve* c : {&row.left, &row.right, &row.single})
             if (c->motion == session_->motion() && c->limit > 0) {
                 const QRectF box = halfBox(line, *c, row);
-                const double share = session_->degrees() / c->limit;
-                const double x = c == &row.left ? box.right() - share * box.width() : box.left() + share * box.width();
+                const double along = session_->degrees() / c->limit;
+                const double x = c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width();
                 p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
                 p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3));
             }
@@ -154,12 +159,12 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
     if (c.motion < 0)
         return;
     const Theme& t = Theme::current();
-    const double level = box.bottom() - box.height() / kTop; // the first limit
+    const double level = box.bottom() - box.height() * kLevel;
     auto x = [&](double degrees) {
-        const double share = c.limit > 0 ? degrees / c.limit : 0;
-        return leftwards ? box.right() - share * box.width() : box.left() + share * box.width();
+        const double along = c.limit > 0 ? degrees / c.limit : 0;
+        return leftwards ? box.right() - along * box.width() : box.left() + along * box.width();
     };
-    auto y = [&](double trouble) { return box.bottom() - box.height() * std::min(trouble, kTop) / kTop; };
+    auto y = [&](double trouble) { return box.bottom() - box.height() * share(trouble); };
     const double end = x(c.limit), start = x(0);
     if (c.trouble.empty()) {
         p.setPen(QPen(t.hairline, 1));
@@ -222,8 +227,8 @@ QPoint StripView::pointOf(int motion, double degrees) const {
         for (const StripCurve* c : {&row.left, &row.right, &row.single})
             if (c->motion == motion) {
                 const QRectF box = halfBox(l, *c, row);
-                const double share = c->limit > 0 ? degrees / c->limit : 0;
-                return QPointF(c == &row.left ? box.right() - share * box.width() : box.left() + share * box.width(),
+                const double along = c->limit > 0 ? degrees / c->limit : 0;
+                return QPointF(c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width(),
                                box.center().y()).toPoint();
             }
     }
@@ -238,10 +243,10 @@ void StripView::scrub(const QPoint& at) {
             if (c->motion != dragged_ || l.group)
                 continue;
             const QRectF box = halfBox(l, *c, row);
-            double share = (at.x() - box.left()) / box.width();
+            double along = (at.x() - box.left()) / box.width();
             if (c == &row.left)
-                share = 1 - share;
-            session_->setPose(dragged_, std::round(std::clamp(share, 0.0, 1.0) * c->limit));
+                along = 1 - along;
+            session_->setPose(dragged_, std::round(std::clamp(along, 0.0, 1.0) * c->limit));
             return;
         }
     }

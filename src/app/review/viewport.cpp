@@ -112,11 +112,14 @@ Viewport::Viewport(Session* session, QWidget* parent) : QOpenGLWidget(parent), s
     connect(session, &Session::frameReady, this, [this] {
         frameStale_ = coloursStale_ = true;
         hover_ = {};
+        if (std::exchange(findingToShow_, false))
+            lookAtFinding();
         update();
     });
     connect(session, &Session::poseChanged, this, [this] { coloursStale_ |= colouring_ == Colouring::Weight; });
     connect(session, &Session::findingChanged, this, [this] {
         findingStale_ = true;
+        findingToShow_ = session_->finding() >= 0;
         update();
     });
     connect(session, &Session::runChanged, this, [this] {
@@ -472,17 +475,42 @@ void Viewport::frameAll(bool eased) {
     emit viewChanged();
 }
 
-void Viewport::frameJoint(int joint) {
+void Viewport::frameJoint(int joint, const Camera* from) {
     const auto f = session_->frame();
     const auto s = session_->subject();
     if (!f || !s || joint < 0)
         return;
-    Camera c = easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
+    Camera c = from ? *from : easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
     c.target = f->jointPosition[joint].cast<double>();
     const double radius = s->zones[joint].limbRadius > 0 ? s->zones[joint].limbRadius : s->character->extent() / 12;
     c.distance = std::clamp(4.2 * radius, s->character->extent() / 8, s->character->extent() / 2) /
                  std::tan(radians(Camera::kFieldOfView / 2));
     setCamera(c, true);
+    emit viewChanged();
+}
+
+// A bend is seen from its side, along the axis it turns about; a roll from the front and a little outside.
+void Viewport::lookAtFinding() {
+    const auto run = session_->run();
+    const auto s = session_->subject();
+    if (!run || session_->finding() < 0)
+        return;
+    const Finding& f = run->findings[session_->finding()];
+    const Motion& motion = session_->plan().motions[f.motion];
+    const Vec3d outer = s->roles[f.joint].side == Side::Right ? Vec3d(-body_.left) : body_.left;
+    const Vec3d favoured = 0.8 * body_.forward + 0.6 * outer + 0.15 * body_.up;
+    Vec3d look = favoured;
+    if (!motion.roll) {
+        const JointTurn& t = motion.turns.front();
+        look = rotationOf(s->character->skeleton.neutralWorld[t.joint]) * t.axis;
+        if (look.dot(favoured) < 0)
+            look = -look;
+        look += 0.25 * favoured;
+    }
+    Camera c = easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
+    c.lookAlong(body_, look);
+    frameJoint(f.joint, &c);
+    viewWords_.clear();
     emit viewChanged();
 }
 

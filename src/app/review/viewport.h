@@ -34,7 +34,7 @@ public:
     const Camera& camera() const { return camera_; }
     void setCamera(const Camera& camera, bool eased);
     void frameAll(bool eased = true);
-    void frameJoint(int joint);
+    void frameJoint(int joint, const Camera* from = nullptr); // keeping the direction looked in, or that of `from`
     void lookFrom(const QString& viewName); // front, back, outer, inner, along: of the joint looked at
     QString viewWords() const { return viewWords_; }
 
@@ -65,6 +65,7 @@ private:
     void takeCharacter();
     void takeFrame();
     void takeFinding();
+    void lookAtFinding();
     void uploadColours();
     QColor colourOf(std::uint32_t vertex) const;
     Hit pick(const QPointF& at) const;
@@ -80,6 +81,7 @@ private:
     Colouring colouring_ = Colouring::Strain;
     bool skeleton_ = true, wire_ = false;
     bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true;
+    bool findingToShow_ = false; // once its pose has been computed
     std::vector<char> ownColour_; // per part: rigid ones have no strain to show
     QOpenGLShaderProgram meshProgram_, lineProgram_;
     QOpenGLVertexArrayObject meshArray_, outlineArray_;

@@ -272,7 +272,7 @@ private:
     void markForeLimbs() {
         for (int j = 0; j < sk_.size(); ++j) {
             JointRole& r = out_[j];
-            bool fore = has(words_[j], {"front", "fore"}) && r.role != Role::Control;
+            bool fore = has(words_[j], {"front", "fore"}) && !has(words_[j], {"arm"}) && r.role != Role::Control;
             if (!fore && sk_.parent[j] >= 0 && out_[sk_.parent[j]].fore && sameSide(j, sk_.parent[j]))
                 fore = true;
             if (!fore || r.side == Side::Middle)

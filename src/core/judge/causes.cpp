@@ -16,29 +16,61 @@ template <class... A> std::string text(const char* format, A... args) {
     return buffer;
 }
 
-// Weight from a joint more than one bone past the blend, or from the other side of the body.
+double distanceToBone(const Skeleton& sk, const std::vector<std::vector<int>>& children, int joint, const Vec3d& p) {
+    const Vec3d a = sk.neutralWorld[joint].translation();
+    double best = (p - a).norm();
+    for (int k : children[joint]) {
+        const Vec3d ab = sk.neutralWorld[k].translation() - a;
+        const double t = std::clamp((p - a).dot(ab) / std::max(ab.squaredNorm(), 1e-18), 0.0, 1.0);
+        best = std::min(best, (p - a - t * ab).norm());
+    }
+    return best;
+}
+
+// Weight from a joint far from the bone the skin lies on: more than two bones away along the tree, or on the other
+// side of the body while that bone is much nearer.
 void strayInfluence(const Subject& s, const Finding& f, std::vector<Cause>& out) {
     std::map<int, double> share;
+    std::map<int, int> homeOf; // stray joint → the bone its skin lies on, for the sentence
     double total = 0;
+    const Skeleton& sk = s.character->skeleton;
+    const auto children = sk.children();
     for (const PartMarks& marks : f.marks) {
         const Part& part = s.character->parts[marks.part];
         const SkinWeights& w = s.character->weights;
-        for (std::uint32_t v : marks.vertices)
-            for (std::uint32_t i = w.first[part.firstVertex + v]; i < w.first[part.firstVertex + v + 1]; ++i) {
-                share[w.joint[i]] += w.weight[i];
-                total += w.weight[i];
+        for (std::uint32_t v : marks.vertices) {
+            const std::uint32_t first = w.first[part.firstVertex + v], end = w.first[part.firstVertex + v + 1];
+            const Vec3d p = s.character->neutral[part.firstVertex + v].cast<double>();
+            int home = -1;
+            double nearest = INFINITY;
+            for (std::uint32_t i = first; i < end; ++i)
+                if (const double d = distanceToBone(sk, children, w.joint[i], p); w.weight[i] > 0.02 && d < nearest) {
+                    nearest = d;
+                    home = w.joint[i];
+                }
+            total += 1;
+            for (std::uint32_t i = first; i < end && home >= 0; ++i) {
+                const int j = w.joint[i], bones = sk.boneDistance(home, j);
+                const Side a = s.roles[home].side, b = s.roles[j].side;
+                const bool across = a != Side::Middle && b != Side::Middle && a != b &&
+                                    distanceToBone(sk, children, j, p) > 3 * nearest;
+                if (bones > 2 || bones < 0 || across) {
+                    share[j] += w.weight[i];
+                    homeOf[j] = home;
+                }
             }
+        }
     }
     for (const auto& [joint, sum] : share) {
-        const int bones = s.character->skeleton.boneDistance(joint, f.joint);
-        const Side side = s.roles[joint].side;
-        const bool across = side != Side::Middle && f.side != Side::Middle && side != f.side;
         const double part = sum / total;
-        if (part < 0.02 || (!across && bones >= 0 && bones <= 2))
+        if (part < 0.03)
             continue;
-        out.push_back({"stray influence", std::min(1.0, 0.5 + part * 2),
-                       text("%.0f %% of the weight here comes from %s, %d bones away%s.", 100 * part,
-                            s.character->skeleton.name[joint].c_str(), bones, across ? " across the body" : "")});
+        const int home = homeOf[joint], bones = sk.boneDistance(home, joint);
+        const Side a = s.roles[home].side, b = s.roles[joint].side;
+        const bool across = a != Side::Middle && b != Side::Middle && a != b;
+        out.push_back({"stray influence", part < 0.1 ? 2.5 * part : std::min(1.0, 0.6 + 2 * part),
+                       text("%.0f %% of the weight here comes from %s, %d bones away from %s%s.", 100 * part,
+                            sk.name[joint].c_str(), bones, sk.name[home].c_str(), across ? ", across the body" : "")});
     }
 }
 

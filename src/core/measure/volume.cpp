@@ -1,5 +1,6 @@
 #include "core/measure/volume.h"
 
+#include <algorithm>
 #include <cmath>
 #include <unordered_map>
 #include <unordered_set>
@@ -38,14 +39,25 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
     ClosedVolume out;
     out.triangles = std::move(triangles);
 
-    std::unordered_map<std::uint64_t, int> uses;
+    // Directed edges and the far corner of a triangle that has them. Sheets may touch along an edge (it is then used
+    // once each way by either); an edge used twice the same way and never back means faces turned about.
+    struct Edge {
+        int uses = 0;
+        std::uint32_t far = 0;
+    };
+    std::unordered_map<std::uint64_t, Edge> edges;
     for (std::uint32_t t : out.triangles)
-        for (int k = 0; k < 3; ++k)
-            if (++uses[directed(surface.triangles[t][k], surface.triangles[t][(k + 1) % 3])] > 1)
-                return Error{"an edge is shared by more than two triangles, or they face opposite ways"};
+        for (int k = 0; k < 3; ++k) {
+            Edge& e = edges[directed(surface.triangles[t][k], surface.triangles[t][(k + 1) % 3])];
+            ++e.uses;
+            e.far = surface.triangles[t][(k + 2) % 3];
+        }
+    auto uses = [&](std::uint32_t a, std::uint32_t b) {
+        const auto it = edges.find(directed(a, b));
+        return it == edges.end() ? 0 : it->second.uses;
+    };
 
     // The border: directed edges without their opposite. A border edge the whole surface has too is a real hole.
-    std::unordered_map<std::uint32_t, std::uint32_t> next;
     auto isHole = [&](std::uint32_t a, std::uint32_t b) {
         int around = 0;
         for (auto t = surface.trianglesAt.begin(a); t != surface.trianglesAt.end(a); ++t)
@@ -53,29 +65,45 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
                 around += surface.triangles[*t][k] == b;
         return around == 1;
     };
-    std::vector<std::uint32_t> starts; // in the triangles' order, so that loops do not depend on hashing
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> border; // in the triangles' order: no loop depends on hashing
+    std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> leaving;
     for (std::uint32_t t : out.triangles)
         for (int k = 0; k < 3; ++k) {
             const std::uint32_t a = surface.triangles[t][k], b = surface.triangles[t][(k + 1) % 3];
-            if (uses.count(directed(b, a)))
-                continue;
-            if (!next.emplace(a, b).second)
-                return Error{"its border branches"};
-            starts.push_back(a);
+            const int net = uses(a, b) - uses(b, a);
+            if (net > 1)
+                return Error{"its triangles face opposite ways"};
+            if (net == 1 && (leaving[a].empty() || leaving[a].back() != b)) {
+                border.push_back({a, b});
+                leaving[a].push_back(b);
+            }
         }
-    std::unordered_set<std::uint32_t> done;
-    for (std::uint32_t start : starts) {
-        if (done.count(start))
+    // After a border edge a → b comes the next one around b, met by turning through the triangles there: so a vertex
+    // where the border touches itself is no obstacle. Where sheets touch, any border edge that leaves b will do, for
+    // the border of a surface always closes.
+    std::unordered_set<std::uint64_t> done;
+    auto following = [&](std::uint32_t a, std::uint32_t b) {
+        std::uint32_t c = edges.at(directed(a, b)).far;
+        for (int turns = 0; turns < 1000 && uses(c, b) > 0; ++turns)
+            c = edges.at(directed(c, b)).far;
+        const auto& choices = leaving[b];
+        if (std::find(choices.begin(), choices.end(), c) == choices.end() || done.count(directed(b, c)))
+            for (std::uint32_t other : choices)
+                if (!done.count(directed(b, other)))
+                    return other;
+        return c;
+    };
+    for (const auto& start : border) {
+        if (done.count(directed(start.first, start.second)))
             continue;
         std::vector<std::uint32_t> loop;
         std::size_t holes = 0;
-        for (std::uint32_t v = start; done.insert(v).second;) {
-            loop.push_back(v);
-            const auto it = next.find(v);
-            if (it == next.end())
-                return Error{"its border does not close"};
-            holes += isHole(v, it->second);
-            v = it->second;
+        for (auto [a, b] = start; done.insert(directed(a, b)).second;) {
+            loop.push_back(a);
+            holes += isHole(a, b);
+            const std::uint32_t c = following(a, b);
+            a = b;
+            b = c;
         }
         if (holes != 0 && holes != loop.size())
             return Error{"the surface is open here"};

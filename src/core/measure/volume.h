@@ -13,8 +13,8 @@ struct ClosedVolume {
     double neutral = 0;                            // m³
 };
 
-/// Fails, saying why, where the piece cannot be closed: an open border cut across, edges shared by more than two
-/// triangles, borders that branch, or a sheet with nothing inside.
+/// Fails, saying why, where the piece cannot be closed: an open border cut across, faces turned about, or a sheet
+/// with nothing inside.
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
                                  const std::vector<Vec3>& neutral);
 
