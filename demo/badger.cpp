@@ -346,7 +346,7 @@ Character badgerPostmaster() {
             return std::abs(at) > 0.255 ? 0.0098 : 0.0125;
         if (axis == 1)
             return at > 0.82 ? 0.0115 : at > 0.30 && at < 0.50 ? 0.0098 : 0.0135;
-        return at > -0.06 && at < 0.14 ? 0.0092 : 0.0125;
+        return at > -0.06 && at < 0.14 ? 0.0086 : 0.0125;
     });
     std::vector<Vec3> colours;
     for (const Vec3& p : body.position)

@@ -118,7 +118,7 @@ Result<std::unique_ptr<ProductionLog>> ProductionLog::open(const QString& path, 
                                         "Nothing was changed.").arg(path).toStdString()};
         // Permission bits are asked, not the system's leave: a protected log stays untouched even for root.
         const auto bits = QFile::permissions(path);
-        log->readOnly_ = !(bits & (QFile::WriteOwner | QFile::WriteUser | QFile::WriteGroup | QFile::WriteOther));
+        log->readOnly_ = !(bits & (QFile::WriteOwner | QFile::WriteGroup | QFile::WriteOther));
     }
     QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), log->connection_);
     db.setDatabaseName(path);

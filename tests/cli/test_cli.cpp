@@ -1,0 +1,268 @@
+// The command line as a gate uses it: files in, files and exit status out. Posing is checked against an independent
+// reading of the file and its own matrices.
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <nlohmann/json.hpp>
+
+#include <array>
+#include <cmath>
+#include <cstring>
+#include <map>
+
+using nlohmann::json;
+
+namespace {
+
+using Matrix = std::array<double, 16>; // by columns, as in the file
+
+Matrix identity() { return {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1}; }
+
+Matrix product(const Matrix& a, const Matrix& b) {
+    Matrix out{};
+    for (int c = 0; c < 4; ++c)
+        for (int r = 0; r < 4; ++r)
+            for (int k = 0; k < 4; ++k)
+                out[c * 4 + r] += a[k * 4 + r] * b[c * 4 + k];
+    return out;
+}
+
+Matrix inverseOfAffine(const Matrix& m) { // Gauss–Jordan on the 4 × 4
+    double a[4][8];
+    for (int r = 0; r < 4; ++r)
+        for (int c = 0; c < 4; ++c) {
+            a[r][c] = m[c * 4 + r];
+            a[r][4 + c] = r == c;
+        }
+    for (int i = 0; i < 4; ++i) {
+        int pivot = i;
+        for (int r = i; r < 4; ++r)
+            if (std::abs(a[r][i]) > std::abs(a[pivot][i]))
+                pivot = r;
+        std::swap(a[i], a[pivot]);
+        const double d = a[i][i];
+        for (double& x : a[i])
+            x /= d;
+        for (int r = 0; r < 4; ++r)
+            if (r != i) {
+                const double f = a[r][i];
+                for (int c = 0; c < 8; ++c)
+                    a[r][c] -= f * a[i][c];
+            }
+    }
+    Matrix out;
+    for (int r = 0; r < 4; ++r)
+        for (int c = 0; c < 4; ++c)
+            out[c * 4 + r] = a[r][4 + c];
+    return out;
+}
+
+Matrix rotation(int axis, double degrees) {
+    const double a = degrees * 3.14159265358979323846 / 180, c = std::cos(a), s = std::sin(a);
+    Matrix m = identity();
+    const int i = (axis + 1) % 3, j = (axis + 2) % 3;
+    m[i * 4 + i] = c;
+    m[i * 4 + j] = s;
+    m[j * 4 + i] = -s;
+    m[j * 4 + j] = c;
+    return m;
+}
+
+/// The demo file taken apart by hand: positions, weights, joints and bind matrices of its first mesh.
+struct ByHand {
+    json doc;
+    QByteArray bin;
+
+    explicit ByHand(const QString& path) {
+        QFile f(path);
+        if (!f.open(QIODevice::ReadOnly))
+            qFatal("no demo file");
+        const QByteArray all = f.readAll();
+        std::uint32_t n;
+        std::memcpy(&n, all.constData() + 12, 4);
+        doc = json::parse(all.mid(20, n).toStdString());
+        bin = all.mid(20 + n + 8);
+    }
+    template <class T> std::vector<T> data(int accessor) const {
+        const auto& view = doc["bufferViews"][doc["accessors"][accessor]["bufferView"].get<int>()];
+        std::vector<T> out(view["byteLength"].get<std::size_t>() / sizeof(T));
+        std::memcpy(out.data(), bin.constData() + view["byteOffset"].get<std::size_t>(), out.size() * sizeof(T));
+        return out;
+    }
+
+    std::vector<std::array<double, 3>> posed(const std::map<std::string, std::array<double, 3>>& turns) const {
+        const auto& skin = doc["skins"][0];
+        const auto flat = data<float>(skin["inverseBindMatrices"]);
+        const std::size_t n = skin["joints"].size();
+        std::vector<Matrix> inverseBind(n), bind(n), world(n);
+        std::vector<int> parent(n, -1);
+        for (std::size_t j = 0; j < n; ++j) {
+            std::copy_n(flat.begin() + 16 * j, 16, inverseBind[j].begin());
+            bind[j] = inverseOfAffine(inverseBind[j]);
+            const auto& node = doc["nodes"][skin["joints"][j].get<int>()];
+            if (node.contains("children"))
+                for (int child : node["children"])
+                    parent[child] = int(j); // in this file nodes and joints have the same numbers
+        }
+        for (std::size_t j = 0; j < n; ++j) {
+            Matrix local = parent[j] < 0 ? bind[j] : product(inverseOfAffine(bind[parent[j]]), bind[j]);
+            if (auto t = turns.find(doc["nodes"][j]["name"]); t != turns.end())
+                for (int axis = 0; axis < 3; ++axis)
+                    local = product(local, rotation(axis, t->second[axis]));
+            world[j] = parent[j] < 0 ? local : product(world[parent[j]], local);
+        }
+        const auto& attributes = doc["meshes"][0]["primitives"][0]["attributes"];
+        const auto p = data<float>(attributes["POSITION"]);
+        const auto joints = data<std::uint16_t>(attributes["JOINTS_0"]);
+        const auto weights = data<float>(attributes["WEIGHTS_0"]);
+        std::vector<std::array<double, 3>> out(p.size() / 3);
+        for (std::size_t v = 0; v < out.size(); ++v)
+            for (int k = 0; k < 4; ++k) {
+                const Matrix m = product(world[joints[4 * v + k]], inverseBind[joints[4 * v + k]]);
+                for (int r = 0; r < 3; ++r)
+                    out[v][r] += weights[4 * v + k] * (m[r] * p[3 * v] + m[4 + r] * p[3 * v + 1] + m[8 + r] * p[3 * v + 2] + m[12 + r]);
+            }
+        return out;
+    }
+};
+
+} // namespace
+
+class TestCli : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir folder_;
+    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+    QByteArray out_, err_;
+
+    int run(const QStringList& arguments) {
+        QProcess p;
+        p.start(QStringLiteral(HOBBLE_CLI), arguments);
+        p.waitForFinished(60000);
+        out_ = p.readAllStandardOutput();
+        err_ = p.readAllStandardError();
+        return p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1;
+    }
+    QString path(const char* name) { return folder_.filePath(QString::fromUtf8(name)); }
+    static json read(const QString& file) {
+        QFile f(file);
+        return f.open(QIODevice::ReadOnly) ? json::parse(f.readAll().toStdString(), nullptr, false) : json();
+    }
+
+private slots:
+    void inspect() {
+        QCOMPARE(run({"inspect", demo_, "--json"}), 0);
+        const json j = json::parse(out_.toStdString());
+        QCOMPARE(j["format"].get<std::string>(), std::string("hobble-inspect"));
+        QCOMPARE(j["parts"].size(), std::size_t(6));
+        QCOMPARE(j["influences"].get<int>(), 4);
+        int elbows = 0;
+        for (const auto& joint : j["joints"])
+            elbows += joint["role"] == "elbow" && joint["side"] != "middle" && !joint["mirror"].is_null();
+        QCOMPARE(elbows, 2);
+        QCOMPARE(run({"inspect", demo_}), 0);
+        QVERIFY(out_.contains("forearm.L"));
+    }
+
+    void planThenRun() {
+        QCOMPARE(run({"plan", demo_, "--out", path("plan.json")}), 0);
+        json plan = read(path("plan.json"));
+        QVERIFY(plan["motions"].size() > 60);
+        json few = json::array();
+        for (const auto& m : plan["motions"])
+            if (m["id"] == "left-elbow-flex" || m["id"] == "left-wrist-roll-in")
+                few.push_back(m);
+        plan["motions"] = few;
+        QFile f(path("few.json"));
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write(QByteArray::fromStdString(plan.dump()));
+        f.close();
+        QCOMPARE(run({"run", demo_, "--plan", path("few.json"), "--json", path("run.json"), "--csv", path("run.csv"),
+                      "--html", path("run.html"), "--log", path("log.sqlite"), "--threads", "2"}), 0);
+        const json r = read(path("run.json"));
+        QCOMPARE(r["motions"].size(), std::size_t(2));
+        QVERIFY(!r["findings"].empty());
+        QCOMPARE(r["method"].get<std::string>(), std::string("linear"));
+        QVERIFY(QFile(path("run.csv")).size() > 500);
+        QVERIFY(QFile(path("run.html")).size() > 1000);
+        QVERIFY(QFile::exists(path("log.sqlite")));
+        // another number of threads, the same bytes
+        QCOMPARE(run({"run", demo_, "--plan", path("few.json"), "--json", path("again.json"), "--threads", "1", "--quiet"}), 0);
+        QVERIFY(read(path("again.json")) == r);
+        QVERIFY(out_.isEmpty());
+    }
+
+    void gate() {
+        QCOMPARE(run({"run", demo_, "--quiet"}), 0);
+        QCOMPARE(run({"run", demo_, "--quiet", "--fail-at", "4"}), 1);
+        QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}), 0);
+        QCOMPARE(read(path("dual.json"))["method"].get<std::string>(), std::string("dual-quaternion"));
+    }
+
+    void badUse() {
+        QCOMPARE(run({}), 2);
+        QCOMPARE(run({"run"}), 2);
+        QCOMPARE(run({"run", demo_, "--fail-at", "9"}), 2);
+        QCOMPARE(run({"run", demo_, "--method", "magic"}), 2);
+        QCOMPARE(run({"pose", demo_, "--set", "nobody=1,2,3", "--out", path("x.ply")}), 2);
+        QVERIFY(err_.contains("nobody"));
+        QCOMPARE(run({"pose", demo_, "--set", "head=1,2", "--out", path("x.ply")}), 2);
+        QCOMPARE(run({"pose", demo_, "--out", path("x.stl")}), 2);
+        QCOMPARE(run({"run", demo_, "--plan", path("missing.json")}), 2);
+        QCOMPARE(run({"run", demo_, "--json", "/nowhere/x.json"}), 2);
+        QCOMPARE(run({"--help"}), 0);
+    }
+
+    void unreadableFile() {
+        QCOMPARE(run({"run", path("missing.glb")}), 3);
+        QVERIFY(err_.contains("missing.glb") && err_.contains("no such file"));
+        QFile f(path("torn.glb"));
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write("glTF\2\0\0\0");
+        f.close();
+        for (const char* command : {"inspect", "run"})
+            QCOMPARE(run({QString::fromLatin1(command), path("torn.glb")}), 3);
+    }
+
+    void posesLikeAnIndependentReader_data() {
+        QTest::addColumn<QString>("ending");
+        for (const char* e : {"ply", "obj"})
+            QTest::newRow(e) << QString::fromLatin1(e);
+    }
+    void posesLikeAnIndependentReader() {
+        QFETCH(QString, ending);
+        const QString file = path("posed.") + ending;
+        QCOMPARE(run({"pose", demo_, "--set", "forearm.L=12,-35.5,80", "spine_2=10,0,-20", "--set", "thigh.R=-70,5,3", "--out", file}), 0);
+        const auto expected = ByHand(demo_).posed(
+            {{"forearm.L", {12, -35.5, 80}}, {"spine_2", {10, 0, -20}}, {"thigh.R", {-70, 5, 3}}});
+        QFile f(file);
+        QVERIFY(f.open(QIODevice::ReadOnly));
+        if (ending == QLatin1String("ply"))
+            while (f.readLine().trimmed() != "end_header")
+                ;
+        std::size_t v = 0;
+        double worst = 0;
+        while (v < expected.size() && !f.atEnd()) {
+            QByteArray line = f.readLine().trimmed();
+            if (ending == QLatin1String("obj")) {
+                if (!line.startsWith("v "))
+                    continue;
+                line = line.mid(2);
+            }
+            const auto words = line.split(' ');
+            for (int k = 0; k < 3; ++k)
+                worst = std::max(worst, std::abs(words[k].toDouble() - expected[v][k]));
+            ++v;
+        }
+        QCOMPARE(v, expected.size());
+        QVERIFY2(worst < 2e-6, qPrintable(QString::number(worst)));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "test_cli.moc"

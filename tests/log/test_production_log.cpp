@@ -1,0 +1,229 @@
+// The log keeps what it is told, refuses what it must, and overwrites nothing.
+#include "log/production_log.h"
+#include "log/schema.h"
+
+#include <QDir>
+#include <QFile>
+#include <QSqlDatabase>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace hobble;
+
+class TestProductionLog : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir folder_;
+    int files_ = 0;
+
+    QString freshPath() { return folder_.filePath(QStringLiteral("log %1 'Küste'.sqlite").arg(++files_)); }
+
+    static std::unique_ptr<ProductionLog> open(const QString& path) {
+        auto log = ProductionLog::open(path, 100);
+        if (!log)
+            qFatal("%s", log.error().c_str());
+        return std::move(*log);
+    }
+
+    static qint64 addOne(ProductionLog& log) {
+        const auto build = log.build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
+        DefectFacts f;
+        f.buildId = build->id;
+        f.joint = QStringLiteral("forearm.L");
+        f.side = QStringLiteral("left");
+        f.role = QStringLiteral("elbow");
+        f.part = QStringLiteral("body");
+        f.kind = QStringLiteral("pinch");
+        f.motion = QStringLiteral("left-elbow-flex");
+        f.motionName = QStringLiteral("elbow flex");
+        f.limb = QStringLiteral("Arms");
+        f.what = QStringLiteral("Left elbow pinches");
+        f.onset = 62;
+        f.degrees = 136;
+        f.value = 0.38;
+        f.limit = 0.85;
+        f.pose = f.camera = f.marks = "{}";
+        f.picture = QByteArray("\x89PNG\0\1\2", 7);
+        const auto id = log.addDefect(f, 3, QStringLiteral("Petra"));
+        if (!id)
+            qFatal("%s", id.error().c_str());
+        return *id;
+    }
+
+    // A raw connection beside the log's own, as another program has it.
+    template <class F> static void raw(const QString& path, F&& f) {
+        {
+            QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("raw"));
+            db.setDatabaseName(path);
+            QVERIFY(db.open());
+            f(db);
+        }
+        QSqlDatabase::removeDatabase(QStringLiteral("raw"));
+    }
+
+    static QByteArray bytes(const QString& path) {
+        QFile f(path);
+        return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+    }
+
+private slots:
+    void keepsADefectAndItsHistory() {
+        const QString path = freshPath();
+        qint64 id = 0;
+        {
+            auto log = open(path);
+            id = addOne(*log);
+            Defect d = *log->defect(id);
+            QCOMPARE(d.status, QStringLiteral("open"));
+            QCOMPARE(d.severity, 3);
+            const auto v = log->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), d.version, QStringLiteral("Petra"));
+            QVERIFY(v);
+            QVERIFY(log->change(id, QStringLiteral("comment"), QStringLiteral("„größer“ — 海"), 0, QStringLiteral("Ines")));
+        }
+        auto log = open(path);
+        const auto all = log->defects();
+        QCOMPARE(all->size(), 1);
+        QCOMPARE(all->front().assignee, QStringLiteral("Ines"));
+        QCOMPARE(all->front().facts.degrees, 136.0);
+        QCOMPARE(log->defect(id)->facts.picture, QByteArray("\x89PNG\0\1\2", 7));
+        const auto history = log->history(id);
+        QCOMPARE(history->size(), 5);
+        QCOMPARE(history->back().value, QStringLiteral("„größer“ — 海"));
+        QCOMPARE(history->back().author, QStringLiteral("Ines"));
+    }
+
+    void pragmas() {
+        const QString path = freshPath();
+        auto log = open(path);
+        raw(path, [](QSqlDatabase& db) {
+            QSqlQuery q(db);
+            QVERIFY(q.exec(QStringLiteral("PRAGMA journal_mode")) && q.next());
+            QCOMPARE(q.value(0).toString(), QStringLiteral("wal"));
+            QVERIFY(q.exec(QStringLiteral("PRAGMA user_version")) && q.next());
+            QCOMPARE(q.value(0).toInt(), int(logMigrations().size()));
+        });
+        DefectFacts orphan; // of a build that does not exist: the foreign key says no
+        orphan.buildId = 99;
+        for (QString* s : {&orphan.joint, &orphan.side, &orphan.role, &orphan.part, &orphan.kind, &orphan.motion,
+                           &orphan.motionName, &orphan.limb, &orphan.what})
+            *s = QStringLiteral("x");
+        orphan.pose = orphan.camera = orphan.marks = "{}";
+        QVERIFY(!log->addDefect(orphan, 1, QStringLiteral("Petra")));
+        QVERIFY(log->defects()->isEmpty());
+    }
+
+    void aClashIsToldNotOverwritten() {
+        const QString path = freshPath();
+        auto one = open(path), two = open(path);
+        const qint64 id = addOne(*one);
+        const qint64 seen = two->defect(id)->version;
+        QVERIFY(one->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), seen, QStringLiteral("Petra")));
+        const auto clash = two->change(id, QStringLiteral("assignee"), QStringLiteral("Wim"), seen, QStringLiteral("Hauke"));
+        QVERIFY(!clash);
+        QVERIFY2(clash.error().find("Petra set its assignee to") != std::string::npos, clash.error().c_str());
+        QCOMPARE(two->defect(id)->assignee, QStringLiteral("Ines"));
+        QVERIFY(two->change(id, QStringLiteral("comment"), QStringLiteral("hm"), seen, QStringLiteral("Hauke")));
+    }
+
+    void roster() {
+        auto log = open(freshPath());
+        const auto ines = log->addPerson(QStringLiteral("  Ines   Marram "));
+        QVERIFY(ines);
+        QCOMPARE(log->people()->front().name, QStringLiteral("Ines Marram"));
+        QVERIFY(log->addPerson(QStringLiteral("Ines Marram")).error().find("already") != std::string::npos);
+        QVERIFY(!log->addPerson(QStringLiteral("   ")));
+        QVERIFY(log->renamePerson(*ines, QStringLiteral("Ines Strand")));
+        QVERIFY(log->setPersonActive(*ines, false));
+        QVERIFY(!log->people()->front().active);
+    }
+
+    void buildsAreNumberedByCharacter() {
+        auto log = open(freshPath());
+        QCOMPARE(log->build(QStringLiteral("badger"), QStringLiteral("a"), QStringLiteral("1"))->number, 1);
+        QCOMPARE(log->build(QStringLiteral("badger"), QStringLiteral("b"), QStringLiteral("2"))->number, 2);
+        QCOMPARE(log->build(QStringLiteral("goat"), QStringLiteral("c"), QStringLiteral("3"))->number, 1);
+        QCOMPARE(log->build(QStringLiteral("badger"), QStringLiteral("a"), QStringLiteral("1"))->number, 1);
+    }
+
+    void readOnly() {
+        const QString path = freshPath();
+        {
+            auto log = open(path);
+            addOne(*log);
+        }
+        QVERIFY(QFile::setPermissions(path, QFile::ReadOwner | QFile::ReadUser));
+        const QByteArray before = bytes(path);
+        {
+            auto log = open(path);
+            QVERIFY(log->readOnly());
+            QCOMPARE(log->defects()->size(), 1);
+            const Defect d = log->defects()->front();
+            const auto change = log->change(d.id, QStringLiteral("status"), QStringLiteral("fixed"), d.version, QStringLiteral("P"));
+            QVERIFY2(change.error().find("read-only") != std::string::npos, change.error().c_str());
+            QVERIFY(log->addPerson(QStringLiteral("X")).error().find("read-only") != std::string::npos);
+        }
+        QCOMPARE(bytes(path), before);
+    }
+
+    void locked() {
+        const QString path = freshPath();
+        auto log = open(path);
+        const qint64 id = addOne(*log);
+        raw(path, [&](QSqlDatabase& db) {
+            QSqlQuery q(db);
+            QVERIFY(q.exec(QStringLiteral("BEGIN EXCLUSIVE")));
+            const auto change = log->change(id, QStringLiteral("status"), QStringLiteral("fixed"),
+                                            log->defect(id)->version, QStringLiteral("P"));
+            QVERIFY2(change.error().find("another program is writing") != std::string::npos, change.error().c_str());
+            QVERIFY(q.exec(QStringLiteral("ROLLBACK")));
+        });
+        QVERIFY(log->change(id, QStringLiteral("status"), QStringLiteral("fixed"), log->defect(id)->version, QStringLiteral("P")));
+    }
+
+    void fromANewerHobble() {
+        const QString path = freshPath();
+        { open(path); }
+        raw(path, [](QSqlDatabase& db) { QVERIFY(QSqlQuery(db).exec(QStringLiteral("PRAGMA user_version = 99"))); });
+        const QByteArray before = bytes(path);
+        const auto log = ProductionLog::open(path, 100);
+        QVERIFY2(log.error().find("newer Hobble") != std::string::npos, log.error().c_str());
+        QCOMPARE(bytes(path), before);
+    }
+
+    void damaged() {
+        const QString path = freshPath();
+        {
+            auto log = open(path);
+            for (int i = 0; i < 200; ++i)
+                addOne(*log);
+        }
+        QFile f(path);
+        QVERIFY(f.open(QIODevice::ReadWrite));
+        f.seek(4096 * 6);
+        f.write(QByteArray(4096 * 8, '\xA5'));
+        f.close();
+        const QByteArray before = bytes(path);
+        const auto log = ProductionLog::open(path, 100);
+        QVERIFY(!log);
+        QVERIFY2(log.error().find("damaged") != std::string::npos, log.error().c_str());
+        QCOMPARE(bytes(path), before);
+    }
+
+    void notALog() {
+        const QString text = freshPath(), other = freshPath();
+        QFile f(text);
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write("Dear diary");
+        f.close();
+        QVERIFY(ProductionLog::open(text).error().find("not a Hobble log") != std::string::npos);
+        QCOMPARE(bytes(text), QByteArray("Dear diary"));
+        raw(other, [](QSqlDatabase& db) { QVERIFY(QSqlQuery(db).exec(QStringLiteral("CREATE TABLE recipe (x)"))); });
+        QVERIFY(ProductionLog::open(other).error().find("another program") != std::string::npos);
+        QVERIFY(ProductionLog::open(folder_.path()).error().find("folder") != std::string::npos);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestProductionLog)
+#include "test_production_log.moc"
