@@ -58,7 +58,8 @@ Rig makeRig() {
         const std::string name = kFingers[f];
         r.pair(name + "_1", "hand", wrist + reach * 0.078 * down + spread);
         r.pair(name + "_2", name + "_1", wrist + reach * 0.126 * down + 1.18 * spread + Vec3d(-0.004, 0, 0));
-        r.pair(name + "_end", name + "_2", wrist + reach * 0.170 * down + 1.28 * spread + Vec3d(-0.014, 0, 0));
+        r.pair(name + "_end", name + "_2",
+               wrist + reach * 0.170 * down + 1.28 * spread + Vec3d(-0.014, 0, 0));
     }
     r.pair("thumb_1", "hand", wrist + 0.022 * down + Vec3d(-0.004, 0, 0.034));
     r.pair("thumb_2", "thumb_1", wrist + 0.044 * down + Vec3d(-0.008, 0, 0.076));
@@ -72,7 +73,8 @@ Rig makeRig() {
     r.joint("tail_2", "tail_1", Vec3d(0, 0.372, -0.215));
     r.joint("tail_3", "tail_2", Vec3d(0, 0.338, -0.275));
     r.joint("tail_end", "tail_3", Vec3d(0, 0.300, -0.330));
-    // Joints look along +Y from their parent, as riggers like: turn each so that its Y points down its own bone.
+    // Joints look along +Y from their parent, as riggers like: turn each so that its Y points down its own
+    // bone.
     const auto children = r.skeleton.children();
     for (int j = 1; j < r.skeleton.size(); ++j) {
         Vec3d along = Vec3d::Zero();
@@ -87,7 +89,8 @@ Rig makeRig() {
     for (int j = 0; j < r.skeleton.size(); ++j) {
         const int p = r.skeleton.parent[j];
         r.skeleton.neutralLocal.push_back(p < 0 ? r.skeleton.neutralWorld[j]
-                                                : r.skeleton.neutralWorld[p].inverse() * r.skeleton.neutralWorld[j]);
+                                                : r.skeleton.neutralWorld[p].inverse() *
+                                                      r.skeleton.neutralWorld[j]);
     }
     return r;
 }
@@ -176,16 +179,19 @@ using Weights = std::vector<std::pair<int, double>>;
 
 // Each bone's share falls off with the distance to its own flesh; only bones near the closest one take part.
 std::vector<Weights> bodyWeights(const Rig& rig, const std::vector<Solid>& solids, const Mesh& mesh) {
-    constexpr double falloff = 0.30; // of the flesh's own radius: a blend somewhat wider than the limb is thick
+    constexpr double falloff =
+        0.30; // of the flesh's own radius: a blend somewhat wider than the limb is thick
     const int joints = rig.skeleton.size();
     std::vector<std::vector<double>> dense(mesh.position.size(), std::vector<double>(joints, 0.0));
     for (std::size_t v = 0; v < dense.size(); ++v) {
         std::vector<double> distance(joints, 1e9);
         for (const Solid& s : solids) {
             const double radius = s.shape == Shape::Cone ? 0.5 * (s.ra + s.rb) : s.size.minCoeff();
-            distance[s.bone] = std::min(distance[s.bone], std::abs(s.distance(mesh.position[v].cast<double>())) / radius);
+            distance[s.bone] =
+                std::min(distance[s.bone], std::abs(s.distance(mesh.position[v].cast<double>())) / radius);
         }
-        const int best = static_cast<int>(std::min_element(distance.begin(), distance.end()) - distance.begin());
+        const int best =
+            static_cast<int>(std::min_element(distance.begin(), distance.end()) - distance.begin());
         for (int j = 0; j < joints; ++j)
             if (distance[j] < 1e8 && rig.skeleton.boneDistance(j, best) <= 2)
                 dense[v][j] = std::exp(-(distance[j] - distance[best]) / falloff);
@@ -220,7 +226,8 @@ std::vector<Weights> bodyWeights(const Rig& rig, const std::vector<Solid>& solid
         for (int j = 0; j < joints; ++j)
             if (dense[v][j] > 0.005)
                 all.push_back({j, dense[v][j]});
-        std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+        std::stable_sort(all.begin(), all.end(),
+                         [](const auto& a, const auto& b) { return a.second > b.second; });
         all.resize(std::min<std::size_t>(all.size(), 4));
         double sum = 0;
         for (const auto& [joint, weight] : all)
@@ -234,11 +241,11 @@ std::vector<Weights> bodyWeights(const Rig& rig, const std::vector<Solid>& solid
 
 double soft(double edge, double width, double x) { return std::clamp((x - edge) / width + 0.5, 0.0, 1.0); }
 
-// A badger's mask: white face, a black stripe from the nose over each eye to the ear; dark limbs, grizzled back,
-// and a postman's red waistcoat.
+// A badger's mask: white face, a black stripe from the nose over each eye to the ear; dark limbs, grizzled
+// back, and a postman's red waistcoat.
 Vec3 furColour(const Vec3d& p) {
-    const Vec3d grey(0.20, 0.20, 0.21), dark(0.035, 0.033, 0.035), white(0.86, 0.84, 0.78), red(0.36, 0.055, 0.045),
-        pale(0.46, 0.43, 0.38);
+    const Vec3d grey(0.20, 0.20, 0.21), dark(0.035, 0.033, 0.035), white(0.86, 0.84, 0.78),
+        red(0.36, 0.055, 0.045), pale(0.46, 0.43, 0.38);
     const double x = std::abs(p.x()), y = p.y(), z = p.z();
     Vec3d c = grey;
     auto over = [&](const Vec3d& with, double share) { c += (with - c) * share; };
@@ -251,9 +258,11 @@ Vec3 furColour(const Vec3d& p) {
     const double arm = soft(0.185, 0.03, x) * soft(0.36, 0.02, y) * soft(0.84, -0.02, y);
     over(dark, std::max(arm, soft(0.31, -0.05, y) * soft(-0.09, 0.02, z)));
     if (y > 0.83) {
-        const double stripe = std::exp(-std::pow((x - (0.030 + 0.30 * std::max(0.0, 0.17 - z) * 0.85)) / 0.021, 2.0));
+        const double stripe =
+            std::exp(-std::pow((x - (0.030 + 0.30 * std::max(0.0, 0.17 - z) * 0.85)) / 0.021, 2.0));
         over(white, soft(0.845, 0.03, y) * soft(-0.06, 0.05, z));
-        over(dark, std::min(1.0, 1.25 * stripe) * soft(0.925, 0.016, y) * soft(0.225, -0.02, z) * soft(-0.075, 0.03, z));
+        over(dark, std::min(1.0, 1.25 * stripe) * soft(0.925, 0.016, y) * soft(0.225, -0.02, z) *
+                       soft(-0.075, 0.03, z));
         over(white, soft(1.078, 0.012, y) * soft(0.075, 0.02, x)); // ear tips
     }
     return c.cast<float>();
@@ -294,10 +303,12 @@ Solid ellipsoid(const Vec3d& at, const Vec3d& size, double tilt = 0, double blen
     return s;
 }
 
-// The satchel's strap lies on the body from the left hip over the right shoulder, and moves with the skin below it.
+// The satchel's strap lies on the body from the left hip over the right shoulder, and moves with the skin
+// below it.
 void addStrap(Character& c, std::vector<Weights>& weights, const std::vector<Solid>& solids) {
     const Vec3d hip(0.155, 0.445, -0.01), shoulder(-0.085, 0.82, 0.0);
-    const Vec3d centre = 0.5 * (hip + shoulder), along = (shoulder - hip).normalized(), across = Vec3d::UnitZ();
+    const Vec3d centre = 0.5 * (hip + shoulder), along = (shoulder - hip).normalized(),
+                across = Vec3d::UnitZ();
     const Vec3d normal = along.cross(across).normalized();
     const std::uint32_t bodyVertices = c.parts[0].vertexCount;
     constexpr int samples = 72;
@@ -362,7 +373,8 @@ Character badgerPostmaster() {
     addRigid(c, weights, "nose", head, {ellipsoid({0, 0.930, 0.246}, {0.024, 0.018, 0.017}, 0.2)}, 0.005,
              Vec3(0.02f, 0.016f, 0.018f));
     addRigid(c, weights, "cap", head,
-             {ellipsoid({0, 1.090, -0.006}, {0.116, 0.040, 0.108}, 0.10), ellipsoid({0, 1.058, 0.004}, {0.098, 0.030, 0.096}, 0.10, 0.03),
+             {ellipsoid({0, 1.090, -0.006}, {0.116, 0.040, 0.108}, 0.10),
+              ellipsoid({0, 1.058, 0.004}, {0.098, 0.030, 0.096}, 0.10, 0.03),
               ellipsoid({0, 1.052, 0.100}, {0.080, 0.013, 0.062}, 0.34)},
              0.008, Vec3(0.045f, 0.075f, 0.16f));
     Solid bag;

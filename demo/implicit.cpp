@@ -179,7 +179,8 @@ Mesh polygonize(const std::vector<Solid>& solids, const Spacing& spacing) {
             for (std::uint32_t o : around[v])
                 mean += mesh.position[o].cast<double>();
             const Vec3d here = mesh.position[v].cast<double>();
-            const Vec3d goal = around[v].empty() ? here : Vec3d(here + 0.5 * (mean / double(around[v].size()) - here));
+            const Vec3d goal =
+                around[v].empty() ? here : Vec3d(here + 0.5 * (mean / double(around[v].size()) - here));
             next[v] = pulled(solids, goal, 0.5 * cell).cast<float>();
         }
         mesh.position = std::move(next);

@@ -1,6 +1,7 @@
 #pragma once
-// Rounded bodies from smoothly united solids, meshed evenly: a dual mesh of the zero surface on a grid (Gibson 1998,
-// "Constrained Elastic Surface Nets"), its vertices pulled onto the surface and relaxed along it.
+// Rounded bodies from smoothly united solids, meshed evenly: a dual mesh of the zero surface on a grid
+// (Gibson 1998, "Constrained Elastic Surface Nets"), its vertices pulled onto the surface and relaxed along
+// it.
 #include "core/geometry.h"
 
 #include <functional>
@@ -11,13 +12,13 @@ namespace hobble::demo {
 struct Solid {
     enum class Shape { Cone, Ellipsoid, Box };
     Shape shape = Shape::Cone;
-    int bone = 0;                                    // whose flesh it is
-    Vec3d a = Vec3d::Zero(), b = Vec3d::Zero();      // cone: its ends; otherwise a is the centre
-    double ra = 0, rb = 0;                           // cone: radii at the ends; box: ra is the rounding
-    Vec3d size = Vec3d::Ones();                      // ellipsoid and box: half extents
+    int bone = 0;                               // whose flesh it is
+    Vec3d a = Vec3d::Zero(), b = Vec3d::Zero(); // cone: its ends; otherwise a is the centre
+    double ra = 0, rb = 0;                      // cone: radii at the ends; box: ra is the rounding
+    Vec3d size = Vec3d::Ones();                 // ellipsoid and box: half extents
     Eigen::Matrix3d turn = Eigen::Matrix3d::Identity();
-    double blend = 0.02;                             // metres over which it melts into what came before
-    bool carve = false;                              // taken away instead
+    double blend = 0.02; // metres over which it melts into what came before
+    bool carve = false;  // taken away instead
 
     double distance(const Vec3d& p) const; // negative inside; exact only near the surface
 };

@@ -25,8 +25,10 @@ int main(int argc, char** argv) {
     options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));
     options.addHelpOption();
     options.addVersionOption();
-    options.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("a character to open (.glb, .gltf)"));
-    const QCommandLineOption logOption(QStringLiteral("log"), QStringLiteral("the production log to use"), QStringLiteral("LOG"));
+    options.addPositionalArgument(QStringLiteral("FILE"),
+                                  QStringLiteral("a character to open (.glb, .gltf)"));
+    const QCommandLineOption logOption(QStringLiteral("log"), QStringLiteral("the production log to use"),
+                                       QStringLiteral("LOG"));
     options.addOption(logOption);
     options.process(app);
 
@@ -35,7 +37,8 @@ int main(int argc, char** argv) {
     hobble::MainWindow window(&session);
     window.show();
     const QString home = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-    session.openLog(options.isSet(logOption) ? options.value(logOption) : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
+    session.openLog(options.isSet(logOption) ? options.value(logOption)
+                                             : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
     if (!options.positionalArguments().isEmpty())
         session.openFile(options.positionalArguments().front());
     return QApplication::exec();

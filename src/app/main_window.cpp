@@ -4,6 +4,7 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QComboBox>
 #include <QCompleter>
 #include <QDialog>
 #include <QDragEnterEvent>
@@ -64,6 +65,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     all->addWidget(buildFoot());
     setCentralWidget(centre);
     buildActions();
+    qApp->installEventFilter(this);
 
     auto toDefect = [this](qint64 id) {
         showPage(1);
@@ -77,9 +79,13 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     connect(logPage_, &LogPage::showInReview, this, [this](qint64 id) {
         for (const Defect& d : session_->defects())
             if (d.id == id) {
-                if (!session_->subject() || d.build.hash != QString::fromStdString(session_->subject()->character->hash))
+                if (!session_->subject() ||
+                    d.build.hash != QString::fromStdString(session_->subject()->character->hash))
                     say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
-                            .arg(id).arg(d.build.character).arg(d.build.number), true);
+                            .arg(id)
+                            .arg(d.build.character)
+                            .arg(d.build.number),
+                        true);
                 showPage(0);
                 review_->showDefect(d);
             }
@@ -98,11 +104,13 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
         connect(session, signal, this, &MainWindow::refreshTop);
         connect(session, signal, this, &MainWindow::refreshFoot);
     }
-    connect(&session->jobs(), &JobQueue::progressed, this, [this](const QString& title, int percent, double left) {
-        job_->setText(left > 1 ? tr("%1  %2 %, %3 s left").arg(title).arg(percent).arg(left, 0, 'f', 0)
-                               : tr("%1  %2 %").arg(title).arg(percent));
-        stop_->show();
-    });
+    connect(&session->jobs(), &JobQueue::progressed, this,
+            [this](const QString& title, int percent, double left) {
+                job_->setText(left > 1
+                                  ? tr("%1  %2 %, %3 s left").arg(title).arg(percent).arg(left, 0, 'f', 0)
+                                  : tr("%1  %2 %").arg(title).arg(percent));
+                stop_->show();
+            });
     connect(&session->jobs(), &JobQueue::idle, this, [this] {
         job_->setText(tr("no work in progress"));
         stop_->hide();
@@ -189,26 +197,42 @@ QAction* MainWindow::action(const QString& text, const QList<QKeySequence>& keys
 }
 
 void MainWindow::buildActions() {
-    action(tr("Open a character"), {QKeySequence(Qt::CTRL | Qt::Key_O)}, [this] { openDialog(); }, this);
-    action(tr("Run the plan"), {QKeySequence(Qt::Key_F5)}, [this] { session_->runAgain(); }, this);
-    action(tr("Stop the work in progress"), {QKeySequence(Qt::Key_Escape)}, [this] { session_->jobs().cancel(); }, this);
-    action(tr("Go to Review"), {QKeySequence(Qt::CTRL | Qt::Key_1)}, [this] { showPage(0); }, this);
-    action(tr("Go to the Log"), {QKeySequence(Qt::CTRL | Qt::Key_2)}, [this] { showPage(1); }, this);
-    action(tr("Find, or say what to do"), {QKeySequence(Qt::CTRL | Qt::Key_K)}, [this] {
-        command_->setFocus();
-        command_->selectAll();
-    }, this);
-    action(tr("Undo"), {QKeySequence::Undo}, [this] { session_->undoStack().undo(); }, this);
-    action(tr("Redo"), {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z)}, [this] { session_->undoStack().redo(); }, this);
-    action(tr("Show all keys"), {QKeySequence(Qt::Key_Question)}, [this] { showKeys(); }, this);
+    action(
+        tr("Open a character"), {QKeySequence(Qt::CTRL | Qt::Key_O)}, [this] { openDialog(); }, this);
+    action(
+        tr("Run the plan"), {QKeySequence(Qt::Key_F5)}, [this] { session_->runAgain(); }, this);
+    action(
+        tr("Stop the work in progress"), {QKeySequence(Qt::Key_Escape)},
+        [this] { session_->jobs().cancel(); }, this);
+    action(
+        tr("Go to Review"), {QKeySequence(Qt::CTRL | Qt::Key_1)}, [this] { showPage(0); }, this);
+    action(
+        tr("Go to the Log"), {QKeySequence(Qt::CTRL | Qt::Key_2)}, [this] { showPage(1); }, this);
+    action(
+        tr("Find, or say what to do"), {QKeySequence(Qt::CTRL | Qt::Key_K)},
+        [this] {
+            command_->setFocus();
+            command_->selectAll();
+        },
+        this);
+    action(
+        tr("Undo"), {QKeySequence::Undo}, [this] { session_->undoStack().undo(); }, this);
+    action(
+        tr("Redo"), {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z)},
+        [this] { session_->undoStack().redo(); }, this);
+    action(
+        tr("Show all keys"), {QKeySequence(Qt::Key_Question)}, [this] { showKeys(); }, this);
 
-    const auto review = [this](const QString& text, Qt::KeyboardModifier m, Qt::Key key, std::function<void()> does) {
+    const auto review = [this](const QString& text, Qt::KeyboardModifier m, Qt::Key key,
+                               std::function<void()> does) {
         return action(text, {QKeySequence(m | key)}, std::move(does), review_);
     };
     review(tr("One step further"), Qt::NoModifier, Qt::Key_Right, [this] { review_->stepAngle(1); });
     review(tr("One step back"), Qt::NoModifier, Qt::Key_Left, [this] { review_->stepAngle(-1); });
-    review(tr("Next onset or peak"), Qt::ShiftModifier, Qt::Key_Right, [this] { review_->goToOnsetOrPeak(1); });
-    review(tr("Previous onset or peak"), Qt::ShiftModifier, Qt::Key_Left, [this] { review_->goToOnsetOrPeak(-1); });
+    review(tr("Next onset or peak"), Qt::ShiftModifier, Qt::Key_Right,
+           [this] { review_->goToOnsetOrPeak(1); });
+    review(tr("Previous onset or peak"), Qt::ShiftModifier, Qt::Key_Left,
+           [this] { review_->goToOnsetOrPeak(-1); });
     review(tr("Next motion"), Qt::NoModifier, Qt::Key_Down, [this] { review_->stepMotion(1); });
     review(tr("Previous motion"), Qt::NoModifier, Qt::Key_Up, [this] { review_->stepMotion(-1); });
     review(tr("Neutral"), Qt::NoModifier, Qt::Key_Home, [this] { review_->goNeutral(); });
@@ -234,10 +258,13 @@ void MainWindow::buildActions() {
     review(tr("Previous finding"), Qt::NoModifier, Qt::Key_Comma, [this] { review_->stepFinding(-1); });
     review(tr("Next finding"), Qt::NoModifier, Qt::Key_Period, [this] { review_->stepFinding(1); });
     for (const QString& view : {tr("front"), tr("back"), tr("outer"), tr("inner"), tr("along")})
-        action(tr("Look from: %1").arg(view), {}, [this, view] {
-            if (Viewport* v = review_->viewport())
-                v->lookFrom(view);
-        }, review_);
+        action(
+            tr("Look from: %1").arg(view), {},
+            [this, view] {
+                if (Viewport* v = review_->viewport())
+                    v->lookFrom(view);
+            },
+            review_);
 
     const auto log = [this](const QString& text, Qt::Key key, std::function<void()> does) {
         return action(text, {QKeySequence(key)}, std::move(does), logPage_);
@@ -247,12 +274,16 @@ void MainWindow::buildActions() {
     log(tr("Assign the defect"), Qt::Key_A, [this] { logPage_->assign(); });
     for (int s = 1; s <= 4; ++s)
         log(tr("Set severity %1").arg(s), Qt::Key(Qt::Key_0 + s), [this, s] { logPage_->setSeverity(s); });
-    log(tr("Show the defect in Review"), Qt::Key_R, [this] { emit logPage_->showInReview(logPage_->chosen()); });
-    action(tr("Night theme on or off"), {}, [this] {
-        QSettings().setValue(QStringLiteral("night"), !Theme::current().night);
-        Theme::apply(!Theme::current().night);
-        say(tr("The viewport's frame takes the new theme at the next start."), false);
-    }, this);
+    log(tr("Show the defect in Review"), Qt::Key_R,
+        [this] { emit logPage_->showInReview(logPage_->chosen()); });
+    action(
+        tr("Night theme on or off"), {},
+        [this] {
+            QSettings().setValue(QStringLiteral("night"), !Theme::current().night);
+            Theme::apply(!Theme::current().night);
+            say(tr("The viewport's frame takes the new theme at the next start."), false);
+        },
+        this);
 }
 
 void MainWindow::fillCommands() {
@@ -260,8 +291,10 @@ void MainWindow::fillCommands() {
     for (QAction* a : actions_)
         words << a->text();
     for (const Motion& m : session_->plan().motions)
-        words << tr("Motion: %1%2").arg(m.side == Side::Middle ? QString() : QLatin1String(nameOf(m.side)) + QLatin1Char(' '),
-                                        QString::fromStdString(m.name));
+        words << tr("Motion: %1%2")
+                     .arg(m.side == Side::Middle ? QString()
+                                                 : QLatin1String(nameOf(m.side)) + QLatin1Char(' '),
+                          QString::fromStdString(m.name));
     auto* completer = new QCompleter(words, command_);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
@@ -277,9 +310,12 @@ void MainWindow::fillCommands() {
             }
         const auto& motions = session_->plan().motions;
         for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
-            const QString side = motions[m].side == Side::Middle ? QString() : QLatin1String(nameOf(motions[m].side)) + QLatin1Char(' ');
+            const QString side = motions[m].side == Side::Middle
+                                     ? QString()
+                                     : QLatin1String(nameOf(motions[m].side)) + QLatin1Char(' ');
             const QString name = side + QString::fromStdString(motions[m].name);
-            if (text.endsWith(name, Qt::CaseInsensitive) && text.startsWith(tr("Motion: "), Qt::CaseInsensitive)) {
+            if (text.endsWith(name, Qt::CaseInsensitive) &&
+                text.startsWith(tr("Motion: "), Qt::CaseInsensitive)) {
                 showPage(0);
                 review_->strips()->reveal(m);
                 session_->setPose(m, motions[m].limit());
@@ -289,10 +325,12 @@ void MainWindow::fillCommands() {
             }
         }
     };
-    connect(completer, QOverload<const QString&>::of(&QCompleter::activated), this, [this, does](const QString& text) {
-        QTimer::singleShot(0, command_, &QLineEdit::clear); // after the completer has written its word
-        does(text);
-    });
+    connect(completer, QOverload<const QString&>::of(&QCompleter::activated), this,
+            [this, does](const QString& text) {
+                QTimer::singleShot(0, command_,
+                                   &QLineEdit::clear); // after the completer has written its word
+                does(text);
+            });
     disconnect(command_, &QLineEdit::returnPressed, nullptr, nullptr);
     connect(command_, &QLineEdit::returnPressed, this, [this, does] {
         const QString text = command_->completer()->currentCompletion();
@@ -303,7 +341,8 @@ void MainWindow::fillCommands() {
 
 void MainWindow::openDialog() {
     const QString folder = QSettings().value(QStringLiteral("folder")).toString();
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a character"), folder, tr("glTF (*.glb *.gltf)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Open a character"), folder, tr("glTF (*.glb *.gltf)"));
     if (path.isEmpty())
         return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(path).absolutePath());
@@ -314,9 +353,11 @@ void MainWindow::showPage(int page) {
     stack_->setCurrentIndex(page);
     reviewTab_->setChecked(page == 0);
     logTab_->setChecked(page == 1);
-    keys_->setText(page == 0 ? tr("Left, Right angle   Up, Down motion   Home neutral   Space sweep   , . finding   L log   "
-                                  "? all keys")
-                             : tr(", . defect   A assign   1 to 4 severity   R show in Review   Ctrl+Z undo   ? all keys"));
+    keys_->setText(
+        page == 0
+            ? tr("Left, Right angle   Up, Down motion   Home neutral   Space sweep   , . finding   L log   "
+                 "? all keys")
+            : tr(", . defect   A assign   1 to 4 severity   R show in Review   Ctrl+Z undo   ? all keys"));
     if (page == 0)
         review_->strips()->setFocus();
 }
@@ -330,7 +371,9 @@ void MainWindow::refreshTop() {
         if (session_->buildNumber() > 0)
             parts << tr("build %1").arg(session_->buildNumber());
         parts << QString::fromStdString(session_->plan().name);
-        parts << (session_->run() ? tr("run of %1").arg(QLocale(QLocale::English).toString(session_->runAt(), QStringLiteral("dddd HH:mm")))
+        parts << (session_->run() ? tr("run of %1")
+                                        .arg(QLocale(QLocale::English)
+                                                 .toString(session_->runAt(), QStringLiteral("dddd HH:mm")))
                                   : tr("not run yet"));
         sentence_->setText(QStringLiteral("<b>%1</b><span style='color:%2'>, %3</span>")
                                .arg(session_->characterTitle().toHtmlEscaped(), t.muted.name(),
@@ -339,7 +382,8 @@ void MainWindow::refreshTop() {
     int open = 0;
     for (const Defect& d : session_->defects())
         open += d.status == QLatin1String("open") || d.status == QLatin1String("in work");
-    reviewTab_->setText(session_->run() ? tr("Review  %1").arg(session_->run()->findings.size()) : tr("Review"));
+    reviewTab_->setText(session_->run() ? tr("Review  %1").arg(session_->run()->findings.size())
+                                        : tr("Review"));
     logTab_->setText(open ? tr("Log  %1 open").arg(open) : tr("Log"));
 }
 
@@ -352,12 +396,14 @@ void MainWindow::refreshFoot() {
         serious += f.severity == 3;
         blocking += f.severity == 4;
     }
-    totals_->setText(tr("%1 findings, %2 serious, %3 blocking").arg(run->findings.size()).arg(serious).arg(blocking));
+    totals_->setText(
+        tr("%1 findings, %2 serious, %3 blocking").arg(run->findings.size()).arg(serious).arg(blocking));
 }
 
 void MainWindow::say(const QString& message, bool bad) {
     message_->setText(message);
-    message_->setStyleSheet(bad ? QStringLiteral("color: %1").arg(Theme::current().blocking.name()) : QString());
+    message_->setStyleSheet(bad ? QStringLiteral("color: %1").arg(Theme::current().blocking.name())
+                                : QString());
     messageBar_->show();
     // Good news goes by itself; bad news waits to be read.
     if (!bad)
@@ -386,6 +432,23 @@ void MainWindow::showKeys() {
         ++n;
     }
     dialog->open();
+}
+
+// Keys that a focused button or list uses itself are not taken from it by an action of the page.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+        const int k = key->key();
+        if (plain && ((qobject_cast<QAbstractButton*>(watched) && k == Qt::Key_Space) ||
+                      (qobject_cast<QComboBox*>(watched) &&
+                       (k == Qt::Key_Up || k == Qt::Key_Down || k == Qt::Key_Space || k == Qt::Key_Home ||
+                        k == Qt::Key_End)))) {
+            event->accept();
+            return true;
+        }
+    }
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* e) {

@@ -20,6 +20,7 @@ public:
     void showPage(int page); // 0 Review, 1 Log
 
 protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void dragEnterEvent(QDragEnterEvent*) override;
     void dropEvent(QDropEvent*) override;
 
@@ -28,7 +29,8 @@ private:
     QWidget* buildPages();
     QWidget* buildFoot();
     void buildActions();
-    QAction* action(const QString& text, const QList<QKeySequence>& keys, std::function<void()> does, QWidget* where);
+    QAction* action(const QString& text, const QList<QKeySequence>& keys, std::function<void()> does,
+                    QWidget* where);
     void refreshTop();
     void refreshFoot();
     void showKeys();

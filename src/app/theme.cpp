@@ -90,7 +90,8 @@ void Theme::apply(bool night) {
     p.setColor(QPalette::Base, t.panel);
     p.setColor(QPalette::AlternateBase, t.paper);
     p.setColor(QPalette::Button, t.paper);
-    for (QPalette::ColorRole r : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+    for (QPalette::ColorRole r :
+         {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
         p.setColor(r, t.ink);
     p.setColor(QPalette::PlaceholderText, t.muted);
     p.setColor(QPalette::ToolTipBase, t.panel);
@@ -160,14 +161,15 @@ QFont typeface(double scale, bool bold) {
 }
 
 const std::vector<RampStop>& strainStops() {
-    static const std::vector<RampStop> stops{{0.20, QColor(0x43176d)}, {0.35, QColor(0x7d5aa6)}, {0.65, QColor(0xb9a7d0)},
-                                             {1.0, QColor(0xede8df)},  {1.35, QColor(0xf0c48e)}, {2.0, QColor(0xdd812a)},
-                                             {3.0, QColor(0x8f4205)}};
+    static const std::vector<RampStop> stops{
+        {0.20, QColor(0x43176d)}, {0.35, QColor(0x7d5aa6)}, {0.65, QColor(0xb9a7d0)}, {1.0, QColor(0xede8df)},
+        {1.35, QColor(0xf0c48e)}, {2.0, QColor(0xdd812a)},  {3.0, QColor(0x8f4205)}};
     return stops;
 }
 
 const std::vector<RampStop>& weightStops() {
-    static const std::vector<RampStop> stops{{0.0, QColor(0xede8df)}, {0.5, QColor(0x6fb3ab)}, {1.0, QColor(0x0c565a)}};
+    static const std::vector<RampStop> stops{
+        {0.0, QColor(0xede8df)}, {0.5, QColor(0x6fb3ab)}, {1.0, QColor(0x0c565a)}};
     return stops;
 }
 

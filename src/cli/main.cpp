@@ -47,7 +47,10 @@ int inspect(const Subject& s, const Options& o) {
                 c.vertexCount(), c.triangles.size(), c.skeleton.size());
     for (const Part& p : c.parts)
         std::printf("  part %s %7u vertices %7u triangles  %s\n", column(p.name, 24).c_str(), p.vertexCount,
-                    p.triangleCount, p.skinned ? "skinned" : p.carrier >= 0 ? "rigid" : "bound to nothing");
+                    p.triangleCount,
+                    p.skinned        ? "skinned"
+                    : p.carrier >= 0 ? "rigid"
+                                     : "bound to nothing");
     for (int j = 0; j < c.skeleton.size(); ++j)
         std::printf("  joint %s %s %s\n", column(c.skeleton.name[j], 28).c_str(),
                     column(nameOf(s.roles[j].side), 7).c_str(), nameOf(s.roles[j].role));
@@ -80,7 +83,8 @@ int pose(const Subject& s, const Options& o) {
     if (!wanted)
         return fail(BadUse, wanted.error());
     std::vector<Vec3> positions;
-    deform(*s.character, *wanted, o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion, positions);
+    deform(*s.character, *wanted, o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion,
+           positions);
     if (auto written = writePosed(*s.character, positions, o.out); !written)
         return fail(BadUse, written.error());
     return Clean;
@@ -98,8 +102,9 @@ Result<Done> enterInLog(const Subject& s, const RunResult& result, const std::st
     auto log = ProductionLog::open(QString::fromStdString(path));
     if (!log)
         return Error{log.error()};
-    auto build = (*log)->build(QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
-                               QString::fromStdString(s.character->source));
+    auto build =
+        (*log)->build(QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
+                      QString::fromStdString(s.character->source));
     if (!build)
         return Error{build.error()};
     if (auto entered = (*log)->addRun(summaryOf(s, result, build->id)); !entered)

@@ -7,7 +7,8 @@
 
 namespace hobble {
 
-/// Writes the whole file beside its place and moves it there, so that a full disk or a kill leaves no torn file.
+/// Writes the whole file beside its place and moves it there, so that a full disk or a kill leaves no torn
+/// file.
 inline Result<Done> writeFile(const std::string& path, const std::string& bytes) {
     const std::string beside = path + ".part";
     {

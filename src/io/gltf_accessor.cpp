@@ -34,7 +34,8 @@ Result<View> locate(const tinygltf::Model& model, int viewIndex, std::size_t off
         return Error{"the " + what + " overlap each other in their buffer"};
     if (count > 0 && (offset > view.byteLength || size > view.byteLength - offset ||
                       (count - 1) > (view.byteLength - offset - size) / stride))
-        return Error{"the " + what + " claim " + std::to_string(count) + " elements, more than their buffer holds"};
+        return Error{"the " + what + " claim " + std::to_string(count) +
+                     " elements, more than their buffer holds"};
     return View{buffer.data() + view.byteOffset + offset, stride};
 }
 
@@ -75,7 +76,8 @@ bool knownType(int type) {
     }
 }
 
-// Columns of small matrices are padded to four bytes; the matrices read here are 4 × 4 floats, which never are.
+// Columns of small matrices are padded to four bytes; the matrices read here are 4 × 4 floats, which never
+// are.
 Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index, int components,
                                         const std::string& what) {
     if (index < 0 || index >= static_cast<int>(model.accessors.size()))
@@ -101,7 +103,8 @@ Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index,
         for (std::size_t i = 0; i < a.count; ++i)
             put(i, view->data + i * view->stride);
     } else {
-        // All zeros, perhaps with sparse exceptions: nothing in the file backs the count, so keep it plausible.
+        // All zeros, perhaps with sparse exceptions: nothing in the file backs the count, so keep it
+        // plausible.
         if (a.count > kMostElements / 10)
             return Error{"the " + what + " claim " + std::to_string(a.count) + " elements without any data"};
         out.assign(a.count * components, 0.0);
@@ -116,7 +119,8 @@ Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index,
         const std::size_t indexSize = tinygltf::GetComponentSizeInBytes(indexType);
         if (a.sparse.indices.byteOffset < 0 || a.sparse.values.byteOffset < 0)
             return Error{"the " + what + " have sparse data at a negative place"};
-        auto indices = locate(model, a.sparse.indices.bufferView, a.sparse.indices.byteOffset, n, indexSize, what);
+        auto indices =
+            locate(model, a.sparse.indices.bufferView, a.sparse.indices.byteOffset, n, indexSize, what);
         if (!indices)
             return Error{indices.error()};
         auto values = locate(model, a.sparse.values.bufferView, a.sparse.values.byteOffset, n, size, what);

@@ -1,6 +1,6 @@
 #pragma once
-// Checked reading of glTF accessors: any component type, normalised or not, strided, sparse, or without a buffer
-// view (glTF 2.0, section 3.6.2). Every index and length is checked before anything is allocated.
+// Checked reading of glTF accessors: any component type, normalised or not, strided, sparse, or without a
+// buffer view (glTF 2.0, section 3.6.2). Every index and length is checked before anything is allocated.
 #include "core/result.h"
 
 #include <cstdint>

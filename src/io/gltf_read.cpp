@@ -45,8 +45,9 @@ public:
         if (out_.parts.empty())
             throw Refused{"it holds no mesh with triangles"};
         if (model_.skins.empty())
-            out_.notes.push_back("The file has no skin: its meshes are opened as rigid parts, and there is no joint "
-                                 "to test. Export the character with its skeleton and skin weights.");
+            out_.notes.push_back(
+                "The file has no skin: its meshes are opened as rigid parts, and there is no joint "
+                "to test. Export the character with its skeleton and skin weights.");
         finishNeutral();
         readClips();
     }
@@ -54,10 +55,10 @@ public:
 private:
     const tinygltf::Model& model_;
     Character& out_;
-    std::vector<int> parentOf_;        // per node
-    std::vector<Transform> local_;     // per node, the file's default state
-    std::vector<Transform> world_;     // per node
-    std::vector<int> jointOfNode_;     // per node, -1 when it is no joint
+    std::vector<int> parentOf_;    // per node
+    std::vector<Transform> local_; // per node, the file's default state
+    std::vector<Transform> world_; // per node
+    std::vector<int> jointOfNode_; // per node, -1 when it is no joint
     std::vector<int> nodeOfJoint_;
     std::vector<std::vector<Transform>> fileInverseBind_; // per glTF skin, per its joints
 
@@ -72,7 +73,8 @@ private:
                                                  "KHR_texture_transform"};
         for (const auto& e : model_.extensionsRequired)
             if (!known.count(e) && e.rfind("KHR_materials_", 0) != 0)
-                throw Refused{"it requires the glTF extension " + e + ", which Hobble does not read; export without it"};
+                throw Refused{"it requires the glTF extension " + e +
+                              ", which Hobble does not read; export without it"};
     }
 
     void orderNodes() {
@@ -225,21 +227,23 @@ private:
                 if (m.size() < inverseBind.size() * 16)
                     throw Refused{"there are fewer " + label + " than joints"};
                 for (std::size_t i = 0; i < inverseBind.size(); ++i) {
-                    inverseBind[i].matrix() = Eigen::Map<const Eigen::Matrix4f>(m.data() + 16 * i).cast<double>();
+                    inverseBind[i].matrix() =
+                        Eigen::Map<const Eigen::Matrix4f>(m.data() + 16 * i).cast<double>();
                     inverseBind[i].makeAffine();
                     if (std::abs(inverseBind[i].linear().determinant()) < 1e-18)
-                        throw Refused{"joint '" + nodeName(fileSkin.joints[i]) + "' has an inverse bind matrix that "
+                        throw Refused{"joint '" + nodeName(fileSkin.joints[i]) +
+                                      "' has an inverse bind matrix that "
                                       "cannot be inverted"};
                 }
             }
-            const Transform place = given ? placement(static_cast<int>(s), inverseBind) : Transform::Identity();
+            const Transform place =
+                given ? placement(static_cast<int>(s), inverseBind) : Transform::Identity();
             bool differs = false;
             for (std::size_t i = 0; i < inverseBind.size(); ++i) {
                 const int j = jointOfNode_[fileSkin.joints[i]];
                 skin.inverseBind[j] = inverseBind[i];
                 skin.bound[j] = 1;
-                const Transform world =
-                    given ? place * inverseBind[i].inverse() : world_[fileSkin.joints[i]];
+                const Transform world = given ? place * inverseBind[i].inverse() : world_[fileSkin.joints[i]];
                 if (!known[j]) {
                     sk.neutralWorld[j] = world;
                     known[j] = 1;
@@ -248,7 +252,8 @@ private:
                 }
             }
             if (differs)
-                note("Skin " + std::to_string(s) + " was bound in another pose than the first; the first is taken as "
+                note("Skin " + std::to_string(s) +
+                     " was bound in another pose than the first; the first is taken as "
                      "neutral.");
             out_.skins.push_back(std::move(skin));
         }
@@ -256,19 +261,20 @@ private:
         for (int j = 0; j < joints; ++j) {
             const int p = sk.parent[j];
             if (!known[j]) // a node between joints follows its parent as the file sets it
-                sk.neutralWorld[j] = p < 0 ? world_[nodeOfJoint_[j]]
-                                           : sk.neutralWorld[p] * world_[nodeOfJoint_[p]].inverse() *
-                                                 world_[nodeOfJoint_[j]];
+                sk.neutralWorld[j] =
+                    p < 0 ? world_[nodeOfJoint_[j]]
+                          : sk.neutralWorld[p] * world_[nodeOfJoint_[p]].inverse() * world_[nodeOfJoint_[j]];
             if (std::abs(sk.neutralWorld[j].linear().determinant()) < 1e-18)
                 throw Refused{"joint '" + sk.name[j] + "' is scaled to nothing"};
-            sk.neutralLocal[j] = p < 0 ? sk.neutralWorld[j] : sk.neutralWorld[p].inverse() * sk.neutralWorld[j];
+            sk.neutralLocal[j] =
+                p < 0 ? sk.neutralWorld[j] : sk.neutralWorld[p].inverse() * sk.neutralWorld[j];
         }
     }
 
-    // From the skin's own space to the world, in the bind pose. Where the file's nodes stand in the bind pose it is
-    // node world · inverse bind, the same for every joint. Where some were left posed, most joints still agree; where
-    // they do not, the nodes above the joints, the mesh's node and the identity are tried, and the nearest to how the
-    // joints stand is taken.
+    // From the skin's own space to the world, in the bind pose. Where the file's nodes stand in the bind pose
+    // it is node world · inverse bind, the same for every joint. Where some were left posed, most joints
+    // still agree; where they do not, the nodes above the joints, the mesh's node and the identity are tried,
+    // and the nearest to how the joints stand is taken.
     Transform placement(int s, const std::vector<Transform>& inverseBind) const {
         const auto& joints = model_.skins[s].joints;
         if (joints.empty())
@@ -326,7 +332,8 @@ private:
         const Transform& still = *std::min_element(
             candidates.begin(), candidates.end(),
             [&](const Transform& a, const Transform& b) { return score(a) < score(b) - 1e-9; });
-        return score(still) < 1.2 ? still : each[top]; // beyond that it is another up-axis or unit, not a pose
+        return score(still) < 1.2 ? still
+                                  : each[top]; // beyond that it is another up-axis or unit, not a pose
     }
 
     void addPart(int node) {
@@ -364,21 +371,23 @@ private:
             part.targets[t].delta.resize(part.vertexCount, Vec3::Zero());
             if (part.targetWeights[t] != 0 && std::isfinite(part.targetWeights[t]))
                 for (std::uint32_t v = 0; v < part.vertexCount; ++v)
-                    out_.bindPosition[part.firstVertex + v] += part.targetWeights[t] * part.targets[t].delta[v];
+                    out_.bindPosition[part.firstVertex + v] +=
+                        part.targetWeights[t] * part.targets[t].delta[v];
         }
         out_.parts.push_back(std::move(part));
     }
 
     std::string uniquePartName(const std::string& wanted) const {
         std::string name = wanted;
-        for (int k = 2; std::any_of(out_.parts.begin(), out_.parts.end(),
-                                    [&](const Part& p) { return p.name == name; });
+        for (int k = 2;
+             std::any_of(out_.parts.begin(), out_.parts.end(), [&](const Part& p) { return p.name == name; });
              ++k)
             name = wanted + " (" + std::to_string(k) + ")";
         return name;
     }
 
-    // A skinned part uses the file's skin; a rigid one below a joint gets a skin of its own with that joint only.
+    // A skinned part uses the file's skin; a rigid one below a joint gets a skin of its own with that joint
+    // only.
     void bindPart(Part& part, int node) {
         part.skinned = model_.nodes[node].skin >= 0;
         if (part.skinned) {
@@ -391,7 +400,8 @@ private:
         staticPlace_ = world_[node];
         if (n < 0) {
             if (!model_.skins.empty())
-                note("Part '" + part.name + "' is bound to nothing: it will stay behind when the character moves.");
+                note("Part '" + part.name +
+                     "' is bound to nothing: it will stay behind when the character moves.");
             return;
         }
         part.carrier = jointOfNode_[n];
@@ -435,13 +445,15 @@ private:
             first = it->second;
             count = model_.accessors[positionAccessor].count;
         } else {
-            const auto xyz = orRefuse(readFloats(model_, positionAccessor, 3, "positions of '" + part.name + "'"));
+            const auto xyz =
+                orRefuse(readFloats(model_, positionAccessor, 3, "positions of '" + part.name + "'"));
             count = xyz.size() / 3;
             seen.emplace(key, first);
             const bool still = part.skin < 0;
             for (std::size_t v = 0; v < count; ++v) {
                 Vec3 p(xyz[3 * v], xyz[3 * v + 1], xyz[3 * v + 2]);
-                out_.bindPosition.push_back(still ? Vec3((staticPlace_ * p.cast<double>()).cast<float>()) : p);
+                out_.bindPosition.push_back(still ? Vec3((staticPlace_ * p.cast<double>()).cast<float>())
+                                                  : p);
             }
             addColours(part, primitive, count);
             addWeights(part, primitive, fileSkin, count);
@@ -458,7 +470,8 @@ private:
                 base = Vec3(static_cast<float>(f[0]), static_cast<float>(f[1]), static_cast<float>(f[2]));
         }
         std::vector<Vec3> colours(count, base);
-        if (auto it = primitive.attributes.find("COLOR_0"); it != primitive.attributes.end() && it->second >= 0 &&
+        if (auto it = primitive.attributes.find("COLOR_0");
+            it != primitive.attributes.end() && it->second >= 0 &&
             it->second < static_cast<int>(model_.accessors.size())) {
             const int n = model_.accessors[it->second].type == TINYGLTF_TYPE_VEC4 ? 4 : 3;
             const auto rgb = orRefuse(readFloats(model_, it->second, n, "colours of '" + part.name + "'"));
@@ -479,8 +492,10 @@ private:
                 auto f = primitive.attributes.find("WEIGHTS_" + std::to_string(set));
                 if (j == primitive.attributes.end() || f == primitive.attributes.end())
                     break;
-                jointSets.push_back(orRefuse(readIntegers(model_, j->second, 4, "joints of '" + part.name + "'")));
-                weightSets.push_back(orRefuse(readFloats(model_, f->second, 4, "weights of '" + part.name + "'")));
+                jointSets.push_back(
+                    orRefuse(readIntegers(model_, j->second, 4, "joints of '" + part.name + "'")));
+                weightSets.push_back(
+                    orRefuse(readFloats(model_, f->second, 4, "weights of '" + part.name + "'")));
                 if (jointSets.back().size() != count * 4 || weightSets.back().size() != count * 4)
                     throw Refused{"part '" + part.name + "' has another number of weights than of vertices"};
             }
@@ -501,9 +516,9 @@ private:
                     const std::uint32_t local = jointSets[set][4 * v + k];
                     const auto& joints = model_.skins[fileSkin].joints;
                     if (local >= joints.size())
-                        throw Refused{"vertex " + std::to_string(v) + " of '" + part.name + "' is weighted to joint " +
-                                      std::to_string(local) + ", but the skin has only " +
-                                      std::to_string(joints.size())};
+                        throw Refused{"vertex " + std::to_string(v) + " of '" + part.name +
+                                      "' is weighted to joint " + std::to_string(local) +
+                                      ", but the skin has only " + std::to_string(joints.size())};
                     sum[static_cast<std::uint16_t>(jointOfNode_[joints[local]])] += weight;
                 }
             std::vector<std::pair<std::uint16_t, float>> sorted(sum.begin(), sum.end());
@@ -513,7 +528,8 @@ private:
             for (const auto& [joint, weight] : sorted)
                 total += weight;
             if (!std::isfinite(total))
-                throw Refused{"vertex " + std::to_string(v) + " of '" + part.name + "' has weights beyond all bounds"};
+                throw Refused{"vertex " + std::to_string(v) + " of '" + part.name +
+                              "' has weights beyond all bounds"};
             for (const auto& [joint, weight] : sorted) {
                 w.joint.push_back(joint);
                 w.weight.push_back(weight / total);
@@ -525,7 +541,8 @@ private:
             note("Part '" + part.name + "' has negative weights, which are taken as none.");
     }
 
-    void addTargets(Part& part, const tinygltf::Primitive& primitive, std::uint32_t first, std::size_t count) {
+    void addTargets(Part& part, const tinygltf::Primitive& primitive, std::uint32_t first,
+                    std::size_t count) {
         const auto& mesh = model_.meshes;
         for (std::size_t t = 0; t < primitive.targets.size(); ++t) {
             auto it = primitive.targets[t].find("POSITION");
@@ -534,7 +551,8 @@ private:
             const auto xyz =
                 orRefuse(readFloats(model_, it->second, 3, "shape target of '" + part.name + "'"));
             if (xyz.size() != count * 3)
-                throw Refused{"a shape target of '" + part.name + "' has another number of vertices than the part"};
+                throw Refused{"a shape target of '" + part.name +
+                              "' has another number of vertices than the part"};
             while (part.targets.size() <= t)
                 part.targets.push_back({"target " + std::to_string(part.targets.size() + 1), {}});
             auto& delta = part.targets[t].delta;
@@ -587,8 +605,8 @@ private:
             if (part.skin < 0) {
                 continue;
             }
-            // Vertices without a weight have no place of their own but the skin's; and a mirrored placement turns
-            // the triangles inside out.
+            // Vertices without a weight have no place of their own but the skin's; and a mirrored placement
+            // turns the triangles inside out.
             Transform place = Transform::Identity();
             for (int j = 0; j < out_.skeleton.size(); ++j)
                 if (out_.skins[part.skin].bound[j]) {
@@ -602,7 +620,8 @@ private:
                     ++loose;
                 }
             if (loose)
-                note(std::to_string(loose) + " vertices of '" + part.name + "' have no weight and will stay behind.");
+                note(std::to_string(loose) + " vertices of '" + part.name +
+                     "' have no weight and will stay behind.");
             if (place.linear().determinant() < 0)
                 for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
                     std::swap(out_.triangles[t][1], out_.triangles[t][2]);
@@ -620,14 +639,16 @@ private:
             std::size_t left = 0;
             for (const auto& channel : animation.channels) {
                 const int node = channel.target_node;
-                const bool joint = node >= 0 && node < static_cast<int>(jointOfNode_.size()) && jointOfNode_[node] >= 0;
+                const bool joint =
+                    node >= 0 && node < static_cast<int>(jointOfNode_.size()) && jointOfNode_[node] >= 0;
                 if (!joint || channel.target_path == "weights") {
                     ++left;
                     continue;
                 }
                 clip.channels.push_back(readChannel(animation, channel, clip.name));
                 if (!clip.channels.back().time.empty())
-                    clip.seconds = std::max(clip.seconds, static_cast<double>(clip.channels.back().time.back()));
+                    clip.seconds =
+                        std::max(clip.seconds, static_cast<double>(clip.channels.back().time.back()));
             }
             if (left)
                 note("Clip '" + clip.name + "' moves things that are no joints (" + std::to_string(left) +
@@ -651,7 +672,8 @@ private:
                                                              : ClipChannel::Blend::Linear;
         const int components = out.path == ClipChannel::Path::Rotation ? 4 : 3;
         out.time = orRefuse(readFloats(model_, sampler.input, 1, "times of clip '" + clipName + "'"));
-        out.value = orRefuse(readFloats(model_, sampler.output, components, "values of clip '" + clipName + "'"));
+        out.value =
+            orRefuse(readFloats(model_, sampler.output, components, "values of clip '" + clipName + "'"));
         const std::size_t each = components * (out.blend == ClipChannel::Blend::Cubic ? 3 : 1);
         if (out.value.size() != out.time.size() * each)
             throw Refused{"clip '" + clipName + "' has another number of values than of times"};
@@ -675,7 +697,8 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
     try {
         const auto size = static_cast<unsigned int>(bytes.size());
         ok = binary ? parser.LoadBinaryFromMemory(&model, &error, &warning,
-                                                  reinterpret_cast<const unsigned char*>(bytes.data()), size, folder)
+                                                  reinterpret_cast<const unsigned char*>(bytes.data()), size,
+                                                  folder)
                     : parser.LoadASCIIFromString(&model, &error, &warning, bytes.data() + start,
                                                  size - static_cast<unsigned int>(start), folder);
     } catch (const std::exception& e) {
@@ -685,7 +708,8 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
         std::replace(error.begin(), error.end(), '\n', ' ');
         if (const auto at = error.find("json.exception"); at != std::string::npos) {
             const auto words = error.find("] ", at), end = error.find(" while", at);
-            error = "it is not valid JSON (" + (words == std::string::npos ? "" : error.substr(words + 2, end - words - 2)) + ")";
+            error = "it is not valid JSON (" +
+                    (words == std::string::npos ? "" : error.substr(words + 2, end - words - 2)) + ")";
         }
         while (!error.empty() && (error.back() == ' ' || error.back() == '.'))
             error.pop_back();

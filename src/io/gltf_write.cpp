@@ -24,8 +24,9 @@ public:
         doc_["meshes"] = json::array();
         doc_["bufferViews"] = json::array();
         doc_["accessors"] = json::array();
-        doc_["materials"] = json::array(
-            {{{"name", "skin"}, {"pbrMetallicRoughness", {{"metallicFactor", 0.0}, {"roughnessFactor", 0.8}}}}});
+        doc_["materials"] =
+            json::array({{{"name", "skin"},
+                          {"pbrMetallicRoughness", {{"metallicFactor", 0.0}, {"roughnessFactor", 0.8}}}}});
     }
 
     template <class T>

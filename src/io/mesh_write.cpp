@@ -21,7 +21,8 @@ std::string obj(const Character& c, const std::vector<Vec3>& p) {
     std::string out = "# " + c.name + ", posed; metres, world space\n";
     for (const Part& part : c.parts) {
         std::string name = part.name;
-        std::replace_if(name.begin(), name.end(), [](char x) { return x == '\n' || x == '\r'; }, ' ');
+        std::replace_if(
+            name.begin(), name.end(), [](char x) { return x == '\n' || x == '\r'; }, ' ');
         out += "o " + name + "\n";
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             out += "v " + coordinates(p[v]) + "\n";
@@ -41,7 +42,8 @@ std::string ply(const Character& c, const std::vector<Vec3>& p) {
         out += "comment part " + std::to_string(i) + " " + c.parts[i].name + "\n";
     out += "element vertex " + std::to_string(p.size()) +
            "\nproperty float x\nproperty float y\nproperty float z\nproperty int part\n";
-    out += "element face " + std::to_string(c.triangles.size()) + "\nproperty list uchar int vertex_indices\nend_header\n";
+    out += "element face " + std::to_string(c.triangles.size()) +
+           "\nproperty list uchar int vertex_indices\nend_header\n";
     for (std::size_t i = 0; i < c.parts.size(); ++i)
         for (std::uint32_t v = 0; v < c.parts[i].vertexCount; ++v)
             out += coordinates(p[c.parts[i].firstVertex + v]) + " " + std::to_string(i) + "\n";

@@ -56,7 +56,8 @@ Result<Plan> planFromJson(const std::string& text, const Skeleton& skeleton) {
                 const auto name = t.at("joint").get<std::string>();
                 turn.joint = skeleton.find(name);
                 if (turn.joint < 0)
-                    return Error{"motion '" + motion.id + "' turns joint '" + name + "', which this character does not have"};
+                    return Error{"motion '" + motion.id + "' turns joint '" + name +
+                                 "', which this character does not have"};
                 const auto axis = t.at("axis").get<std::array<double, 3>>();
                 turn.axis = Vec3d(axis[0], axis[1], axis[2]);
                 turn.share = t.value("share", 1.0);

@@ -31,11 +31,16 @@ json causesJson(const Finding& f) {
 
 std::string inspectToJson(const Subject& s) {
     const Character& c = *s.character;
-    json out{{"format", "hobble-inspect"}, {"version", 1},
-             {"file", c.source},           {"name", c.name},
-             {"hash", c.hash},             {"vertices", c.vertexCount()},
-             {"triangles", c.triangles.size()}, {"notes", c.notes},
-             {"parts", json::array()},     {"joints", json::array()},
+    json out{{"format", "hobble-inspect"},
+             {"version", 1},
+             {"file", c.source},
+             {"name", c.name},
+             {"hash", c.hash},
+             {"vertices", c.vertexCount()},
+             {"triangles", c.triangles.size()},
+             {"notes", c.notes},
+             {"parts", json::array()},
+             {"joints", json::array()},
              {"clips", json::array()}};
     std::vector<std::size_t> carried(c.skeleton.name.size(), 0);
     for (std::uint16_t j : c.weights.joint)
@@ -49,13 +54,14 @@ std::string inspectToJson(const Subject& s) {
         json targets = json::array();
         for (const ShapeTarget& t : p.targets)
             targets.push_back(t.name);
-        out["parts"].push_back({{"name", p.name},
-                                {"vertices", p.vertexCount},
-                                {"triangles", p.triangleCount},
-                                {"skinned", p.skinned},
-                                {"carrier", p.carrier >= 0 ? json(c.skeleton.name[p.carrier]) : json(nullptr)},
-                                {"influences", influences},
-                                {"shapeTargets", targets}});
+        out["parts"].push_back(
+            {{"name", p.name},
+             {"vertices", p.vertexCount},
+             {"triangles", p.triangleCount},
+             {"skinned", p.skinned},
+             {"carrier", p.carrier >= 0 ? json(c.skeleton.name[p.carrier]) : json(nullptr)},
+             {"influences", influences},
+             {"shapeTargets", targets}});
     }
     out["influences"] = most;
     for (int j = 0; j < c.skeleton.size(); ++j) {
@@ -71,9 +77,12 @@ std::string inspectToJson(const Subject& s) {
     for (const Clip& clip : c.clips)
         out["clips"].push_back({{"name", clip.name}, {"seconds", clip.seconds}});
     const Surface& f = s.surface;
-    out["surface"] = {{"weldedVertices", f.vertexCount()},     {"shells", f.shellCount},
-                      {"borderEdges", f.borderEdges},          {"nonManifoldEdges", f.nonManifoldEdges},
-                      {"degenerateTriangles", f.degenerate},   {"doubledTriangles", f.doubled},
+    out["surface"] = {{"weldedVertices", f.vertexCount()},
+                      {"shells", f.shellCount},
+                      {"borderEdges", f.borderEdges},
+                      {"nonManifoldEdges", f.nonManifoldEdges},
+                      {"degenerateTriangles", f.degenerate},
+                      {"doubledTriangles", f.doubled},
                       {"seamsWithUnlikeWeights", f.crackingWelds}};
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
@@ -161,7 +170,8 @@ std::string runToJson(const Subject& s, const RunResult& run) {
 }
 
 std::string runToCsv(const Subject& s, const RunResult& run) {
-    std::string out = "joint,side,role,motion,step,degrees,stretch,squash,area,shear,volume,volume_cm3,pinch,trouble\n";
+    std::string out =
+        "joint,side,role,motion,step,degrees,stretch,squash,area,shear,volume,volume_cm3,pinch,trouble\n";
     auto quoted = [](const std::string& text) { // RFC 4180
         if (text.find_first_of(",\"\n\r") == std::string::npos)
             return text;
@@ -181,11 +191,11 @@ std::string runToCsv(const Subject& s, const RunResult& run) {
             for (const JointStep& j : run.motions[m].steps[i].joints) {
                 const ZoneMeasures& z = j.measures;
                 const JointRole& r = s.roles[j.joint];
-                out += quoted(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," + nameOf(r.role) + "," +
-                       quoted(run.plan.motions[m].id) + "," + std::to_string(i) + "," +
-                       number(run.motions[m].steps[i].degrees) + "," + number(z.stretch) + "," + number(z.squash) +
-                       "," + number(z.area) + "," + number(z.shear) + "," + number(z.volume) + "," +
-                       number(z.volumeCm3) + "," + number(z.pinch) + "," +
+                out += quoted(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," +
+                       nameOf(r.role) + "," + quoted(run.plan.motions[m].id) + "," + std::to_string(i) + "," +
+                       number(run.motions[m].steps[i].degrees) + "," + number(z.stretch) + "," +
+                       number(z.squash) + "," + number(z.area) + "," + number(z.shear) + "," +
+                       number(z.volume) + "," + number(z.volumeCm3) + "," + number(z.pinch) + "," +
                        number(worstTrouble(z, run.limits, r.role)) + "\n";
             }
     return out;
@@ -201,8 +211,9 @@ std::string jointWords(const Subject& s, int j) {
         out += " " + std::to_string(r.digit) + " " + segments[std::min(r.segment, 2)];
     else if (r.role == Role::Thumb)
         out += std::string(" ") + segments[std::min(r.segment, 2)];
-    else if (std::count_if(s.roles.begin(), s.roles.end(),
-                           [&](const JointRole& o) { return o.role == r.role && o.side == r.side && o.fore == r.fore; }) > 1)
+    else if (std::count_if(s.roles.begin(), s.roles.end(), [&](const JointRole& o) {
+                 return o.role == r.role && o.side == r.side && o.fore == r.fore;
+             }) > 1)
         out += " " + std::to_string(r.segment + 1); // one of a chain
     return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
 }
@@ -213,7 +224,8 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     char buffer[160];
     switch (f.kind) {
     case Kind::Stretch:
-        std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue, f.region.c_str());
+        std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue,
+                      f.region.c_str());
         break;
     case Kind::Squash:
         std::snprintf(buffer, sizeof buffer, " is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
@@ -231,8 +243,8 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     std::string out = joint + buffer;
     if (const auto at = out.find("at the all round"); at != std::string::npos)
         out.replace(at, 16, "all round");
-    std::snprintf(buffer, sizeof buffer, " in %s, from %.0f°, worst at %.0f°.", plan.motions[f.motion].name.c_str(),
-                  f.onsetDegrees, f.peakDegrees);
+    std::snprintf(buffer, sizeof buffer, " in %s, from %.0f°, worst at %.0f°.",
+                  plan.motions[f.motion].name.c_str(), f.onsetDegrees, f.peakDegrees);
     return out + buffer;
 }
 

@@ -12,7 +12,11 @@ namespace {
 std::string escaped(const std::string& text) {
     std::string out;
     for (char c : text)
-        out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : c == '"' ? "&quot;" : std::string(1, c);
+        out += c == '<'   ? "&lt;"
+               : c == '>' ? "&gt;"
+               : c == '&' ? "&amp;"
+               : c == '"' ? "&quot;"
+                          : std::string(1, c);
     return out;
 }
 
@@ -36,41 +40,49 @@ std::string stripSvg(const Subject& s, const RunResult& run, std::size_t m) {
     }
     std::snprintf(at, sizeof at, "%.1f", height - scale);
     const std::string level = at;
-    return "<svg width='320' height='26'><polygon fill='#dbe4df' points='0,26 " + line + "320,26'/><polygon fill='#5f2a6e' "
-           "points='0," + level + " " + fill + "320," + level + "'/><line x1='0' x2='320' y1='" + level + "' y2='" +
-           level + "' stroke='#b9a98f' stroke-dasharray='2 3'/></svg>";
+    return "<svg width='320' height='26'><polygon fill='#dbe4df' points='0,26 " + line +
+           "320,26'/><polygon fill='#5f2a6e' "
+           "points='0," +
+           level + " " + fill + "320," + level + "'/><line x1='0' x2='320' y1='" + level + "' y2='" + level +
+           "' stroke='#b9a98f' stroke-dasharray='2 3'/></svg>";
 }
 
 } // namespace
 
 std::string runToHtml(const Subject& s, const RunResult& run) {
     const Character& c = *s.character;
-    std::string out = "<!doctype html><html lang='en'><meta charset='utf-8'><title>" + escaped(c.name) +
-                      "</title><style>body{font:15px/1.5 sans-serif;background:#f7f2e8;color:#1d2a33;max-width:60em;"
-                      "margin:2em auto;padding:0 1em}td,th{padding:.25em .8em .25em 0;text-align:left;vertical-align:"
-                      "top;border-bottom:1px solid #e3dac8}td.n{text-align:right;font-weight:bold}small{color:#68737a}"
-                      "</style>";
+    std::string out =
+        "<!doctype html><html lang='en'><meta charset='utf-8'><title>" + escaped(c.name) +
+        "</title><style>body{font:15px/1.5 sans-serif;background:#f7f2e8;color:#1d2a33;max-width:60em;"
+        "margin:2em auto;padding:0 1em}td,th{padding:.25em .8em .25em 0;text-align:left;vertical-align:"
+        "top;border-bottom:1px solid #e3dac8}td.n{text-align:right;font-weight:bold}small{color:#68737a}"
+        "</style>";
     int worst = 0;
     for (const Finding& f : run.findings)
         worst += f.severity >= 3;
     char line[256];
-    std::snprintf(line, sizeof line, "%zu motions, %zu poses, %s skinning. %zu findings, %d of them serious or worse.",
-                  run.plan.motions.size(), run.plan.stepCount(), nameOf(run.method), run.findings.size(), worst);
-    out += "<h1>" + escaped(c.name) + ": " + escaped(run.plan.name) + "</h1><p>" + line + "</p><h2>Findings</h2><table>"
+    std::snprintf(
+        line, sizeof line, "%zu motions, %zu poses, %s skinning. %zu findings, %d of them serious or worse.",
+        run.plan.motions.size(), run.plan.stepCount(), nameOf(run.method), run.findings.size(), worst);
+    out += "<h1>" + escaped(c.name) + ": " + escaped(run.plan.name) + "</h1><p>" + line +
+           "</p><h2>Findings</h2><table>"
            "<tr><th>Severity<th>What<th>Likely cause</tr>";
     for (const Finding& f : run.findings)
-        out += "<tr><td class='n'>" + std::to_string(f.severity) + "<td>" + escaped(sentence(s, run.plan, f)) + "<td>" +
+        out += "<tr><td class='n'>" + std::to_string(f.severity) + "<td>" +
+               escaped(sentence(s, run.plan, f)) + "<td>" +
                (f.causes.empty() ? std::string("<small>none found</small>")
                                  : escaped(f.causes[0].name) + "<br><small>" + escaped(f.causes[0].evidence) +
                                        "</small>") +
                "</tr>";
-    out += "</table><h2>Motions</h2><p><small>Each strip runs from neutral to the motion's limit; it is dark where a "
+    out += "</table><h2>Motions</h2><p><small>Each strip runs from neutral to the motion's limit; it is dark "
+           "where a "
            "measure passes its limit (dotted).</small></p><table>";
     for (std::size_t m = 0; m < run.motions.size(); ++m) {
         const Motion& motion = run.plan.motions[m];
         std::snprintf(line, sizeof line, "%.0f°", motion.limit());
-        out += "<tr><td>" + escaped(motion.name) + "<td>" + (motion.side == Side::Middle ? "" : nameOf(motion.side)) +
-               "<td>" + stripSvg(s, run, m) + "<td>" + line + "</tr>";
+        out += "<tr><td>" + escaped(motion.name) + "<td>" +
+               (motion.side == Side::Middle ? "" : nameOf(motion.side)) + "<td>" + stripSvg(s, run, m) +
+               "<td>" + line + "</tr>";
     }
     return out + "</table></html>\n";
 }

@@ -18,7 +18,8 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     d.joint = QString::fromStdString(s.character->skeleton.name[f.joint]);
     d.side = QLatin1String(nameOf(f.side));
     d.role = QLatin1String(nameOf(f.role));
-    d.part = f.marks.empty() ? QString(QLatin1String("")) : QString::fromStdString(s.character->parts[f.marks[0].part].name);
+    d.part = f.marks.empty() ? QString(QLatin1String(""))
+                             : QString::fromStdString(s.character->parts[f.marks[0].part].name);
     d.kind = QLatin1String(nameOf(f.kind));
     d.motion = QString::fromStdString(motion.id);
     d.motionName = QString::fromStdString(motion.name);
@@ -37,7 +38,8 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
         turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
                      QJsonArray{q.x(), q.y(), q.z(), q.w()});
     }
-    d.pose = compact({{QStringLiteral("motion"), d.motion}, {QStringLiteral("degrees"), f.peakDegrees},
+    d.pose = compact({{QStringLiteral("motion"), d.motion},
+                      {QStringLiteral("degrees"), f.peakDegrees},
                       {QStringLiteral("turns"), turns}});
     QJsonObject marks;
     for (const PartMarks& m : f.marks) {

@@ -44,8 +44,10 @@ private:
 };
 
 const char* kDefectColumns =
-    "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, d.onset,"
-    " d.degrees, d.value, d.limit_value, d.what, d.cause, d.pose, d.camera, d.marks, s.status, s.severity, s.assignee,"
+    "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, "
+    "d.onset,"
+    " d.degrees, d.value, d.limit_value, d.what, d.cause, d.pose, d.camera, d.marks, s.status, s.severity, "
+    "s.assignee,"
     " s.due, s.version, s.logged_at, s.changed_at, b.character, b.hash, b.path, b.number";
 
 Defect defectFrom(const QSqlQuery& q, bool withPicture) {
@@ -54,8 +56,8 @@ Defect defectFrom(const QSqlQuery& q, bool withPicture) {
     auto next = [&] { return q.value(c++); };
     d.id = next().toLongLong();
     d.facts.buildId = d.build.id = next().toLongLong();
-    for (QString* text : {&d.facts.joint, &d.facts.side, &d.facts.role, &d.facts.part, &d.facts.kind, &d.facts.motion,
-                          &d.facts.motionName, &d.facts.limb})
+    for (QString* text : {&d.facts.joint, &d.facts.side, &d.facts.role, &d.facts.part, &d.facts.kind,
+                          &d.facts.motion, &d.facts.motionName, &d.facts.limb})
         *text = next().toString();
     for (double* number : {&d.facts.onset, &d.facts.degrees, &d.facts.value, &d.facts.limit})
         *number = next().toDouble();
@@ -82,8 +84,9 @@ Defect defectFrom(const QSqlQuery& q, bool withPicture) {
 } // namespace
 
 const QStringList& defectStatuses() {
-    static const QStringList all{QStringLiteral("open"),     QStringLiteral("in work"),   QStringLiteral("fixed"),
-                                 QStringLiteral("accepted"), QStringLiteral("dismissed"), QStringLiteral("withdrawn")};
+    static const QStringList all{QStringLiteral("open"),      QStringLiteral("in work"),
+                                 QStringLiteral("fixed"),     QStringLiteral("accepted"),
+                                 QStringLiteral("dismissed"), QStringLiteral("withdrawn")};
     return all;
 }
 
@@ -108,14 +111,18 @@ Result<std::unique_ptr<ProductionLog>> ProductionLog::open(const QString& path, 
     if (file.isDir())
         return Error{QStringLiteral("Cannot open the log %1: it is a folder.").arg(path).toStdString()};
     if (!file.exists() && !QDir().mkpath(file.absolutePath()))
-        return Error{QStringLiteral("Cannot open the log %1: its folder cannot be made.").arg(path).toStdString()};
+        return Error{
+            QStringLiteral("Cannot open the log %1: its folder cannot be made.").arg(path).toStdString()};
     if (file.exists() && file.size() > 0) {
         QFile head(path);
         if (!head.open(QIODevice::ReadOnly))
-            return Error{QStringLiteral("Cannot open the log %1: it may not be read.").arg(path).toStdString()};
+            return Error{
+                QStringLiteral("Cannot open the log %1: it may not be read.").arg(path).toStdString()};
         if (head.read(16) != QByteArray("SQLite format 3\0", 16))
             return Error{QStringLiteral("Cannot open the log %1: it is not a Hobble log, or it is damaged. "
-                                        "Nothing was changed.").arg(path).toStdString()};
+                                        "Nothing was changed.")
+                             .arg(path)
+                             .toStdString()};
         // Permission bits are asked, not the system's leave: a protected log stays untouched even for root.
         const auto bits = QFile::permissions(path);
         log->readOnly_ = !(bits & (QFile::WriteOwner | QFile::WriteGroup | QFile::WriteOther));
@@ -158,24 +165,34 @@ Result<Done> ProductionLog::prepare() {
         return fail();
     const bool fresh = q.value(0).toInt() == 0 && version == 0;
     if (!fresh && application != kLogApplicationId)
-        return Error{QStringLiteral("Cannot open the log %1: it is a database of another program. Nothing was changed.")
-                         .arg(path_).toStdString()};
+        return Error{QStringLiteral(
+                         "Cannot open the log %1: it is a database of another program. Nothing was changed.")
+                         .arg(path_)
+                         .toStdString()};
     const int newest = static_cast<int>(logMigrations().size());
     if (version > newest)
-        return Error{QStringLiteral("Cannot open the log %1: it was written by a newer Hobble (version %2, this one "
-                                    "knows %3). Nothing was changed; update Hobble.")
-                         .arg(path_).arg(version).arg(newest).toStdString()};
+        return Error{
+            QStringLiteral("Cannot open the log %1: it was written by a newer Hobble (version %2, this one "
+                           "knows %3). Nothing was changed; update Hobble.")
+                .arg(path_)
+                .arg(version)
+                .arg(newest)
+                .toStdString()};
     if (!fresh) {
         if (!run(q, QStringLiteral("PRAGMA integrity_check")) || !q.next())
             return fail();
         if (q.value(0).toString() != QLatin1String("ok"))
-            return Error{QStringLiteral("Cannot open the log %1: the file is damaged (%2). Nothing was changed; restore "
-                                        "it from a backup.").arg(path_, q.value(0).toString()).toStdString()};
+            return Error{QStringLiteral(
+                             "Cannot open the log %1: the file is damaged (%2). Nothing was changed; restore "
+                             "it from a backup.")
+                             .arg(path_, q.value(0).toString())
+                             .toStdString()};
     }
     q.finish();
     if (readOnly_)
         return Done{};
-    if (!run(q, QStringLiteral("PRAGMA journal_mode = WAL")) || !run(q, QStringLiteral("PRAGMA foreign_keys = ON")) ||
+    if (!run(q, QStringLiteral("PRAGMA journal_mode = WAL")) ||
+        !run(q, QStringLiteral("PRAGMA foreign_keys = ON")) ||
         !run(q, QStringLiteral("PRAGMA synchronous = FULL")))
         return fail();
     q.finish();
@@ -262,12 +279,13 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
     QSqlDatabase db = QSqlDatabase::database(connection_, false);
     QSqlQuery q(db);
     auto find = [&]() -> bool {
-        return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"), {hash}) &&
+        return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"),
+                   {hash}) &&
                q.next();
     };
     auto found = [&] {
-        return Build{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toString(),
-                     q.value(4).toInt()};
+        return Build{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
+                     q.value(3).toString(), q.value(4).toInt()};
     };
     if (find())
         return found();
@@ -276,8 +294,9 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
         return Error{b.error()};
     Transaction transaction(db);
     if (!run(q,
-             QStringLiteral("INSERT OR IGNORE INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
-                            " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?)"),
+             QStringLiteral(
+                 "INSERT OR IGNORE INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
+                 " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?)"),
              {character, hash, path, character, nowText()}) ||
         !find())
         return failure(QStringLiteral("enter the build"), q.lastError().text());
@@ -293,7 +312,8 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
         return failure(QStringLiteral("write"), {});
     QSqlQuery q(QSqlDatabase::database(connection_, false));
     if (!run(q,
-             QStringLiteral("INSERT INTO run (build_id, plan, method, at, poses, findings) VALUES (?, ?, ?, ?, ?, ?)"),
+             QStringLiteral(
+                 "INSERT INTO run (build_id, plan, method, at, poses, findings) VALUES (?, ?, ?, ?, ?, ?)"),
              {r.buildId, r.plan, r.method, nowText(), r.poses, QString::fromUtf8(r.findings)}))
         return failure(QStringLiteral("enter the run"), q.lastError().text());
     return q.lastInsertId().toLongLong();
@@ -314,12 +334,13 @@ Result<qint64> ProductionLog::addDefect(const DefectFacts& f, int severity, cons
     QSqlQuery q(db);
     const auto fail = [&] { return failure(QStringLiteral("log the defect"), q.lastError().text()); };
     if (!run(q,
-             QStringLiteral("INSERT INTO defect (build_id, joint, side, role, part, kind, motion, motion_name, limb, onset,"
+             QStringLiteral("INSERT INTO defect (build_id, joint, side, role, part, kind, motion, "
+                            "motion_name, limb, onset,"
                             " degrees, value, limit_value, what, cause, pose, camera, marks, picture)"
                             " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"),
-             {f.buildId, f.joint, f.side, f.role, f.part, f.kind, f.motion, f.motionName, f.limb, f.onset, f.degrees,
-              f.value, f.limit, f.what, f.cause.isNull() ? QStringLiteral("") : f.cause, QString::fromUtf8(f.pose), QString::fromUtf8(f.camera),
-              QString::fromUtf8(f.marks), f.picture}))
+             {f.buildId, f.joint, f.side, f.role, f.part, f.kind, f.motion, f.motionName, f.limb, f.onset,
+              f.degrees, f.value, f.limit, f.what, f.cause.isNull() ? QStringLiteral("") : f.cause,
+              QString::fromUtf8(f.pose), QString::fromUtf8(f.camera), QString::fromUtf8(f.marks), f.picture}))
         return fail();
     const qint64 id = q.lastInsertId().toLongLong();
     const QString at = nowText();
@@ -327,8 +348,9 @@ Result<qint64> ProductionLog::addDefect(const DefectFacts& f, int severity, cons
                                                  {QStringLiteral("severity"), QString::number(severity)},
                                                  {QStringLiteral("assignee"), QStringLiteral("")}};
     for (const auto& [field, value] : first)
-        if (!run(q, QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
-                                   " VALUES (?, ?, ?, ?, ?, 0)"),
+        if (!run(q,
+                 QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                                " VALUES (?, ?, ?, ?, ?, 0)"),
                  {id, at, author, field, value}))
             return fail();
     if (!transaction.commit())
@@ -338,7 +360,8 @@ Result<qint64> ProductionLog::addDefect(const DefectFacts& f, int severity, cons
 
 Result<QVector<Defect>> ProductionLog::defects(bool withPictures) const {
     QSqlQuery q(QSqlDatabase::database(connection_, false));
-    const QString sql = QLatin1String(kDefectColumns) + (withPictures ? QStringLiteral(", d.picture") : QString()) +
+    const QString sql = QLatin1String(kDefectColumns) +
+                        (withPictures ? QStringLiteral(", d.picture") : QString()) +
                         QStringLiteral(" FROM defect d JOIN defect_state s ON s.defect_id = d.id"
                                        " JOIN build b ON b.id = d.build_id ORDER BY d.id");
     if (!run(q, sql))
@@ -351,9 +374,11 @@ Result<QVector<Defect>> ProductionLog::defects(bool withPictures) const {
 
 Result<Defect> ProductionLog::defect(qint64 id) const {
     QSqlQuery q(QSqlDatabase::database(connection_, false));
-    if (!run(q, QLatin1String(kDefectColumns) +
-                    QStringLiteral(", d.picture FROM defect d JOIN defect_state s ON s.defect_id = d.id"
-                                   " JOIN build b ON b.id = d.build_id WHERE d.id = ?"), {id}))
+    if (!run(q,
+             QLatin1String(kDefectColumns) +
+                 QStringLiteral(", d.picture FROM defect d JOIN defect_state s ON s.defect_id = d.id"
+                                " JOIN build b ON b.id = d.build_id WHERE d.id = ?"),
+             {id}))
         return failure(QStringLiteral("read the defect"), q.lastError().text());
     if (!q.next())
         return failure(QStringLiteral("read the defect"), QStringLiteral("there is none of that number"));
@@ -362,36 +387,42 @@ Result<Defect> ProductionLog::defect(qint64 id) const {
 
 Result<QVector<DefectEvent>> ProductionLog::history(qint64 defectId) const {
     QSqlQuery q(QSqlDatabase::database(connection_, false));
-    if (!run(q, QStringLiteral("SELECT id, at, author, field, value FROM event WHERE defect_id = ? ORDER BY id"),
+    if (!run(q,
+             QStringLiteral("SELECT id, at, author, field, value FROM event WHERE defect_id = ? ORDER BY id"),
              {defectId}))
         return failure(QStringLiteral("read the history"), q.lastError().text());
     QVector<DefectEvent> out;
     while (q.next())
-        out.push_back({q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString(), q.value(3).toString(),
-                       q.value(4).toString()});
+        out.push_back({q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString(),
+                       q.value(3).toString(), q.value(4).toString()});
     return out;
 }
 
-Result<qint64> ProductionLog::change(qint64 defectId, const QString& field, const QString& value, qint64 basedOn,
-                                     const QString& author) {
+Result<qint64> ProductionLog::change(qint64 defectId, const QString& field, const QString& value,
+                                     qint64 basedOn, const QString& author) {
     QSqlDatabase db = QSqlDatabase::database(connection_, false);
     if (auto b = begin(); !b)
         return Error{b.error()};
     Transaction transaction(db);
     QSqlQuery q(db);
-    if (!run(q, QStringLiteral("SELECT id, author, field, value FROM event WHERE defect_id = ? ORDER BY id DESC LIMIT 1"),
+    if (!run(q,
+             QStringLiteral(
+                 "SELECT id, author, field, value FROM event WHERE defect_id = ? ORDER BY id DESC LIMIT 1"),
              {defectId}))
         return failure(QStringLiteral("change the defect"), q.lastError().text());
     if (!q.next())
         return failure(QStringLiteral("change the defect"), QStringLiteral("there is none of that number"));
     // A comment overwrites nothing, so it never clashes.
     if (q.value(0).toLongLong() != basedOn && field != QLatin1String("comment"))
-        return Error{QStringLiteral("Somebody changed this defect meanwhile: %1 set its %2 to “%3”. Look at it again; "
-                                    "your change was not written.")
-                         .arg(q.value(1).toString(), q.value(2).toString(), q.value(3).toString()).toStdString()};
+        return Error{
+            QStringLiteral("Somebody changed this defect meanwhile: %1 set its %2 to “%3”. Look at it again; "
+                           "your change was not written.")
+                .arg(q.value(1).toString(), q.value(2).toString(), q.value(3).toString())
+                .toStdString()};
     q.finish();
-    if (!run(q, QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
-                               " VALUES (?, ?, ?, ?, ?, ?)"),
+    if (!run(q,
+             QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                            " VALUES (?, ?, ?, ?, ?, ?)"),
              {defectId, nowText(), author, field, value.isNull() ? QStringLiteral("") : value, basedOn}))
         return failure(QStringLiteral("change the defect"), q.lastError().text());
     const qint64 version = q.lastInsertId().toLongLong();

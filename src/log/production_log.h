@@ -1,7 +1,7 @@
 #pragma once
-// The team's defects in one SQLite file. What was seen when a defect was logged never changes; every change after is
-// an event row, and the current state is a view of that history. A change carries the version it was based on; a
-// clash is reported, never overwritten. Use from one thread.
+// The team's defects in one SQLite file. What was seen when a defect was logged never changes; every change
+// after is an event row, and the current state is a view of that history. A change carries the version it was
+// based on; a clash is reported, never overwritten. Use from one thread.
 #include "core/result.h"
 
 #include <QByteArray>
@@ -62,8 +62,8 @@ const QStringList& defectStatuses();
 
 class ProductionLog {
 public:
-    /// Opens or creates. Says plainly when the file is damaged, locked, no log, or from a newer Hobble; a file
-    /// without write permission opens read-only. `patience` is how long another writer is waited for.
+    /// Opens or creates. Says plainly when the file is damaged, locked, no log, or from a newer Hobble; a
+    /// file without write permission opens read-only. `patience` is how long another writer is waited for.
     static Result<std::unique_ptr<ProductionLog>> open(const QString& path, int patienceMs = 2000);
     ~ProductionLog();
     ProductionLog(const ProductionLog&) = delete;
@@ -88,7 +88,8 @@ public:
     Result<Defect> defect(qint64 id) const;
     Result<QVector<DefectEvent>> history(qint64 defectId) const;
 
-    /// Returns the new version. Fails with a message naming who changed what when `basedOn` is no longer the newest.
+    /// Returns the new version. Fails with a message naming who changed what when `basedOn` is no longer the
+    /// newest.
     Result<qint64> change(qint64 defectId, const QString& field, const QString& value, qint64 basedOn,
                           const QString& author);
 

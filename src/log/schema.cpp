@@ -6,21 +6,25 @@ const QVector<QStringList>& logMigrations() {
     static const QVector<QStringList> scripts{
         {QStringLiteral("CREATE TABLE person (id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE,"
                         " active INTEGER NOT NULL DEFAULT 1)"),
-         QStringLiteral("CREATE TABLE build (id INTEGER PRIMARY KEY, character TEXT NOT NULL, hash TEXT NOT NULL UNIQUE,"
-                        " path TEXT NOT NULL, number INTEGER NOT NULL, seen_at TEXT NOT NULL)"),
-         QStringLiteral("CREATE TABLE run (id INTEGER PRIMARY KEY, build_id INTEGER NOT NULL REFERENCES build(id),"
-                        " plan TEXT NOT NULL, method TEXT NOT NULL, at TEXT NOT NULL, poses INTEGER NOT NULL,"
-                        " findings TEXT NOT NULL)"),
+         QStringLiteral(
+             "CREATE TABLE build (id INTEGER PRIMARY KEY, character TEXT NOT NULL, hash TEXT NOT NULL UNIQUE,"
+             " path TEXT NOT NULL, number INTEGER NOT NULL, seen_at TEXT NOT NULL)"),
+         QStringLiteral(
+             "CREATE TABLE run (id INTEGER PRIMARY KEY, build_id INTEGER NOT NULL REFERENCES build(id),"
+             " plan TEXT NOT NULL, method TEXT NOT NULL, at TEXT NOT NULL, poses INTEGER NOT NULL,"
+             " findings TEXT NOT NULL)"),
          // What was seen when the defect was logged never changes; everything that does is an event.
-         QStringLiteral("CREATE TABLE defect (id INTEGER PRIMARY KEY, build_id INTEGER NOT NULL REFERENCES build(id),"
-                        " joint TEXT NOT NULL, side TEXT NOT NULL, role TEXT NOT NULL, part TEXT NOT NULL,"
-                        " kind TEXT NOT NULL, motion TEXT NOT NULL, motion_name TEXT NOT NULL, limb TEXT NOT NULL,"
-                        " onset REAL NOT NULL, degrees REAL NOT NULL, value REAL NOT NULL, limit_value REAL NOT NULL,"
-                        " what TEXT NOT NULL, cause TEXT NOT NULL, pose TEXT NOT NULL, camera TEXT NOT NULL,"
-                        " marks TEXT NOT NULL, picture BLOB)"),
-         QStringLiteral("CREATE TABLE event (id INTEGER PRIMARY KEY AUTOINCREMENT,"
-                        " defect_id INTEGER NOT NULL REFERENCES defect(id), at TEXT NOT NULL, author TEXT NOT NULL,"
-                        " field TEXT NOT NULL, value TEXT NOT NULL, based_on INTEGER NOT NULL)"),
+         QStringLiteral(
+             "CREATE TABLE defect (id INTEGER PRIMARY KEY, build_id INTEGER NOT NULL REFERENCES build(id),"
+             " joint TEXT NOT NULL, side TEXT NOT NULL, role TEXT NOT NULL, part TEXT NOT NULL,"
+             " kind TEXT NOT NULL, motion TEXT NOT NULL, motion_name TEXT NOT NULL, limb TEXT NOT NULL,"
+             " onset REAL NOT NULL, degrees REAL NOT NULL, value REAL NOT NULL, limit_value REAL NOT NULL,"
+             " what TEXT NOT NULL, cause TEXT NOT NULL, pose TEXT NOT NULL, camera TEXT NOT NULL,"
+             " marks TEXT NOT NULL, picture BLOB)"),
+         QStringLiteral(
+             "CREATE TABLE event (id INTEGER PRIMARY KEY AUTOINCREMENT,"
+             " defect_id INTEGER NOT NULL REFERENCES defect(id), at TEXT NOT NULL, author TEXT NOT NULL,"
+             " field TEXT NOT NULL, value TEXT NOT NULL, based_on INTEGER NOT NULL)"),
          QStringLiteral("CREATE INDEX event_of_defect ON event (defect_id, field, id)"),
          QStringLiteral("CREATE VIEW defect_state AS SELECT d.id AS defect_id,"
                         " (SELECT MAX(id) FROM event e WHERE e.defect_id = d.id) AS version,"

@@ -1,5 +1,5 @@
-// hobble-take-pictures CHARACTER FOLDER: drives the real window as a person would and saves a picture of each main
-// view. Run under a display (Xvfb will do).
+// hobble-take-pictures CHARACTER FOLDER: drives the real window as a person would and saves a picture of each
+// main view. Run under a display (Xvfb will do).
 #include "app/main_window.h"
 #include "app/theme.h"
 
@@ -58,7 +58,9 @@ int main(int argc, char** argv) {
     };
     auto shot = [&](const char* name) {
         settle(500);
-        QGuiApplication::primaryScreen()->grabWindow(window.winId()).save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
+        QGuiApplication::primaryScreen()
+            ->grabWindow(window.winId())
+            .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
     };
     auto log = [&](const char* motion, Kind kind, const char* view) {
         const int f = find(motion, kind);

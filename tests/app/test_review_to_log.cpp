@@ -1,5 +1,6 @@
-// The whole way in the real window: open a character, see the test run, find a fault on the strips, look at it, log
-// it, give it to somebody, and find it again in the reopened log. Pressed, typed and dragged as a person does.
+// The whole way in the real window: open a character, see the test run, find a fault on the strips, look at
+// it, log it, give it to somebody, and find it again in the reopened log. Pressed, typed and dragged as a
+// person does.
 #include "app/main_window.h"
 #include "app/theme.h"
 
@@ -109,7 +110,8 @@ private slots:
         QTest::mousePress(stripsArea(), Qt::LeftButton, {}, strips->pointOf(elbow, 60));
         QVERIFY(std::abs(session_->degrees() - 60) < 3);
         QTest::mouseMove(stripsArea(), strips->pointOf(elbow, 100));
-        QTest::mouseMove(stripsArea(), strips->pointOf(elbow, 100) - QPoint(400, 0)); // beyond the end is the end
+        QTest::mouseMove(stripsArea(),
+                         strips->pointOf(elbow, 100) - QPoint(400, 0)); // beyond the end is the end
         QTest::mouseRelease(stripsArea(), Qt::LeftButton, {}, strips->pointOf(elbow, 100) - QPoint(400, 0));
         QCOMPARE(session_->motion(), elbow);
         QCOMPARE(session_->degrees(), session_->plan().motions[elbow].limit());
@@ -217,7 +219,8 @@ private slots:
         QCOMPARE(session_->degrees(), d.facts.degrees);
         if (Viewport* v = window_->review()->viewport()) {
             const Camera wanted = Camera::fromJson(camera, {});
-            QTRY_VERIFY((v->camera().target - wanted.target).norm() < 1e-6 && std::abs(v->camera().yaw - wanted.yaw) < 1e-6);
+            QTRY_VERIFY((v->camera().target - wanted.target).norm() < 1e-6 &&
+                        std::abs(v->camera().yaw - wanted.yaw) < 1e-6);
         }
     }
 
@@ -289,13 +292,15 @@ private slots:
         QComboBox* method = find<QComboBox>("method");
         method->setFocus();
         QTest::keyClick(method, Qt::Key_Down);
-        QTRY_VERIFY_WITH_TIMEOUT(session_->run()->method == Skinning::DualQuaternion && !session_->jobs().busy(), 60000);
+        QTRY_VERIFY_WITH_TIMEOUT(
+            session_->run()->method == Skinning::DualQuaternion && !session_->jobs().busy(), 60000);
         QVERIFY(session_->run()->findings.size() != linear);
         StripModel model(session_.get());
         const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
         model.setWorstFirst(true);
         for (int g = 0; g + 1 < model.rowCount(); ++g)
-            QVERIFY(model.index(g, 0).data(StripModel::WorstRole).toDouble() >= model.index(g + 1, 0).data(StripModel::WorstRole).toDouble());
+            QVERIFY(model.index(g, 0).data(StripModel::WorstRole).toDouble() >=
+                    model.index(g + 1, 0).data(StripModel::WorstRole).toDouble());
         session_->runAgain();
         QTRY_VERIFY_WITH_TIMEOUT(!session_->jobs().busy(), 60000);
     }
@@ -323,7 +328,8 @@ private slots:
         QVERIFY(session_->run() && session_->run()->cancelled);
         QVERIFY(find<QLabel>("message")->text().contains(QStringLiteral("stopped")));
         QTest::keyClick(window_.get(), Qt::Key_F5);
-        QVERIFY(QTest::qWaitFor([this] { return !session_->jobs().busy() && !session_->run()->cancelled; }, 60000));
+        QVERIFY(QTest::qWaitFor([this] { return !session_->jobs().busy() && !session_->run()->cancelled; },
+                                60000));
     }
 
     void withoutOpenGl() {

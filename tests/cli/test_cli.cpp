@@ -1,5 +1,5 @@
-// The command line as a gate uses it: files in, files and exit status out. Posing is checked against an independent
-// reading of the file and its own matrices.
+// The command line as a gate uses it: files in, files and exit status out. Posing is checked against an
+// independent reading of the file and its own matrices.
 #include <QFile>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -91,11 +91,13 @@ struct ByHand {
     template <class T> std::vector<T> data(int accessor) const {
         const auto& view = doc["bufferViews"][doc["accessors"][accessor]["bufferView"].get<int>()];
         std::vector<T> out(view["byteLength"].get<std::size_t>() / sizeof(T));
-        std::memcpy(out.data(), bin.constData() + view["byteOffset"].get<std::size_t>(), out.size() * sizeof(T));
+        std::memcpy(out.data(), bin.constData() + view["byteOffset"].get<std::size_t>(),
+                    out.size() * sizeof(T));
         return out;
     }
 
-    std::vector<std::array<double, 3>> posed(const std::map<std::string, std::array<double, 3>>& turns) const {
+    std::vector<std::array<double, 3>>
+    posed(const std::map<std::string, std::array<double, 3>>& turns) const {
         const auto& skin = doc["skins"][0];
         const auto flat = data<float>(skin["inverseBindMatrices"]);
         const std::size_t n = skin["joints"].size();
@@ -125,7 +127,8 @@ struct ByHand {
             for (int k = 0; k < 4; ++k) {
                 const Matrix m = product(world[joints[4 * v + k]], inverseBind[joints[4 * v + k]]);
                 for (int r = 0; r < 3; ++r)
-                    out[v][r] += weights[4 * v + k] * (m[r] * p[3 * v] + m[4 + r] * p[3 * v + 1] + m[8 + r] * p[3 * v + 2] + m[12 + r]);
+                    out[v][r] += weights[4 * v + k] * (m[r] * p[3 * v] + m[4 + r] * p[3 * v + 1] +
+                                                       m[8 + r] * p[3 * v + 2] + m[12 + r]);
             }
         return out;
     }
@@ -182,8 +185,10 @@ private slots:
         QVERIFY(f.open(QIODevice::WriteOnly));
         f.write(QByteArray::fromStdString(plan.dump()));
         f.close();
-        QCOMPARE(run({"run", demo_, "--plan", path("few.json"), "--json", path("run.json"), "--csv", path("run.csv"),
-                      "--html", path("run.html"), "--log", path("log.sqlite"), "--threads", "2"}), 0);
+        QCOMPARE(
+            run({"run", demo_, "--plan", path("few.json"), "--json", path("run.json"), "--csv",
+                 path("run.csv"), "--html", path("run.html"), "--log", path("log.sqlite"), "--threads", "2"}),
+            0);
         const json r = read(path("run.json"));
         QCOMPARE(r["motions"].size(), std::size_t(2));
         QVERIFY(!r["findings"].empty());
@@ -192,7 +197,9 @@ private slots:
         QVERIFY(QFile(path("run.html")).size() > 1000);
         QVERIFY(QFile::exists(path("log.sqlite")));
         // another number of threads, the same bytes
-        QCOMPARE(run({"run", demo_, "--plan", path("few.json"), "--json", path("again.json"), "--threads", "1", "--quiet"}), 0);
+        QCOMPARE(run({"run", demo_, "--plan", path("few.json"), "--json", path("again.json"), "--threads",
+                      "1", "--quiet"}),
+                 0);
         QVERIFY(read(path("again.json")) == r);
         QVERIFY(out_.isEmpty());
     }
@@ -200,7 +207,8 @@ private slots:
     void gate() {
         QCOMPARE(run({"run", demo_, "--quiet"}), 0);
         QCOMPARE(run({"run", demo_, "--quiet", "--fail-at", "4"}), 1);
-        QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}), 0);
+        QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}),
+                 0);
         QCOMPARE(read(path("dual.json"))["method"].get<std::string>(), std::string("dual-quaternion"));
     }
 
@@ -237,7 +245,9 @@ private slots:
     void posesLikeAnIndependentReader() {
         QFETCH(QString, ending);
         const QString file = path("posed.") + ending;
-        QCOMPARE(run({"pose", demo_, "--set", "forearm.L=12,-35.5,80", "spine_2=10,0,-20", "--set", "thigh.R=-70,5,3", "--out", file}), 0);
+        QCOMPARE(run({"pose", demo_, "--set", "forearm.L=12,-35.5,80", "spine_2=10,0,-20", "--set",
+                      "thigh.R=-70,5,3", "--out", file}),
+                 0);
         const auto expected = ByHand(demo_).posed(
             {{"forearm.L", {12, -35.5, 80}}, {"spine_2", {10, 0, -20}}, {"thigh.R", {-70, 5, 3}}});
         QFile f(file);

@@ -18,7 +18,8 @@ class TestDefaultPlan : public QObject {
     Plan plan_;
 
     const Motion& motion(const std::string& id) const {
-        const auto it = std::find_if(plan_.motions.begin(), plan_.motions.end(), [&](const Motion& m) { return m.id == id; });
+        const auto it = std::find_if(plan_.motions.begin(), plan_.motions.end(),
+                                     [&](const Motion& m) { return m.id == id; });
         if (it == plan_.motions.end())
             qFatal("no motion %s", id.c_str());
         return *it;
@@ -59,8 +60,8 @@ private slots:
         std::set<Role> roles;
         for (const Motion& m : plan_.motions)
             roles.insert(m.role);
-        for (Role r : {Role::Spine, Role::Neck, Role::Head, Role::Jaw, Role::Shoulder, Role::Elbow, Role::Wrist,
-                       Role::Finger, Role::Thumb, Role::Hip, Role::Knee, Role::Ankle})
+        for (Role r : {Role::Spine, Role::Neck, Role::Head, Role::Jaw, Role::Shoulder, Role::Elbow,
+                       Role::Wrist, Role::Finger, Role::Thumb, Role::Hip, Role::Knee, Role::Ankle})
             QVERIFY2(roles.count(r), nameOf(r));
     }
 
@@ -145,7 +146,8 @@ private slots:
             for (const Motion& m : plan.motions)
                 if (m.id == "left-elbow-flex") {
                     const auto p = worldTransforms(c.skeleton, poseAt(c.skeleton, m, 30));
-                    QVERIFY((p[4].translation().z() - c.skeleton.neutralWorld[4].translation().z()) * sign > 0.02);
+                    QVERIFY((p[4].translation().z() - c.skeleton.neutralWorld[4].translation().z()) * sign >
+                            0.02);
                 }
         }
     }

@@ -52,9 +52,9 @@ private slots:
             Eigen::Vector4d sum = Eigen::Vector4d::Zero();
             for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i) {
                 const int j = c.weights.joint[i];
-                sum += c.weights.weight[i] * (worldOf(c.skeleton, pose, j) *
-                                              c.skeleton.neutralWorld[j].matrix().inverse() *
-                                              c.neutral[v].cast<double>().homogeneous());
+                sum += c.weights.weight[i] *
+                       (worldOf(c.skeleton, pose, j) * c.skeleton.neutralWorld[j].matrix().inverse() *
+                        c.neutral[v].cast<double>().homogeneous());
             }
             QVERIFY((fast[v].cast<double>() - sum.head<3>()).norm() < 1e-5);
         }

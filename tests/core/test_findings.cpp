@@ -39,7 +39,8 @@ private slots:
     // Under linear twist the pinch is cos²(θ/2): 0.85 is passed at 45.57°, and at 90° it is 0.5.
     void onsetBetweenSteps() {
         const Subject s = subjectOf(tube());
-        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitY(), {0, 10, 20, 30, 40, 50, 60, 70, 80, 90, 0}, 1, true));
+        const RunResult r =
+            runPlan(s, turnPlan(Vec3d::UnitY(), {0, 10, 20, 30, 40, 50, 60, 70, 80, 90, 0}, 1, true));
         const Finding* f = find(r, Kind::Pinch);
         QVERIFY(f);
         QCOMPARE(f->joint, 1);
@@ -62,7 +63,9 @@ private slots:
         QVERIFY(f);
         QCOMPARE(QString::fromStdString(f->causes.at(0).name), QStringLiteral("bend collapse of the method"));
         QVERIFY(find(r, Kind::Stretch) && find(r, Kind::Squash));
-        QCOMPARE(std::count_if(r.findings.begin(), r.findings.end(), [](const Finding& x) { return x.kind == Kind::Pinch; }), 1);
+        QCOMPARE(std::count_if(r.findings.begin(), r.findings.end(),
+                               [](const Finding& x) { return x.kind == Kind::Pinch; }),
+                 1);
         RunOptions dual;
         dual.method = Skinning::DualQuaternion;
         QVERIFY(!find(runPlan(s, turnPlan(Vec3d::UnitX(), {0, 30, 60, 90, 0}), dual), Kind::Pinch));
@@ -81,7 +84,9 @@ private slots:
         QCOMPARE(f->motions.size(), std::size_t(2));
         QCOMPARE(f->motion, 0);
         QCOMPARE(f->peakDegrees, 80.0);
-        QCOMPARE(std::count_if(r.findings.begin(), r.findings.end(), [](const Finding& x) { return x.kind == Kind::Pinch; }), 1);
+        QCOMPARE(std::count_if(r.findings.begin(), r.findings.end(),
+                               [](const Finding& x) { return x.kind == Kind::Pinch; }),
+                 1);
     }
 
     // One vertex bound to the far end: too small a patch to count as stretch by itself.

@@ -9,8 +9,8 @@ using namespace hobble::test;
 class TestRoles : public QObject {
     Q_OBJECT
 
-    // A biped in a T with all its joints' names given: pelvis, spine, neck, head, then for each side collarbone, upper
-    // arm, forearm, hand, thigh, shin, foot, toe.
+    // A biped in a T with all its joints' names given: pelvis, spine, neck, head, then for each side
+    // collarbone, upper arm, forearm, hand, thigh, shin, foot, toe.
     static Character biped(const std::vector<std::string>& middle, const std::vector<std::string>& left,
                            const std::vector<std::string>& right) {
         std::vector<std::tuple<std::string, int, Vec3d>> j{{middle[0], -1, {0, 1, 0}},
@@ -45,7 +45,8 @@ class TestRoles : public QObject {
                              Role::Hip,        Role::Knee,     Role::Ankle, Role::Toe};
         for (int k = 0; k < 8; ++k) {
             const std::string& name = c.skeleton.name[4 + k];
-            QVERIFY2(roles[4 + k].role == limb[k], (name + " is taken for " + nameOf(roles[4 + k].role)).c_str());
+            QVERIFY2(roles[4 + k].role == limb[k],
+                     (name + " is taken for " + nameOf(roles[4 + k].role)).c_str());
             QVERIFY2(roles[12 + k].role == limb[k], c.skeleton.name[12 + k].c_str());
             QVERIFY2(roles[4 + k].side == Side::Left, name.c_str());
             QVERIFY2(roles[12 + k].side == Side::Right, c.skeleton.name[12 + k].c_str());
@@ -57,16 +58,26 @@ private slots:
     void words_data() {
         QTest::addColumn<QString>("name");
         QTest::addColumn<QString>("words");
-        QTest::newRow("camel") << "LeftForeArm" << "left fore arm";
-        QTest::newRow("namespace") << "crew:rig|LeftArm" << "left arm";
-        QTest::newRow("snake") << "upper_arm.L" << "upper arm l";
-        QTest::newRow("digits") << "spine02" << "spine 02";
-        QTest::newRow("prefix") << "l_upperArm" << "l upper arm";
-        QTest::newRow("run together") << "lshin" << "l shin";
-        QTest::newRow("acronym") << "IKFootL" << "ik foot l";
-        QTest::newRow("spaces") << "Bone L Thigh" << "bone l thigh";
-        QTest::newRow("leftleg") << "leftleg" << "left leg";
-        QTest::newRow("upper") << "UPPERARM_R" << "upper arm r";
+        QTest::newRow("camel") << "LeftForeArm"
+                               << "left fore arm";
+        QTest::newRow("namespace") << "crew:rig|LeftArm"
+                                   << "left arm";
+        QTest::newRow("snake") << "upper_arm.L"
+                               << "upper arm l";
+        QTest::newRow("digits") << "spine02"
+                                << "spine 02";
+        QTest::newRow("prefix") << "l_upperArm"
+                                << "l upper arm";
+        QTest::newRow("run together") << "lshin"
+                                      << "l shin";
+        QTest::newRow("acronym") << "IKFootL"
+                                 << "ik foot l";
+        QTest::newRow("spaces") << "Bone L Thigh"
+                                << "bone l thigh";
+        QTest::newRow("leftleg") << "leftleg"
+                                 << "left leg";
+        QTest::newRow("upper") << "UPPERARM_R"
+                               << "upper arm r";
     }
     void words() {
         QFETCH(QString, name);
@@ -79,20 +90,29 @@ private slots:
 
     void conventions() {
         checkBiped(biped({"Hips", "Spine", "Neck", "Head"},
-                         {"LeftShoulder", "LeftArm", "LeftForeArm", "LeftHand", "LeftUpLeg", "LeftLeg", "LeftFoot", "LeftToeBase"},
-                         {"RightShoulder", "RightArm", "RightForeArm", "RightHand", "RightUpLeg", "RightLeg", "RightFoot", "RightToeBase"}));
-        checkBiped(biped({"pelvis", "spine_01", "neck_01", "head"},
-                         {"clavicle_l", "upperarm_l", "lowerarm_l", "hand_l", "thigh_l", "calf_l", "foot_l", "ball_l"},
-                         {"clavicle_r", "upperarm_r", "lowerarm_r", "hand_r", "thigh_r", "calf_r", "foot_r", "ball_r"}));
+                         {"LeftShoulder", "LeftArm", "LeftForeArm", "LeftHand", "LeftUpLeg", "LeftLeg",
+                          "LeftFoot", "LeftToeBase"},
+                         {"RightShoulder", "RightArm", "RightForeArm", "RightHand", "RightUpLeg", "RightLeg",
+                          "RightFoot", "RightToeBase"}));
+        checkBiped(biped(
+            {"pelvis", "spine_01", "neck_01", "head"},
+            {"clavicle_l", "upperarm_l", "lowerarm_l", "hand_l", "thigh_l", "calf_l", "foot_l", "ball_l"},
+            {"clavicle_r", "upperarm_r", "lowerarm_r", "hand_r", "thigh_r", "calf_r", "foot_r", "ball_r"}));
         checkBiped(biped({"rig:pelvis", "rig:chest", "rig:neck", "rig:head"},
-                         {"rig:L_collar", "rig:L_shoulder", "rig:L_elbow", "rig:L_wrist", "rig:L_hip", "rig:L_knee", "rig:L_ankle", "rig:L_toe"},
-                         {"rig:R_collar", "rig:R_shoulder", "rig:R_elbow", "rig:R_wrist", "rig:R_hip", "rig:R_knee", "rig:R_ankle", "rig:R_toe"}));
+                         {"rig:L_collar", "rig:L_shoulder", "rig:L_elbow", "rig:L_wrist", "rig:L_hip",
+                          "rig:L_knee", "rig:L_ankle", "rig:L_toe"},
+                         {"rig:R_collar", "rig:R_shoulder", "rig:R_elbow", "rig:R_wrist", "rig:R_hip",
+                          "rig:R_knee", "rig:R_ankle", "rig:R_toe"}));
         checkBiped(biped({"DEF-pelvis", "DEF-spine", "DEF-neck", "DEF-head"},
-                         {"DEF-shoulder.L", "DEF-upper_arm.L", "DEF-forearm.L", "DEF-hand.L", "DEF-thigh.L", "DEF-shin.L", "DEF-foot.L", "DEF-toe.L"},
-                         {"DEF-shoulder.R", "DEF-upper_arm.R", "DEF-forearm.R", "DEF-hand.R", "DEF-thigh.R", "DEF-shin.R", "DEF-foot.R", "DEF-toe.R"}));
+                         {"DEF-shoulder.L", "DEF-upper_arm.L", "DEF-forearm.L", "DEF-hand.L", "DEF-thigh.L",
+                          "DEF-shin.L", "DEF-foot.L", "DEF-toe.L"},
+                         {"DEF-shoulder.R", "DEF-upper_arm.R", "DEF-forearm.R", "DEF-hand.R", "DEF-thigh.R",
+                          "DEF-shin.R", "DEF-foot.R", "DEF-toe.R"}));
         checkBiped(biped({"Pelvis", "Torso", "Neck", "Skull"},
-                         {"ClavicleLeft", "ArmUpperLeft", "ArmLowerLeft", "HandLeft", "LegUpperLeft", "LegLowerLeft", "FootLeft", "ToesLeft"},
-                         {"ClavicleRight", "ArmUpperRight", "ArmLowerRight", "HandRight", "LegUpperRight", "LegLowerRight", "FootRight", "ToesRight"}));
+                         {"ClavicleLeft", "ArmUpperLeft", "ArmLowerLeft", "HandLeft", "LegUpperLeft",
+                          "LegLowerLeft", "FootLeft", "ToesLeft"},
+                         {"ClavicleRight", "ArmUpperRight", "ArmLowerRight", "HandRight", "LegUpperRight",
+                          "LegLowerRight", "FootRight", "ToesRight"}));
         checkBiped(biped({"hip", "abdomen", "neck", "head"},
                          {"lCollar", "lShldr arm", "lForeArm", "lHand", "lThigh", "lShin", "lFoot", "lToe"},
                          {"rCollar", "rShldr arm", "rForeArm", "rHand", "rThigh", "rShin", "rFoot", "rToe"}));
@@ -100,10 +120,13 @@ private slots:
 
     void frontIsFoundFromTheBody() {
         Character c = biped({"Hips", "Spine", "Neck", "Head"},
-                            {"LeftShoulder", "LeftArm", "LeftForeArm", "LeftHand", "LeftUpLeg", "LeftLeg", "LeftFoot", "LeftToeBase"},
-                            {"RightShoulder", "RightArm", "RightForeArm", "RightHand", "RightUpLeg", "RightLeg", "RightFoot", "RightToeBase"});
+                            {"LeftShoulder", "LeftArm", "LeftForeArm", "LeftHand", "LeftUpLeg", "LeftLeg",
+                             "LeftFoot", "LeftToeBase"},
+                            {"RightShoulder", "RightArm", "RightForeArm", "RightHand", "RightUpLeg",
+                             "RightLeg", "RightFoot", "RightToeBase"});
         BodyFrame b = bodyFrame(c, guessRoles(c));
-        QVERIFY(b.up.isApprox(Vec3d::UnitY()) && b.forward.isApprox(Vec3d::UnitZ()) && b.left.isApprox(Vec3d::UnitX()));
+        QVERIFY(b.up.isApprox(Vec3d::UnitY()) && b.forward.isApprox(Vec3d::UnitZ()) &&
+                b.left.isApprox(Vec3d::UnitX()));
         QVERIFY(!b.quadruped);
         // the same body lying in a file whose up is z and whose front is −y
         const Transform turned(Eigen::AngleAxisd(kPi / 2, Vec3d::UnitX()));
@@ -114,10 +137,10 @@ private slots:
     }
 
     void quadruped() {
-        std::vector<std::tuple<std::string, int, Vec3d>> j{{"pelvis", -1, {0, 1, -0.5}}, {"spine", 0, {0, 1, 0}},
-                                                           {"chest", 1, {0, 1, 0.4}},    {"neck", 2, {0, 1.2, 0.6}},
-                                                           {"head", 3, {0, 1.4, 0.8}},   {"tail1", 0, {0, 1, -0.7}},
-                                                           {"tail2", 5, {0, 1, -0.9}}};
+        std::vector<std::tuple<std::string, int, Vec3d>> j{
+            {"pelvis", -1, {0, 1, -0.5}}, {"spine", 0, {0, 1, 0}},    {"chest", 1, {0, 1, 0.4}},
+            {"neck", 2, {0, 1.2, 0.6}},   {"head", 3, {0, 1.4, 0.8}}, {"tail1", 0, {0, 1, -0.7}},
+            {"tail2", 5, {0, 1, -0.9}}};
         for (const char side : {'L', 'R'}) {
             const double x = side == 'L' ? 0.15 : -0.15;
             const std::string s(1, side);

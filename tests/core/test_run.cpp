@@ -94,7 +94,8 @@ private slots:
         // what was finished is whole, what was not is left out
         std::size_t whole = 0;
         for (std::size_t m = 0; m < r.motions.size(); ++m) {
-            QVERIFY(r.motions[m].steps.empty() || r.motions[m].steps.size() == plan.motions[m].degrees.size());
+            QVERIFY(r.motions[m].steps.empty() ||
+                    r.motions[m].steps.size() == plan.motions[m].degrees.size());
             whole += !r.motions[m].steps.empty();
         }
         QVERIFY(whole > 0 && whole < plan.motions.size());
@@ -107,12 +108,12 @@ private slots:
         QCOMPARE(QString::fromStdString(j["format"]), QStringLiteral("hobble-run"));
         QCOMPARE(j["version"].get<int>(), 1);
         QCOMPARE(j["measurements"].size(), std::size_t(4));
-        for (const char* key : {"joint", "side", "role", "motion", "step", "degrees", "stretch", "squash", "area", "shear",
-                                "volume", "volumeCm3", "pinch", "girth", "trouble"})
+        for (const char* key : {"joint", "side", "role", "motion", "step", "degrees", "stretch", "squash",
+                                "area", "shear", "volume", "volumeCm3", "pinch", "girth", "trouble"})
             QVERIFY2(j["measurements"][2].contains(key), key);
         QVERIFY(!j["findings"].empty());
-        for (const char* key : {"joint", "side", "role", "part", "kind", "severity", "causes", "motion", "onsetDegrees",
-                                "peakDegrees", "peakValue", "limit", "vertices", "sentence"})
+        for (const char* key : {"joint", "side", "role", "part", "kind", "severity", "causes", "motion",
+                                "onsetDegrees", "peakDegrees", "peakValue", "limit", "vertices", "sentence"})
             QVERIFY2(j["findings"][0].contains(key), key);
         QCOMPARE(j["findings"][0]["vertices"].begin().key(), std::string("body"));
     }
@@ -123,7 +124,8 @@ private slots:
         for (const Finding& f : r.findings)
             if (f.kind == Kind::Pinch)
                 QCOMPARE(QString::fromStdString(sentence(s, r.plan, f)),
-                         QStringLiteral("Left elbow pinches to 50 % of its girth in turn, from 46°, worst at 90°."));
+                         QStringLiteral(
+                             "Left elbow pinches to 50 % of its girth in turn, from 46°, worst at 90°."));
     }
 };
 

@@ -64,10 +64,10 @@ private slots:
 
     void brokenFacesAreSurvived() {
         Character c = tube();
-        c.triangles.push_back(c.triangles[5]);                                                  // doubled
-        c.triangles.push_back({c.triangles[9][0], c.triangles[9][2], c.triangles[9][1]});       // doubled, turned
-        c.triangles.push_back({1, 1, 2});                                                       // a line
-        c.triangles.push_back({c.triangles[40][0], c.triangles[40][1], 900});                   // a third wing
+        c.triangles.push_back(c.triangles[5]);                                            // doubled
+        c.triangles.push_back({c.triangles[9][0], c.triangles[9][2], c.triangles[9][1]}); // doubled, turned
+        c.triangles.push_back({1, 1, 2});                                                 // a line
+        c.triangles.push_back({c.triangles[40][0], c.triangles[40][1], 900});             // a third wing
         c.parts[0].triangleCount += 4;
         const Subject s = subjectOf(c);
         QCOMPARE(s.surface.doubled, std::size_t(2));

@@ -1,4 +1,5 @@
-// The table of closed forms: a tube of radius r blended linearly over 2h, finely meshed, must agree within 0.002.
+// The table of closed forms: a tube of radius r blended linearly over 2h, finely meshed, must agree within
+// 0.002.
 #include "core/deform/deformer.h"
 #include "support/tube.h"
 
@@ -33,7 +34,8 @@ class TubeClosedForms : public QObject {
     std::vector<Vec3> posed(const Vec3d& axis, double degrees, Skinning method) const {
         const Plan plan = turnPlan(axis, {degrees});
         std::vector<Vec3> out;
-        deform(*subject_->character, poseAt(subject_->character->skeleton, plan.motions[0], degrees), method, out);
+        deform(*subject_->character, poseAt(subject_->character->skeleton, plan.motions[0], degrees), method,
+               out);
         return weldedPositions(subject_->surface, out);
     }
 
@@ -46,7 +48,8 @@ class TubeClosedForms : public QObject {
         std::vector<std::uint32_t> all(subject_->surface.triangles.size());
         for (std::uint32_t t = 0; t < all.size(); ++t)
             all[t] = t;
-        const auto loop = sectionAround(subject_->surface, all, subject_->neutral, Vec3d::Zero(), Vec3d::UnitY());
+        const auto loop =
+            sectionAround(subject_->surface, all, subject_->neutral, Vec3d::Zero(), Vec3d::UnitY());
         return sectionArea(*loop, p) / sectionArea(*loop, subject_->neutral);
     }
 
@@ -100,8 +103,8 @@ private slots:
         QVERIFY(zone.volume.has_value());
         QVERIFY(std::abs(zone.limbRadius - 0.1) < 0.001);
         const double zoneLength = zone.volume->neutral / (kPi * 0.01);
-        const auto m = measureZone(subject_->surface, subject_->rest, zone,
-                                   posed(Vec3d::UnitY(), 90, Skinning::Linear));
+        const auto m =
+            measureZone(subject_->surface, subject_->rest, zone, posed(Vec3d::UnitY(), 90, Skinning::Linear));
         const double lost = 0.4 * (1.0 / 3) / zoneLength;
         QVERIFY2(std::abs(*m.volume - (1 - lost)) < kWithin, qPrintable(QString::number(*m.volume)));
         QVERIFY2(std::abs(*m.pinch - 0.5) < kWithin, qPrintable(QString::number(*m.pinch)));
@@ -123,7 +126,8 @@ private slots:
         QFETCH(int, method);
         const Plan plan = turnPlan(Vec3d(1, 2, 3), {77}, 0);
         std::vector<Vec3> p;
-        deform(*subject_->character, poseAt(subject_->character->skeleton, plan.motions[0], 77), Skinning(method), p);
+        deform(*subject_->character, poseAt(subject_->character->skeleton, plan.motions[0], 77),
+               Skinning(method), p);
         const auto m = measureZone(subject_->surface, subject_->rest, subject_->zones[1],
                                    weldedPositions(subject_->surface, p));
         for (double one : {m.stretch, m.squash, m.area, m.shear, *m.volume, *m.pinch})

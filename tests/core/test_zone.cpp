@@ -45,13 +45,15 @@ private slots:
         Character c = tube();
         std::vector<Triangle> kept;
         for (const Triangle& t : c.triangles)
-            if (c.bindPosition[t[0]].x() >= 0 && c.bindPosition[t[1]].x() >= 0 && c.bindPosition[t[2]].x() >= 0)
+            if (c.bindPosition[t[0]].x() >= 0 && c.bindPosition[t[1]].x() >= 0 &&
+                c.bindPosition[t[2]].x() >= 0)
                 kept.push_back(t);
         c.triangles = kept;
         c.parts[0].triangleCount = std::uint32_t(kept.size());
         const Subject s = subjectOf(c);
         QVERIFY(!s.zones[1].volume.has_value());
-        QCOMPARE(QString::fromStdString(s.zones[1].volumeUndefined), QStringLiteral("the surface is open here"));
+        QCOMPARE(QString::fromStdString(s.zones[1].volumeUndefined),
+                 QStringLiteral("the surface is open here"));
         QVERIFY(!bent(s, Vec3d::UnitX(), 90).volume.has_value());
         QVERIFY(!bent(s, Vec3d::UnitX(), 90).pinch.has_value());
     }
@@ -66,14 +68,17 @@ private slots:
 
     void rigidMotionChangesNothing() {
         const Character c = tube();
-        const Transform far(Eigen::Translation3d(40, -7, 12) * Eigen::AngleAxisd(2.1, Vec3d(1, 2, -1).normalized()));
-        compare(bent(subjectOf(c), Vec3d(1, 0.2, 0), 110), bent(subjectOf(moved(c, far)), Vec3d(1, 0.2, 0), 110), 1e-3);
+        const Transform far(Eigen::Translation3d(40, -7, 12) *
+                            Eigen::AngleAxisd(2.1, Vec3d(1, 2, -1).normalized()));
+        compare(bent(subjectOf(c), Vec3d(1, 0.2, 0), 110),
+                bent(subjectOf(moved(c, far)), Vec3d(1, 0.2, 0), 110), 1e-3);
     }
 
     void mirroredInputGivesMirroredOutput() {
         const Character c = tube();
         // a mirrored rotation keeps its axis' x and turns y and z about
-        compare(bent(subjectOf(c), Vec3d(1, 0.4, 0.1), 80), bent(subjectOf(mirroredX(c)), Vec3d(1, -0.4, -0.1), 80), 1e-5);
+        compare(bent(subjectOf(c), Vec3d(1, 0.4, 0.1), 80),
+                bent(subjectOf(mirroredX(c)), Vec3d(1, -0.4, -0.1), 80), 1e-5);
     }
 
     // The body's own tube within a wider coat: girth and volume are the body's.

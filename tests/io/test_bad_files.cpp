@@ -1,5 +1,5 @@
-// Broken files are refused with a message that names the file and the cause, or opened; never a crash, a hang or a
-// number that is not finite. Built with the sanitizers too (preset "sanitize").
+// Broken files are refused with a message that names the file and the cause, or opened; never a crash, a hang
+// or a number that is not finite. Built with the sanitizers too (preset "sanitize").
 #include "core/run/run.h"
 #include "io/gltf_read.h"
 #include "io/plan_json.h"
@@ -56,22 +56,36 @@ private slots:
             change(b);
             return b.glb();
         };
-        auto attributes = [](GltfBuilder& b) -> json& { return b.doc["meshes"][0]["primitives"][0]["attributes"]; };
+        auto attributes = [](GltfBuilder& b) -> json& {
+            return b.doc["meshes"][0]["primitives"][0]["attributes"];
+        };
         refused(with([](GltfBuilder& b) { b.doc["accessors"][1]["count"] = 4000000000u; }), "claim");
         refused(with([](GltfBuilder& b) { b.doc["accessors"][1]["count"] = 9; }), "claim 9 elements");
-        refused(with([&](GltfBuilder& b) { attributes(b)["POSITION"] = 99; }), "accessor that does not exist");
+        refused(with([&](GltfBuilder& b) { attributes(b)["POSITION"] = 99; }),
+                "accessor that does not exist");
         refused(with([&](GltfBuilder& b) { attributes(b)["JOINTS_0"] = 1; }), "type that does not fit");
         refused(with([](GltfBuilder& b) { b.doc["nodes"][1]["children"] = {0}; }), "ancestor");
         refused(with([](GltfBuilder& b) { b.doc["nodes"][0]["children"] = {0}; }), "ancestor");
-        refused(with([](GltfBuilder& b) { b.doc["nodes"][0]["children"] = {1, 7}; }), "child that does not exist");
+        refused(with([](GltfBuilder& b) {
+                    b.doc["nodes"][0]["children"] = {1, 7};
+                }),
+                "child that does not exist");
         refused(with([](GltfBuilder& b) { b.doc["nodes"][2]["children"] = {1}; }), "two parents");
         refused(with([](GltfBuilder& b) { b.doc["nodes"][2]["mesh"] = 3; }), "mesh that does not exist");
         refused(with([](GltfBuilder& b) { b.doc["nodes"][2]["skin"] = 3; }), "skin that does not exist");
-        refused(with([](GltfBuilder& b) { b.doc["skins"][0]["joints"] = {0, 8}; }), "joint that does not exist");
+        refused(with([](GltfBuilder& b) {
+                    b.doc["skins"][0]["joints"] = {0, 8};
+                }),
+                "joint that does not exist");
         refused(with([](GltfBuilder& b) { b.doc["bufferViews"][1]["buffer"] = 2; }), "buffer");
         refused(with([](GltfBuilder& b) { b.doc["bufferViews"][1]["byteLength"] = 1u << 30; }), "buffer");
-        refused(with([](GltfBuilder& b) { b.doc["extensionsRequired"] = {"EXT_sealed_box"}; }), "EXT_sealed_box");
-        refused(with([](GltfBuilder& b) { b.doc["nodes"].erase(2); b.doc["scenes"][0]["nodes"] = {0}; }), "no mesh");
+        refused(with([](GltfBuilder& b) { b.doc["extensionsRequired"] = {"EXT_sealed_box"}; }),
+                "EXT_sealed_box");
+        refused(with([](GltfBuilder& b) {
+                    b.doc["nodes"].erase(2);
+                    b.doc["scenes"][0]["nodes"] = {0};
+                }),
+                "no mesh");
     }
 
     void brokenNumbers() {
@@ -125,7 +139,8 @@ private slots:
                 for (std::size_t k = 0; k <= upTo(2); ++k) {
                     auto it = flat.begin();
                     std::advance(it, upTo(flat.size()));
-                    const json choices[] = {-1, 0, 1, 3, 65535, 4294967295u, 1e300, "x", nullptr, true, json::array()};
+                    const json choices[] = {-1,    0,   1,       3,    65535,        4294967295u,
+                                            1e300, "x", nullptr, true, json::array()};
                     *it = choices[upTo(std::size(choices))];
                 }
                 try {

@@ -97,9 +97,12 @@ private slots:
             GltfBuilder b = bar.build();
             auto& primitive = b.doc["meshes"][0]["primitives"][0];
             if (type == 5121)
-                primitive["indices"] = b.accessor(std::vector<std::uint8_t>(bar.triangles.begin(), bar.triangles.end()), type, "SCALAR", 1);
+                primitive["indices"] = b.accessor(
+                    std::vector<std::uint8_t>(bar.triangles.begin(), bar.triangles.end()), type, "SCALAR", 1);
             if (type == 5125)
-                primitive["indices"] = b.accessor(std::vector<std::uint32_t>(bar.triangles.begin(), bar.triangles.end()), type, "SCALAR", 1);
+                primitive["indices"] =
+                    b.accessor(std::vector<std::uint32_t>(bar.triangles.begin(), bar.triangles.end()), type,
+                               "SCALAR", 1);
             const Character c = open(b.glb());
             checkBar(c);
             QCOMPARE(c.triangles[2], (Triangle{4, 6, 5}));
@@ -113,9 +116,11 @@ private slots:
         flat.joints.clear();
         flat.weights.clear();
         for (std::uint16_t i : bar.triangles) {
-            flat.positions.insert(flat.positions.end(), bar.positions.begin() + 3 * i, bar.positions.begin() + 3 * i + 3);
+            flat.positions.insert(flat.positions.end(), bar.positions.begin() + 3 * i,
+                                  bar.positions.begin() + 3 * i + 3);
             flat.joints.insert(flat.joints.end(), bar.joints.begin() + 4 * i, bar.joints.begin() + 4 * i + 4);
-            flat.weights.insert(flat.weights.end(), bar.weights.begin() + 4 * i, bar.weights.begin() + 4 * i + 4);
+            flat.weights.insert(flat.weights.end(), bar.weights.begin() + 4 * i,
+                                bar.weights.begin() + 4 * i + 4);
         }
         GltfBuilder b = flat.build();
         b.doc["meshes"][0]["primitives"][0].erase("indices");
@@ -136,14 +141,16 @@ private slots:
     }
 
     void sparseAndInterleaved() {
-        // Positions: all zeros by default, every one given sparsely. Weights and joints share one strided view.
+        // Positions: all zeros by default, every one given sparsely. Weights and joints share one strided
+        // view.
         const Bar bar;
         GltfBuilder b = bar.build();
         std::vector<std::uint16_t> which{0, 1, 2, 3, 4, 5, 6, 7};
         const int positions = b.accessor(-1, 5126, "VEC3", 8);
-        b.doc["accessors"][positions]["sparse"] = {{"count", 8},
-                                                   {"indices", {{"bufferView", b.view(which)}, {"componentType", 5123}}},
-                                                   {"values", {{"bufferView", b.view(bar.positions)}}}};
+        b.doc["accessors"][positions]["sparse"] = {
+            {"count", 8},
+            {"indices", {{"bufferView", b.view(which)}, {"componentType", 5123}}},
+            {"values", {{"bufferView", b.view(bar.positions)}}}};
         std::vector<std::uint8_t> mixed;
         for (int v = 0; v < 8; ++v) {
             mixed.insert(mixed.end(), bar.joints.begin() + 4 * v, bar.joints.begin() + 4 * v + 4);
@@ -175,7 +182,11 @@ private slots:
         // An armature node turned upright and scaled from centimetres, its bind matrices in its own space.
         GltfBuilder b = Bar().build();
         const double h = std::sqrt(0.5);
-        b.node({{"name", "armature"}, {"children", {0, 2}}, {"scale", {0.01, 0.01, 0.01}}, {"rotation", {-h, 0, 0, h}}, {"translation", {1, 0, 0}}});
+        b.node({{"name", "armature"},
+                {"children", {0, 2}},
+                {"scale", {0.01, 0.01, 0.01}},
+                {"rotation", {-h, 0, 0, h}},
+                {"translation", {1, 0, 0}}});
         b.doc["scenes"] = {{{"nodes", {3}}}};
         const Character c = open(b.glb());
         QCOMPARE(c.skeleton.size(), 2); // the armature is no joint
@@ -209,7 +220,8 @@ private slots:
         // A second skin with the joints the other way round, bound in a space moved by (0, 0, 3).
         std::vector<float> inverse{1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, -1, -3, 1,
                                    1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0,  -3, 1};
-        b.doc["skins"].push_back({{"joints", {1, 0}}, {"inverseBindMatrices", b.accessor(inverse, 5126, "MAT4", 16)}});
+        b.doc["skins"].push_back(
+            {{"joints", {1, 0}}, {"inverseBindMatrices", b.accessor(inverse, 5126, "MAT4", 16)}});
         json mesh = b.doc["meshes"][0];
         std::vector<float> moved = Bar().positions;
         for (std::size_t i = 2; i < moved.size(); i += 3)
@@ -241,8 +253,10 @@ private slots:
         GltfBuilder b = Bar().build();
         const Bar bar;
         json first = b.doc["meshes"][0]["primitives"][0], second = first;
-        first["indices"] = b.accessor(std::vector<std::uint16_t>(bar.triangles.begin(), bar.triangles.begin() + 18), 5123, "SCALAR", 1);
-        second["indices"] = b.accessor(std::vector<std::uint16_t>(bar.triangles.begin() + 18, bar.triangles.end()), 5123, "SCALAR", 1);
+        first["indices"] = b.accessor(
+            std::vector<std::uint16_t>(bar.triangles.begin(), bar.triangles.begin() + 18), 5123, "SCALAR", 1);
+        second["indices"] = b.accessor(
+            std::vector<std::uint16_t>(bar.triangles.begin() + 18, bar.triangles.end()), 5123, "SCALAR", 1);
         b.doc["meshes"][0]["primitives"] = {first, second};
         checkBar(open(b.glb()));
     }
@@ -275,10 +289,12 @@ private slots:
         b.doc["meshes"][0]["extras"] = {{"targetNames", {"bulge"}}};
         b.doc["animations"] = {
             {{"name", "wave"},
-             {"samplers", {{{"input", b.accessor(std::vector<float>{0, 2}, 5126, "SCALAR", 1)},
-                            {"output", b.accessor(std::vector<float>{0, 0, 0, 1, 0, 0, 1, 0}, 5126, "VEC4", 4)}}}},
-             {"channels", {{{"sampler", 0}, {"target", {{"node", 1}, {"path", "rotation"}}}},
-                           {{"sampler", 0}, {"target", {{"node", 2}, {"path", "rotation"}}}}}}}};
+             {"samplers",
+              {{{"input", b.accessor(std::vector<float>{0, 2}, 5126, "SCALAR", 1)},
+                {"output", b.accessor(std::vector<float>{0, 0, 0, 1, 0, 0, 1, 0}, 5126, "VEC4", 4)}}}},
+             {"channels",
+              {{{"sampler", 0}, {"target", {{"node", 1}, {"path", "rotation"}}}},
+               {{"sampler", 0}, {"target", {{"node", 2}, {"path", "rotation"}}}}}}}};
         const Character c = open(b.glb());
         QCOMPARE(c.parts[0].targets.size(), std::size_t(1));
         QCOMPARE(QString::fromStdString(c.parts[0].targets[0].name), QStringLiteral("bulge"));
@@ -297,7 +313,8 @@ private slots:
                                      QByteArray::fromStdString(b.bytes).toBase64().toStdString();
         checkBar(open(b.doc.dump(), "inline.gltf"));
         GltfBuilder::save(folder_.filePath(QStringLiteral("dr\u00fcben data.bin")).toStdString(), b.bytes);
-        b.doc["buffers"][0]["uri"] = "dr\xC3\xBC" "ben%20data.bin";
+        b.doc["buffers"][0]["uri"] = "dr\xC3\xBC"
+                                     "ben%20data.bin";
         checkBar(open(b.doc.dump(), "Küste, außen 'neu'.gltf"));
     }
 

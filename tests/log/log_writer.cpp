@@ -1,5 +1,5 @@
-// log_writer LOG: logs and changes defects without end, saying each number once it is safely written. The kill test
-// kills it at any moment and looks at what is left.
+// log_writer LOG: logs and changes defects without end, saying each number once it is safely written. The
+// kill test kills it at any moment and looks at what is left.
 #include "log/production_log.h"
 
 #include <QCoreApplication>
@@ -16,18 +16,20 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "%s\n", log.error().c_str());
         return 1;
     }
-    const auto build = (*log)->build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
+    const auto build =
+        (*log)->build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
     while (build) {
         DefectFacts f;
         f.buildId = build->id;
-        f.joint = f.side = f.role = f.part = f.kind = f.motion = f.motionName = f.limb = f.what = QStringLiteral("x");
+        f.joint = f.side = f.role = f.part = f.kind = f.motion = f.motionName = f.limb = f.what =
+            QStringLiteral("x");
         f.pose = f.camera = f.marks = "{}";
         f.picture = QByteArray(20000, 'p');
         const auto id = (*log)->addDefect(f, 2, QStringLiteral("writer"));
         if (!id)
             return 1;
-        const auto v = (*log)->change(*id, QStringLiteral("assignee"), QStringLiteral("Ines"), (*log)->defect(*id)->version,
-                                      QStringLiteral("writer"));
+        const auto v = (*log)->change(*id, QStringLiteral("assignee"), QStringLiteral("Ines"),
+                                      (*log)->defect(*id)->version, QStringLiteral("writer"));
         if (!v)
             return 1;
         std::printf("%lld\n", static_cast<long long>(*id));

@@ -1,5 +1,5 @@
-// A writer is killed at any moment, again and again: the log opens, is whole, and has everything the writer had said
-// was written.
+// A writer is killed at any moment, again and again: the log opens, is whole, and has everything the writer
+// had said was written.
 #include "log/production_log.h"
 
 #include <QProcess>
@@ -37,7 +37,7 @@ private slots:
             QVERIFY2(log, log.error().c_str());
             const auto defects = (*log)->defects();
             QVERIFY(defects);
-            
+
             qsizetype kept = 0;
             for (const Defect& d : *defects) { // no half of a defect
                 QCOMPARE(d.status, QStringLiteral("open"));

@@ -28,7 +28,8 @@ class TestProductionLog : public QObject {
     }
 
     static qint64 addOne(ProductionLog& log) {
-        const auto build = log.build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
+        const auto build =
+            log.build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
         DefectFacts f;
         f.buildId = build->id;
         f.joint = QStringLiteral("forearm.L");
@@ -78,9 +79,11 @@ private slots:
             Defect d = *log->defect(id);
             QCOMPARE(d.status, QStringLiteral("open"));
             QCOMPARE(d.severity, 3);
-            const auto v = log->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), d.version, QStringLiteral("Petra"));
+            const auto v = log->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), d.version,
+                                       QStringLiteral("Petra"));
             QVERIFY(v);
-            QVERIFY(log->change(id, QStringLiteral("comment"), QStringLiteral("„größer“ — 海"), 0, QStringLiteral("Ines")));
+            QVERIFY(log->change(id, QStringLiteral("comment"), QStringLiteral("„größer“ — 海"), 0,
+                                QStringLiteral("Ines")));
         }
         auto log = open(path);
         const auto all = log->defects();
@@ -106,8 +109,8 @@ private slots:
         });
         DefectFacts orphan; // of a build that does not exist: the foreign key says no
         orphan.buildId = 99;
-        for (QString* s : {&orphan.joint, &orphan.side, &orphan.role, &orphan.part, &orphan.kind, &orphan.motion,
-                           &orphan.motionName, &orphan.limb, &orphan.what})
+        for (QString* s : {&orphan.joint, &orphan.side, &orphan.role, &orphan.part, &orphan.kind,
+                           &orphan.motion, &orphan.motionName, &orphan.limb, &orphan.what})
             *s = QStringLiteral("x");
         orphan.pose = orphan.camera = orphan.marks = "{}";
         QVERIFY(!log->addDefect(orphan, 1, QStringLiteral("Petra")));
@@ -119,12 +122,15 @@ private slots:
         auto one = open(path), two = open(path);
         const qint64 id = addOne(*one);
         const qint64 seen = two->defect(id)->version;
-        QVERIFY(one->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), seen, QStringLiteral("Petra")));
-        const auto clash = two->change(id, QStringLiteral("assignee"), QStringLiteral("Wim"), seen, QStringLiteral("Hauke"));
+        QVERIFY(one->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), seen,
+                            QStringLiteral("Petra")));
+        const auto clash =
+            two->change(id, QStringLiteral("assignee"), QStringLiteral("Wim"), seen, QStringLiteral("Hauke"));
         QVERIFY(!clash);
         QVERIFY2(clash.error().find("Petra set its assignee to") != std::string::npos, clash.error().c_str());
         QCOMPARE(two->defect(id)->assignee, QStringLiteral("Ines"));
-        QVERIFY(two->change(id, QStringLiteral("comment"), QStringLiteral("hm"), seen, QStringLiteral("Hauke")));
+        QVERIFY(
+            two->change(id, QStringLiteral("comment"), QStringLiteral("hm"), seen, QStringLiteral("Hauke")));
     }
 
     void roster() {
@@ -160,7 +166,8 @@ private slots:
             QVERIFY(log->readOnly());
             QCOMPARE(log->defects()->size(), 1);
             const Defect d = log->defects()->front();
-            const auto change = log->change(d.id, QStringLiteral("status"), QStringLiteral("fixed"), d.version, QStringLiteral("P"));
+            const auto change = log->change(d.id, QStringLiteral("status"), QStringLiteral("fixed"),
+                                            d.version, QStringLiteral("P"));
             QVERIFY2(change.error().find("read-only") != std::string::npos, change.error().c_str());
             QVERIFY(log->addPerson(QStringLiteral("X")).error().find("read-only") != std::string::npos);
         }
@@ -176,16 +183,20 @@ private slots:
             QVERIFY(q.exec(QStringLiteral("BEGIN EXCLUSIVE")));
             const auto change = log->change(id, QStringLiteral("status"), QStringLiteral("fixed"),
                                             log->defect(id)->version, QStringLiteral("P"));
-            QVERIFY2(change.error().find("another program is writing") != std::string::npos, change.error().c_str());
+            QVERIFY2(change.error().find("another program is writing") != std::string::npos,
+                     change.error().c_str());
             QVERIFY(q.exec(QStringLiteral("ROLLBACK")));
         });
-        QVERIFY(log->change(id, QStringLiteral("status"), QStringLiteral("fixed"), log->defect(id)->version, QStringLiteral("P")));
+        QVERIFY(log->change(id, QStringLiteral("status"), QStringLiteral("fixed"), log->defect(id)->version,
+                            QStringLiteral("P")));
     }
 
     void fromANewerHobble() {
         const QString path = freshPath();
         { open(path); }
-        raw(path, [](QSqlDatabase& db) { QVERIFY(QSqlQuery(db).exec(QStringLiteral("PRAGMA user_version = 99"))); });
+        raw(path, [](QSqlDatabase& db) {
+            QVERIFY(QSqlQuery(db).exec(QStringLiteral("PRAGMA user_version = 99")));
+        });
         const QByteArray before = bytes(path);
         const auto log = ProductionLog::open(path, 100);
         QVERIFY2(log.error().find("newer Hobble") != std::string::npos, log.error().c_str());
@@ -219,7 +230,8 @@ private slots:
         f.close();
         QVERIFY(ProductionLog::open(text).error().find("not a Hobble log") != std::string::npos);
         QCOMPARE(bytes(text), QByteArray("Dear diary"));
-        raw(other, [](QSqlDatabase& db) { QVERIFY(QSqlQuery(db).exec(QStringLiteral("CREATE TABLE recipe (x)"))); });
+        raw(other,
+            [](QSqlDatabase& db) { QVERIFY(QSqlQuery(db).exec(QStringLiteral("CREATE TABLE recipe (x)"))); });
         QVERIFY(ProductionLog::open(other).error().find("another program") != std::string::npos);
         QVERIFY(ProductionLog::open(folder_.path()).error().find("folder") != std::string::npos);
     }

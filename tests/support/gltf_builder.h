@@ -19,14 +19,15 @@ public:
             bytes.push_back(0);
         const auto offset = bytes.size();
         bytes.append(reinterpret_cast<const char*>(values.data()), values.size() * sizeof(T));
-        doc["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", offset}, {"byteLength", values.size() * sizeof(T)}});
+        doc["bufferViews"].push_back(
+            {{"buffer", 0}, {"byteOffset", offset}, {"byteLength", values.size() * sizeof(T)}});
         if (stride)
             doc["bufferViews"].back()["byteStride"] = stride;
         return int(doc["bufferViews"].size()) - 1;
     }
 
-    int accessor(int bufferView, int componentType, const char* type, std::size_t count, bool normalized = false,
-                 std::size_t byteOffset = 0) {
+    int accessor(int bufferView, int componentType, const char* type, std::size_t count,
+                 bool normalized = false, std::size_t byteOffset = 0) {
         doc["accessors"].push_back({{"componentType", componentType}, {"type", type}, {"count", count}});
         if (bufferView >= 0)
             doc["accessors"].back()["bufferView"] = bufferView;
@@ -37,8 +38,9 @@ public:
         return int(doc["accessors"].size()) - 1;
     }
 
-    template <class T> int accessor(const std::vector<T>& values, int componentType, const char* type, int components,
-                                    bool normalized = false) {
+    template <class T>
+    int accessor(const std::vector<T>& values, int componentType, const char* type, int components,
+                 bool normalized = false) {
         return accessor(view(values), componentType, type, values.size() / components, normalized);
     }
 
@@ -69,10 +71,11 @@ public:
     }
 };
 
-/// A bar of eight corners along +Y on two joints, "base" at the origin and "tip" at y = 1, the upper four corners on
-/// "tip". The arrays are the corners' so that variants can store them otherwise.
+/// A bar of eight corners along +Y on two joints, "base" at the origin and "tip" at y = 1, the upper four
+/// corners on "tip". The arrays are the corners' so that variants can store them otherwise.
 struct Bar {
-    std::vector<float> positions{-1, 0, -1, 1, 0, -1, 1, 0, 1, -1, 0, 1, -1, 2, -1, 1, 2, -1, 1, 2, 1, -1, 2, 1};
+    std::vector<float> positions{-1, 0, -1, 1, 0, -1, 1, 0, 1, -1, 0, 1,
+                                 -1, 2, -1, 1, 2, -1, 1, 2, 1, -1, 2, 1};
     std::vector<std::uint16_t> triangles{0, 1, 2, 0, 2, 3, 4, 6, 5, 4, 7, 6, 0, 4, 5, 0, 5, 1,
                                          1, 5, 6, 1, 6, 2, 2, 6, 7, 2, 7, 3, 3, 7, 4, 3, 4, 0};
     std::vector<std::uint8_t> joints{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
@@ -87,7 +90,8 @@ struct Bar {
         GltfBuilder b;
         b.node({{"name", "base"}, {"children", {1}}});
         b.node({{"name", "tip"}, {"translation", {0, 1, 0}}});
-        b.doc["skins"] = {{{"joints", {0, 1}}, {"inverseBindMatrices", b.accessor(inverseBind, 5126, "MAT4", 16)}}};
+        b.doc["skins"] = {
+            {{"joints", {0, 1}}, {"inverseBindMatrices", b.accessor(inverseBind, 5126, "MAT4", 16)}}};
         nlohmann::json primitive;
         primitive["attributes"] = {{"POSITION", b.accessor(positions, 5126, "VEC3", 3)},
                                    {"JOINTS_0", b.accessor(joints, 5121, "VEC4", 4)},

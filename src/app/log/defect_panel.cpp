@@ -99,10 +99,12 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent) : QWidget(parent), s
 
     connect(back_, &QPushButton::clicked, this, [this] { emit showInReview(id_); });
     connect(roster, &QPushButton::clicked, this, &DefectPanel::rosterWanted);
-    connect(assignee_, &QComboBox::activated, this,
-            [this] { session_->changeDefect(id_, QStringLiteral("assignee"), assignee_->currentData().toString()); });
-    connect(severity_, &QComboBox::activated, this,
-            [this] { session_->changeDefect(id_, QStringLiteral("severity"), severity_->currentData().toString()); });
+    connect(assignee_, &QComboBox::activated, this, [this] {
+        session_->changeDefect(id_, QStringLiteral("assignee"), assignee_->currentData().toString());
+    });
+    connect(severity_, &QComboBox::activated, this, [this] {
+        session_->changeDefect(id_, QStringLiteral("severity"), severity_->currentData().toString());
+    });
     connect(status_, &QComboBox::activated, this,
             [this] { session_->changeDefect(id_, QStringLiteral("status"), status_->currentText()); });
     connect(due_, &QLineEdit::editingFinished, this,
@@ -154,9 +156,13 @@ void DefectPanel::refresh() {
     const Defect& d = *it;
     title_->setText(tr("%1. %2").arg(d.id).arg(d.facts.what));
     facts_->setText(tr("%1, build %2. %3 %4 against a limit of %5. Joint %6, part %7. Logged %8.")
-                        .arg(d.build.character).arg(d.build.number).arg(d.facts.kind)
-                        .arg(d.facts.value, 0, 'f', 2).arg(d.facts.limit, 0, 'f', 2)
-                        .arg(d.facts.joint, d.facts.part, d.loggedAt.toLocalTime().toString(QStringLiteral("d MMM yyyy, HH:mm"))));
+                        .arg(d.build.character)
+                        .arg(d.build.number)
+                        .arg(d.facts.kind)
+                        .arg(d.facts.value, 0, 'f', 2)
+                        .arg(d.facts.limit, 0, 'f', 2)
+                        .arg(d.facts.joint, d.facts.part,
+                             d.loggedAt.toLocalTime().toString(QStringLiteral("d MMM yyyy, HH:mm"))));
     cause_->setText(d.facts.cause);
     cause_->setVisible(!d.facts.cause.isEmpty());
     fillAssignees(d.assignee);

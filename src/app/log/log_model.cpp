@@ -29,7 +29,9 @@ void LogModel::refresh() {
         emit dataChanged(index(0, 0), index(before - 1, ColumnCount - 1));
 }
 
-int LogModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(rows_.size()); }
+int LogModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
 int LogModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
 
 QVariant LogModel::data(const QModelIndex& index, int role) const {

@@ -111,7 +111,8 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
     table_->setColumnWidth(LogModel::BuildColumn, 68);
     table_->setColumnWidth(LogModel::Status, 84);
     side->addWidget(table_, 1);
-    auto* hint = new QLabel(tr("Nothing is logged yet. On the Review page, press “Log defect” on a finding, or L."));
+    auto* hint =
+        new QLabel(tr("Nothing is logged yet. On the Review page, press “Log defect” on a finding, or L."));
     hint->setProperty("quiet", true);
     hint->setWordWrap(true);
     emptyHint_ = hint;
@@ -133,7 +134,9 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
     connect(search, &QLineEdit::textChanged, this, [filter](const QString& t) { filter->setWords(t); });
     connect(closed, &QCheckBox::toggled, this, [filter](bool on) { filter->setClosedShown(on); });
     connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
-            [this](const QModelIndex& now) { panel_->show(now.isValid() ? now.data(LogModel::IdRole).toLongLong() : 0); });
+            [this](const QModelIndex& now) {
+                panel_->show(now.isValid() ? now.data(LogModel::IdRole).toLongLong() : 0);
+            });
     connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
     connect(table_, &QTableView::doubleClicked, this, [this] { emit showInReview(chosen()); });
     connect(panel_, &DefectPanel::rosterWanted, this, [this] {

@@ -15,10 +15,10 @@ public:
     explicit LogPage(Session* session, QWidget* parent = nullptr);
     void choose(qint64 id);
     qint64 chosen() const;
-    void step(int by);                // next or previous defect
-    void setSeverity(int severity);   // of the chosen one
+    void step(int by);              // next or previous defect
+    void setSeverity(int severity); // of the chosen one
     void setStatus(const QString& status);
-    void assign();                    // opens the list of people
+    void assign(); // opens the list of people
 
 signals:
     void showInReview(qint64 id);

@@ -63,7 +63,8 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
         const qint64 id = i->data(Qt::UserRole).toLongLong();
         const QString name = i->text();
         // after the editor has closed, for the list is filled anew by the change
-        QMetaObject::invokeMethod(this, [=, this] { session_->renamePerson(id, name); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [=, this] { session_->renamePerson(id, name); }, Qt::QueuedConnection);
     });
     connect(session, &Session::logChanged, this, &RosterDialog::refresh);
     refresh();

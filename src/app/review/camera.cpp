@@ -38,10 +38,11 @@ QMatrix4x4 Camera::projection(double aspect) const {
 }
 
 QByteArray Camera::toJson() const {
-    return QJsonDocument(QJsonObject{{QStringLiteral("target"), QJsonArray{target.x(), target.y(), target.z()}},
-                                     {QStringLiteral("yaw"), yaw},
-                                     {QStringLiteral("pitch"), pitch},
-                                     {QStringLiteral("distance"), distance}})
+    return QJsonDocument(
+               QJsonObject{{QStringLiteral("target"), QJsonArray{target.x(), target.y(), target.z()}},
+                           {QStringLiteral("yaw"), yaw},
+                           {QStringLiteral("pitch"), pitch},
+                           {QStringLiteral("distance"), distance}})
         .toJson(QJsonDocument::Compact);
 }
 
@@ -51,8 +52,8 @@ Camera Camera::fromJson(const QByteArray& json, const Camera& fallback) {
     const double distance = o.value(QStringLiteral("distance")).toDouble();
     if (t.size() != 3 || !(distance > 0))
         return fallback;
-    return {Vec3d(t[0].toDouble(), t[1].toDouble(), t[2].toDouble()), o.value(QStringLiteral("yaw")).toDouble(),
-            o.value(QStringLiteral("pitch")).toDouble(), distance};
+    return {Vec3d(t[0].toDouble(), t[1].toDouble(), t[2].toDouble()),
+            o.value(QStringLiteral("yaw")).toDouble(), o.value(QStringLiteral("pitch")).toDouble(), distance};
 }
 
 Vec3d namedView(const QString& name, const BodyFrame& b, Side side, const Vec3d& limbAxis) {

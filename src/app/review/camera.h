@@ -1,6 +1,6 @@
 #pragma once
-// Where the character is looked at from: around a target, in the body's own directions. Views are named from the
-// limb: front, back, outer, inner, along.
+// Where the character is looked at from: around a target, in the body's own directions. Views are named from
+// the limb: front, back, outer, inner, along.
 #include "core/character/body.h"
 
 #include <QByteArray>
@@ -10,9 +10,9 @@
 namespace hobble {
 
 struct Camera {
-    Vec3d target = Vec3d::Zero(); // world
+    Vec3d target = Vec3d::Zero();   // world
     double yaw = 0.5, pitch = 0.12; // radians; 0, 0 looks the body in the face
-    double distance = 3;          // metres
+    double distance = 3;            // metres
 
     static constexpr double kFieldOfView = 30; // degrees, upright
 

@@ -135,7 +135,8 @@ QWidget* FindingsPanel::card(int index) {
     if (!f.causes.empty()) {
         QString cause = QString::fromStdString(f.causes[0].name);
         cause[0] = cause[0].toUpper();
-        label(cause + QStringLiteral(": ") + QString::fromStdString(f.causes[0].evidence), 0.95, false, false);
+        label(cause + QStringLiteral(": ") + QString::fromStdString(f.causes[0].evidence), 0.95, false,
+              false);
     }
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(8);
@@ -179,7 +180,8 @@ void FindingsPanel::rebuild() {
     if (!session_->subject())
         empty = tr("What a run finds will be listed here.");
     else if (!run)
-        empty = session_->jobs().busy() ? tr("The test is running.") : tr("Not tested yet. Press F5 to run the plan.");
+        empty = session_->jobs().busy() ? tr("The test is running.")
+                                        : tr("Not tested yet. Press F5 to run the plan.");
     else if (shown.empty())
         empty = tr("Nothing passes its limit at this joint.");
     else if (shown.size() > kMostCards)

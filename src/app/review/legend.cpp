@@ -34,7 +34,8 @@ void Legend::paintEvent(QPaintEvent*) {
     const auto& stops = strain ? strainStops() : weightStops();
     const double bar = std::min(width() - 180, 330);
     const QRectF box((width() - bar) / 2, 10, bar, 10);
-    QLinearGradient gradient(box.topLeft(), box.topRight()); // stops stand evenly, as the limits are what matters
+    QLinearGradient gradient(box.topLeft(),
+                             box.topRight()); // stops stand evenly, as the limits are what matters
     for (std::size_t i = 0; i < stops.size(); ++i)
         gradient.setColorAt(double(i) / double(stops.size() - 1), stops[i].colour);
     p.fillRect(box, gradient);
@@ -46,7 +47,8 @@ void Legend::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i < stops.size(); ++i) {
         const double x = box.left() + box.width() * double(i) / double(stops.size() - 1);
         p.drawLine(QPointF(x, box.bottom()), QPointF(x, box.bottom() + 4));
-        const QString text = strain ? QString::number(stops[i].value) : QStringLiteral("%1 %").arg(100 * stops[i].value);
+        const QString text =
+            strain ? QString::number(stops[i].value) : QStringLiteral("%1 %").arg(100 * stops[i].value);
         p.drawText(QRectF(x - 24, box.bottom() + 5, 48, 16), Qt::AlignCenter, text);
     }
 }

@@ -36,7 +36,8 @@ std::optional<double> valueOfMeasure(int m, const ZoneMeasures& z) {
     }
 }
 
-// The kind of fault a measure's value counts towards; volume has one on either side. Area and shear have no limit.
+// The kind of fault a measure's value counts towards; volume has one on either side. Area and shear have no
+// limit.
 std::optional<Kind> kindOf(int m, double value) {
     switch (m) {
     case Stretch:
@@ -87,7 +88,8 @@ void MeasureCurve::paintEvent(QPaintEvent*) {
     auto path = [&](const Line& l) {
         QPainterPath out;
         for (std::size_t i = 0; i < l.degrees.size(); ++i)
-            i ? out.lineTo(x(std::min(l.degrees[i], limit_)), y(l.trouble[i])) : out.moveTo(x(l.degrees[i]), y(l.trouble[i]));
+            i ? out.lineTo(x(std::min(l.degrees[i], limit_)), y(l.trouble[i]))
+              : out.moveTo(x(l.degrees[i]), y(l.trouble[i]));
         return out;
     };
     double worst = 0;
@@ -174,10 +176,11 @@ MeasureCurve::Line ReadingPanel::lineOf(int motion, int joint, int measure) cons
             if (j.joint == joint || joint < 0)
                 if (const auto v = valueOfMeasure(measure, j.measures)) {
                     line.degrees.push_back(steps[i].degrees);
-                    line.trouble.push_back(
-                        measure == Area    ? std::abs(*v - 1) / 0.5
-                        : measure == Shear ? (*v - 1) / 2
-                                           : troubleOfMeasure(measure, *v, run->limits, session_->subject()->roles[j.joint].role));
+                    line.trouble.push_back(measure == Area ? std::abs(*v - 1) / 0.5
+                                           : measure == Shear
+                                               ? (*v - 1) / 2
+                                               : troubleOfMeasure(measure, *v, run->limits,
+                                                                  session_->subject()->roles[j.joint].role));
                     break;
                 }
     return line;
@@ -190,20 +193,24 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
     const auto kind = value ? kindOf(m, *value) : std::nullopt;
     const LimitSteps* steps = kind ? &session_->limits().of(*kind, role) : nullptr;
     const int severity = steps ? severityOf(*kind, *value, *steps) : 0;
-    row.name->setText(m == Volume && value ? (*value > 1 ? tr("volume gain") : tr("volume loss")) : tr(kNames[m]));
+    row.name->setText(m == Volume && value ? (*value > 1 ? tr("volume gain") : tr("volume loss"))
+                                           : tr(kNames[m]));
     row.value->setText(value ? QString::number(*value, 'f', 2) : tr("not defined"));
     row.value->setFont(typeface(value ? 1.05 : 0.9, value.has_value()));
     row.limit->setText(steps ? QString::number((*steps)[0], 'f', 2) : QString());
     row.chip->setSeverity(severity);
     for (QLabel* l : {row.name, row.value}) {
         l->setProperty("quiet", severity == 0);
-        l->setStyleSheet(severity == 0 ? QStringLiteral("color: %1").arg(Theme::current().muted.name()) : QString());
+        l->setStyleSheet(severity == 0 ? QStringLiteral("color: %1").arg(Theme::current().muted.name())
+                                       : QString());
     }
-    row.widget->setToolTip(value ? QString()
-                           : m == Volume ? tr("Volume is not defined here: %1.").arg(QString::fromStdString(zone.volumeUndefined))
-                                         : tr("Girth is not defined here: %1.").arg(QString::fromStdString(zone.girthUndefined)));
-    row.widget->setAccessibleName(
-        tr("%1 %2%3").arg(row.name->text(), row.value->text(), steps ? tr(", limit %1").arg(row.limit->text()) : QString()));
+    row.widget->setToolTip(
+        value ? QString()
+        : m == Volume
+            ? tr("Volume is not defined here: %1.").arg(QString::fromStdString(zone.volumeUndefined))
+            : tr("Girth is not defined here: %1.").arg(QString::fromStdString(zone.girthUndefined)));
+    row.widget->setAccessibleName(tr("%1 %2%3").arg(
+        row.name->text(), row.value->text(), steps ? tr(", limit %1").arg(row.limit->text()) : QString()));
 
     // The other side: the same motion mirrored, its own joint.
     const auto& motions = session_->plan().motions;
@@ -211,7 +218,8 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
     int otherMotion = -1;
     if (motion >= 0 && motions[motion].side != Side::Middle && otherShown_)
         for (int k = 0; k < static_cast<int>(motions.size()); ++k)
-            if (k != motion && motions[k].name == motions[motion].name && motions[k].limb == motions[motion].limb)
+            if (k != motion && motions[k].name == motions[motion].name &&
+                motions[k].limb == motions[motion].limb)
                 otherMotion = k;
     const int mirror = session_->subject()->roles[joint].mirror;
     row.curve->show(lineOf(motion, joint, m), lineOf(otherMotion, mirror >= 0 ? mirror : joint, m),
@@ -236,7 +244,8 @@ void ReadingPanel::show() {
     QString words = QString::fromStdString(jointWords(*session_->subject(), joint));
     words[0] = words[0].toUpper();
     title_->setText(tr("%1 at %2°").arg(words).arg(frame->degrees, 0, 'f', 0));
-    const Side side = session_->motion() >= 0 ? session_->plan().motions[session_->motion()].side : Side::Middle;
+    const Side side =
+        session_->motion() >= 0 ? session_->plan().motions[session_->motion()].side : Side::Middle;
     note_->setText(side == Side::Middle || !otherShown_ ? QString()
                    : side == Side::Left                 ? tr("right in outline")
                                                         : tr("left in outline"));

@@ -1,6 +1,6 @@
 #pragma once
-// The reading: for the joint at this angle every measure with value, limit, a small curve over the whole angle, and
-// the mirrored side in outline; the motion's worst measure first.
+// The reading: for the joint at this angle every measure with value, limit, a small curve over the whole
+// angle, and the mirrored side in outline; the motion's worst measure first.
 #include "app/session/session.h"
 #include "app/widgets/severity_chip.h"
 

@@ -97,8 +97,9 @@ QWidget* ReviewPage::buildStrips() {
     all->addLayout(head);
     auto* sides = new QHBoxLayout;
     sides->setContentsMargins(136, 2, 22, 4);
-    for (const auto& [text, align] : {std::pair(tr("left side"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
-                                      std::pair(tr("right side"), Qt::AlignRight)}) {
+    for (const auto& [text, align] :
+         {std::pair(tr("left side"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
+          std::pair(tr("right side"), Qt::AlignRight)}) {
         auto* l = new QLabel(text);
         l->setAlignment(align);
         l->setProperty("quiet", true);
@@ -123,12 +124,13 @@ QWidget* ReviewPage::buildViewport() {
     middle->setObjectName(QStringLiteral("stage"));
     middle->setAttribute(Qt::WA_StyledBackground);
     const Theme& t = Theme::current();
-    middle->setStyleSheet(QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
-                                         "#stage QPushButton { color: %3; padding: 3px 4px; }"
-                                         "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
-                                         "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
-                                         "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
-                              .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
+    middle->setStyleSheet(
+        QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
+                       "#stage QPushButton { color: %3; padding: 3px 4px; }"
+                       "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
+                       "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
+                       "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
+            .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
     auto* all = new QVBoxLayout(middle);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
@@ -147,9 +149,10 @@ QWidget* ReviewPage::buildViewport() {
 
     if (!Viewport::supported()) {
         all->addLayout(head);
-        auto* sorry = new QLabel(tr("This display gives no OpenGL 3.3, so the character cannot be shown. Strips, readings, "
-                                    "findings and the log work as ever; for the picture, start Hobble on a display with "
-                                    "OpenGL (Mesa's software renderer is enough)."));
+        auto* sorry = new QLabel(
+            tr("This display gives no OpenGL 3.3, so the character cannot be shown. Strips, readings, "
+               "findings and the log work as ever; for the picture, start Hobble on a display with "
+               "OpenGL (Mesa's software renderer is enough)."));
         sorry->setObjectName(QStringLiteral("noOpenGl"));
         sorry->setWordWrap(true);
         sorry->setAlignment(Qt::AlignCenter);
@@ -195,7 +198,8 @@ QWidget* ReviewPage::buildViewport() {
     all->addLayout(foot);
     legend_ = new Legend;
     all->addWidget(legend_);
-    connect(colours, &QButtonGroup::idClicked, this, [this](int which) { viewport_->setColouring(Colouring(which)); });
+    connect(colours, &QButtonGroup::idClicked, this,
+            [this](int which) { viewport_->setColouring(Colouring(which)); });
     connect(skeleton, &QPushButton::toggled, viewport_, &Viewport::setSkeletonShown);
     connect(wire, &QPushButton::toggled, viewport_, &Viewport::setWireShown);
     connect(viewport_, &Viewport::viewChanged, this, [this, skeleton, wire, colours] {
@@ -237,15 +241,16 @@ void ReviewPage::showTitle() {
             what = QLatin1String(nameOf(side)) + QLatin1Char(' ') + what;
         title_->setText(tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
         const QString view = viewport_ ? viewport_->viewWords() : QString();
-        subtitle_->setText(view.isEmpty()                     ? QString()
-                           : view == QLatin1String("along")   ? tr("seen along the limb")
+        subtitle_->setText(view.isEmpty()                   ? QString()
+                           : view == QLatin1String("along") ? tr("seen along the limb")
                            : view == QLatin1String("outer") || view == QLatin1String("inner")
                                ? tr("seen from the %1 side").arg(view)
                                : tr("seen from the %1").arg(view));
     }
     if (legend_ && viewport_)
-        legend_->show(viewport_->colouring(), s && joint >= 0 ? QString::fromStdString(s->character->skeleton.name[joint])
-                                                              : QString());
+        legend_->show(viewport_->colouring(), s && joint >= 0
+                                                  ? QString::fromStdString(s->character->skeleton.name[joint])
+                                                  : QString());
 }
 
 void ReviewPage::stepAngle(int by) {
@@ -275,7 +280,10 @@ void ReviewPage::goToOnsetOrPeak(int by) {
     for (const StripCurve* c : {&row.left, &row.right, &row.single})
         if (c->motion == session_->motion() && c->onset >= 0) {
             const double now = session_->degrees();
-            const double target = by > 0 ? (now < c->onset - 0.5 ? c->onset : c->peak) : (now > c->peak + 0.5 ? c->peak : now > c->onset + 0.5 ? c->onset : 0);
+            const double target = by > 0 ? (now < c->onset - 0.5 ? c->onset : c->peak)
+                                         : (now > c->peak + 0.5    ? c->peak
+                                            : now > c->onset + 0.5 ? c->onset
+                                                                   : 0);
             session_->setPose(c->motion, target);
         }
 }
@@ -286,7 +294,9 @@ void ReviewPage::stepMotion(int by) {
         return;
     const QModelIndex index = model_->indexOf(next);
     const StripRow& row = model_->row(index);
-    const StripCurve& c = row.single.motion == next ? row.single : row.left.motion == next ? row.left : row.right;
+    const StripCurve& c = row.single.motion == next ? row.single
+                          : row.left.motion == next ? row.left
+                                                    : row.right;
     strips_->reveal(next);
     session_->setPose(next, c.peak >= 0 ? c.peak : c.limit);
 }
@@ -296,7 +306,8 @@ void ReviewPage::stepFinding(int by) {
     if (!run || run->findings.empty())
         return;
     const int count = static_cast<int>(run->findings.size());
-    session_->showFinding(((session_->finding() < 0 && by < 0 ? 0 : session_->finding()) + by + count) % count);
+    session_->showFinding(((session_->finding() < 0 && by < 0 ? 0 : session_->finding()) + by + count) %
+                          count);
 }
 
 void ReviewPage::goNeutral() {
@@ -336,7 +347,8 @@ void ReviewPage::showDefect(const Defect& d) {
     int found = -1;
     if (const auto run = session_->run())
         for (int f = 0; f < static_cast<int>(run->findings.size()); ++f)
-            if (run->findings[f].joint == joint && d.facts.kind == QLatin1String(nameOf(run->findings[f].kind)) &&
+            if (run->findings[f].joint == joint &&
+                d.facts.kind == QLatin1String(nameOf(run->findings[f].kind)) &&
                 run->findings[f].motion == motion)
                 found = f;
     session_->selectFinding(found);
@@ -345,12 +357,14 @@ void ReviewPage::showDefect(const Defect& d) {
         session_->setPose(motion, d.facts.degrees);
     } else {
         Pose pose = Pose::neutral(s->character->skeleton);
-        const QJsonObject turns = QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("turns")).toObject();
+        const QJsonObject turns =
+            QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("turns")).toObject();
         for (auto it = turns.begin(); it != turns.end(); ++it) {
             const int j = s->character->skeleton.find(it.key().toStdString());
             const QJsonArray q = it.value().toArray();
             if (j >= 0 && q.size() == 4)
-                pose.turn[j] = Quat(q[3].toDouble(), q[0].toDouble(), q[1].toDouble(), q[2].toDouble()).normalized();
+                pose.turn[j] =
+                    Quat(q[3].toDouble(), q[0].toDouble(), q[1].toDouble(), q[2].toDouble()).normalized();
         }
         session_->setFreePose(pose, joint, d.facts.degrees);
     }

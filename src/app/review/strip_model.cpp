@@ -53,7 +53,8 @@ double troubleAt(const StripCurve& c, double degrees) {
     return c.trouble.empty() ? 0 : c.trouble.back();
 }
 
-// Over the share of their own ranges, the worst of several curves; it stands for the member that is worst of all.
+// Over the share of their own ranges, the worst of several curves; it stands for the member that is worst of
+// all.
 void widen(StripCurve& summary, const StripCurve& member) {
     if (member.motion < 0)
         return;
@@ -90,8 +91,10 @@ void StripModel::rebuild() {
     groups_.clear();
     const auto& motions = session_->plan().motions;
     for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
-        const QString limb = QString::fromStdString(motions[m].limb), name = QString::fromStdString(motions[m].name);
-        auto group = std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.name == limb; });
+        const QString limb = QString::fromStdString(motions[m].limb),
+                      name = QString::fromStdString(motions[m].name);
+        auto group =
+            std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.name == limb; });
         if (group == groups_.end()) {
             groups_.push_back({limb, {}, {}});
             group = std::prev(groups_.end());
@@ -117,7 +120,8 @@ void StripModel::rebuild() {
             if (sided)
                 widen(g.summary.right, r.right);
         }
-        if (g.summary.left.motion >= 0 || g.summary.right.motion >= 0) { // a mixed group is shown by its sides
+        if (g.summary.left.motion >= 0 ||
+            g.summary.right.motion >= 0) { // a mixed group is shown by its sides
             widen(g.summary.left, g.summary.single);
             widen(g.summary.right, g.summary.single);
             g.summary.single = {};
@@ -127,8 +131,9 @@ void StripModel::rebuild() {
                              [](const StripRow& a, const StripRow& b) { return a.worst() > b.worst(); });
     }
     if (worstFirst_)
-        std::stable_sort(groups_.begin(), groups_.end(),
-                         [](const Group& a, const Group& b) { return a.summary.worst() > b.summary.worst(); });
+        std::stable_sort(groups_.begin(), groups_.end(), [](const Group& a, const Group& b) {
+            return a.summary.worst() > b.summary.worst();
+        });
     endResetModel();
 }
 
@@ -182,8 +187,10 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
             const QString who = side.isEmpty() ? QString() : side + QLatin1Char(' ');
             return c.trouble.empty() ? QString()
                    : c.onset < 0     ? QObject::tr("%1within limits to %2°").arg(who).arg(c.limit, 0, 'f', 0)
-                                 : QObject::tr("%1starts at %2°, worst at %3°")
-                                           .arg(who).arg(c.onset, 0, 'f', 0).arg(c.peak, 0, 'f', 0);
+                                     : QObject::tr("%1starts at %2°, worst at %3°")
+                                       .arg(who)
+                                       .arg(c.onset, 0, 'f', 0)
+                                       .arg(c.peak, 0, 'f', 0);
         };
         QStringList parts{say(r.left, tr("left")), say(r.right, tr("right")), say(r.single, {})};
         parts.removeAll(QString());

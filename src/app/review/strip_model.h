@@ -1,6 +1,6 @@
 #pragma once
-// Every motion of the plan as a strip: groups (limbs) at the top level, rows below. A row holds a motion, or the left
-// and the right of one; its curve is the trouble along the angle, from the run.
+// Every motion of the plan as a strip: groups (limbs) at the top level, rows below. A row holds a motion, or
+// the left and the right of one; its curve is the trouble along the angle, from the run.
 #include "app/session/session.h"
 
 #include <QAbstractItemModel>
@@ -8,13 +8,13 @@
 namespace hobble {
 
 struct StripCurve {
-    int motion = -1;               // of the plan; -1 when this half of the row is empty
-    double limit = 0;              // degrees
-    std::vector<double> degrees;   // rising
-    std::vector<double> trouble;   // 1 is the first limit; empty until a run has come in
-    double onset = -1, peak = -1;  // degrees; -1 when the motion stays within limits
-    double worst = 0;              // trouble at the peak
-    int severity = 0;              // of the worst measure
+    int motion = -1;              // of the plan; -1 when this half of the row is empty
+    double limit = 0;             // degrees
+    std::vector<double> degrees;  // rising
+    std::vector<double> trouble;  // 1 is the first limit; empty until a run has come in
+    double onset = -1, peak = -1; // degrees; -1 when the motion stays within limits
+    double worst = 0;             // trouble at the peak
+    int severity = 0;             // of the worst measure
 };
 
 struct StripRow {
@@ -37,8 +37,9 @@ public:
     QVariant data(const QModelIndex& index, int role) const override;
 
     bool isGroup(const QModelIndex& index) const { return index.isValid() && !index.parent().isValid(); }
-    const StripRow& row(const QModelIndex& index) const; // a group gives the worst of its members at each share
-    QModelIndex indexOf(int motion) const;               // the row that shows a motion
+    const StripRow&
+    row(const QModelIndex& index) const;   // a group gives the worst of its members at each share
+    QModelIndex indexOf(int motion) const; // the row that shows a motion
     bool worstFirst() const { return worstFirst_; }
 
 public slots:

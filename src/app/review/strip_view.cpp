@@ -31,7 +31,8 @@ StripView::StripView(StripModel* model, Session* session, QWidget* parent)
     setAccessibleName(tr("Motion strips"));
     viewport()->setMouseTracking(true);
     viewport()->setAutoFillBackground(false);
-    folded_ = {QStringLiteral("Hands"), QStringLiteral("Feet"), QStringLiteral("Tail"), QStringLiteral("Other")};
+    folded_ = {QStringLiteral("Hands"), QStringLiteral("Feet"), QStringLiteral("Tail"),
+               QStringLiteral("Other")};
     connect(model, &QAbstractItemModel::modelReset, this, [this] { layOut(); });
     connect(session, &Session::poseChanged, this, [this] {
         const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
@@ -66,7 +67,8 @@ void StripView::resizeEvent(QResizeEvent*) { layOut(); }
 
 QRectF StripView::curveBox(const Line& line) const {
     const double right = viewport()->width() - kRightMargin;
-    return QRectF(kNameWidth, line.top + 3 - verticalScrollBar()->value(), right - kNameWidth, line.height - 6);
+    return QRectF(kNameWidth, line.top + 3 - verticalScrollBar()->value(), right - kNameWidth,
+                  line.height - 6);
 }
 
 QRectF StripView::halfBox(const Line& line, const StripCurve& c, const StripRow& row) const {
@@ -113,7 +115,8 @@ void StripView::paintLine(QPainter& p, const Line& line) {
         if (!folded) {
             p.setPen(t.hairline);
             const double x = kMargin + QFontMetricsF(p.font()).horizontalAdvance(name) + 8;
-            p.drawLine(QPointF(x, y + line.height / 2.0), QPointF(width - kRightMargin, y + line.height / 2.0));
+            p.drawLine(QPointF(x, y + line.height / 2.0),
+                       QPointF(width - kRightMargin, y + line.height / 2.0));
             return;
         }
     }
@@ -129,7 +132,8 @@ void StripView::paintLine(QPainter& p, const Line& line) {
         p.setFont(typeface(1, chosen));
         p.setPen(t.ink);
         const QRectF text(kMargin, y, kNameWidth - kMargin - 4, line.height);
-        p.drawText(text, Qt::AlignVCenter, p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
+        p.drawText(text, Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
     }
     const bool sided = row.single.motion < 0;
     if (sided) {
@@ -148,14 +152,16 @@ void StripView::paintLine(QPainter& p, const Line& line) {
             if (c->motion == session_->motion() && c->limit > 0) {
                 const QRectF box = halfBox(line, *c, row);
                 const double along = session_->degrees() / c->limit;
-                const double x = c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width();
+                const double x =
+                    c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width();
                 p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
                 p.drawLine(QPointF(x, box.top() - 3), QPointF(x, box.bottom() + 3));
             }
     }
 }
 
-void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards, bool labelled) {
+void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards,
+                           bool labelled) {
     if (c.motion < 0)
         return;
     const Theme& t = Theme::current();
@@ -181,7 +187,8 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
     p.drawPath(body);
     if (c.worst > 1) {
         p.save();
-        p.setClipRect(QRectF(QPointF(std::min(start, end), box.top() - 1), QPointF(std::max(start, end), level)));
+        p.setClipRect(
+            QRectF(QPointF(std::min(start, end), box.top() - 1), QPointF(std::max(start, end), level)));
         p.setBrush(c.severity >= 3 ? t.stripGrave : t.stripMild);
         p.drawPath(body);
         p.restore();
@@ -205,8 +212,8 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 2;
         // beside the tick on its quiet side, where the curve has not risen yet
         const double left = leftwards ? ox + 3 : ox - 3 - w;
-        p.drawText(QRectF(std::clamp(left, std::min(start, end) + 1, std::max(start, end) - w), box.top() - 2, w,
-                          level - box.top() + 2),
+        p.drawText(QRectF(std::clamp(left, std::min(start, end) + 1, std::max(start, end) - w), box.top() - 2,
+                          w, level - box.top() + 2),
                    Qt::AlignCenter, text);
     }
 }
@@ -228,15 +235,18 @@ QPoint StripView::pointOf(int motion, double degrees) const {
             if (c->motion == motion) {
                 const QRectF box = halfBox(l, *c, row);
                 const double along = c->limit > 0 ? degrees / c->limit : 0;
-                return QPointF(c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width(),
-                               box.center().y()).toPoint();
+                return QPointF(c == &row.left ? box.right() - along * box.width()
+                                              : box.left() + along * box.width(),
+                               box.center().y())
+                    .toPoint();
             }
     }
     return {};
 }
 
 void StripView::scrub(const QPoint& at) {
-    // While dragging, the motion pressed on keeps the hand wherever it goes; its far end and neutral are easy to hit.
+    // While dragging, the motion pressed on keeps the hand wherever it goes; its far end and neutral are easy
+    // to hit.
     for (const Line& l : lines_) {
         const StripRow& row = model_->row(l.index);
         for (const StripCurve* c : {&row.left, &row.right, &row.single}) {
@@ -271,7 +281,9 @@ void StripView::mousePressEvent(QMouseEvent* e) {
     if (x < kNameWidth - 4) { // the name chooses the motion, at its worst angle
         const int motion = dragged_;
         dragged_ = -1;
-        const StripCurve& c = row.single.motion >= 0 ? row.single : row.left.motion == motion ? row.left : row.right;
+        const StripCurve& c = row.single.motion >= 0      ? row.single
+                              : row.left.motion == motion ? row.left
+                                                          : row.right;
         return session_->setPose(motion, std::max(c.peak, 0.0));
     }
     scrub(e->position().toPoint());
@@ -291,7 +303,8 @@ bool StripView::viewportEvent(QEvent* e) {
         const auto* help = static_cast<QHelpEvent*>(e);
         const Line* line = lineAt(help->pos().y());
         if (line && !line->group)
-            QToolTip::showText(help->globalPos(), line->index.data(StripModel::SentenceRole).toString(), this);
+            QToolTip::showText(help->globalPos(), line->index.data(StripModel::SentenceRole).toString(),
+                               this);
         else
             QToolTip::hideText();
         return true;
@@ -334,10 +347,10 @@ int StripView::motionBeside(int from, int by) const {
         const StripRow& row = model_->row(l.index);
         if (row.left.motion == from || row.right.motion == from || row.single.motion == from)
             at = order.size();
-        order.push_back(row.single.motion >= 0                  ? row.single.motion
-                        : right && row.right.motion >= 0        ? row.right.motion
-                        : row.left.motion >= 0                  ? row.left.motion
-                                                                : row.right.motion);
+        order.push_back(row.single.motion >= 0           ? row.single.motion
+                        : right && row.right.motion >= 0 ? row.right.motion
+                        : row.left.motion >= 0           ? row.left.motion
+                                                         : row.right.motion);
     }
     const auto next = static_cast<std::ptrdiff_t>(at) + by;
     return next >= 0 && next < static_cast<std::ptrdiff_t>(order.size()) ? order[next] : -1;

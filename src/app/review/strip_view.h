@@ -1,6 +1,6 @@
 #pragma once
-// The motion strips: one view over the model, and the scrubber. Press or drag on a strip and the character takes that
-// pose; press a group's name and it folds.
+// The motion strips: one view over the model, and the scrubber. Press or drag on a strip and the character
+// takes that pose; press a group's name and it folds.
 #include "app/review/strip_model.h"
 
 #include <QAbstractScrollArea>
@@ -17,7 +17,7 @@ public:
     QPoint pointOf(int motion, double degrees) const;
     void setFolded(const QString& group, bool folded);
     bool isFolded(const QString& group) const { return folded_.contains(group); }
-    void reveal(int motion);           // unfolds and scrolls to its row
+    void reveal(int motion);                  // unfolds and scrolls to its row
     int motionBeside(int from, int by) const; // the next or previous one shown; -1 when there is none
 
     QSize sizeHint() const override { return {420, 600}; }

@@ -5,8 +5,8 @@
 #include <QApplication>
 #include <QBuffer>
 #include <QMouseEvent>
-#include <QOpenGLContext>
 #include <QOffscreenSurface>
+#include <QOpenGLContext>
 #include <QPainter>
 #include <QWheelEvent>
 
@@ -31,7 +31,8 @@ void main() {
     gl_Position = toClip * vec4(position, 1.0);
 })";
 
-// A soft light over the left shoulder of whoever looks, so that form reads but the measure's colour stays itself.
+// A soft light over the left shoulder of whoever looks, so that form reads but the measure's colour stays
+// itself.
 const char* kMeshFragment = R"(#version 330 core
 in vec3 viewNormal;
 in vec3 shade;
@@ -116,7 +117,8 @@ Viewport::Viewport(Session* session, QWidget* parent) : QOpenGLWidget(parent), s
             lookAtFinding();
         update();
     });
-    connect(session, &Session::poseChanged, this, [this] { coloursStale_ |= colouring_ == Colouring::Weight; });
+    connect(session, &Session::poseChanged, this,
+            [this] { coloursStale_ |= colouring_ == Colouring::Weight; });
     connect(session, &Session::findingChanged, this, [this] {
         findingStale_ = true;
         findingToShow_ = session_->finding() >= 0;
@@ -217,7 +219,8 @@ void Viewport::uploadColours() {
     std::vector<Vec3> rgb(c.vertexCount());
     for (std::size_t p = 0; p < c.parts.size(); ++p) {
         const bool own = colouring_ == Colouring::Own || (colouring_ == Colouring::Strain && ownColour_[p]);
-        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount; ++v) {
+        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount;
+             ++v) {
             const QColor q = own ? displayColour(c.colour[v]) : colourOf(v);
             rgb[v] = Vec3(q.redF(), q.greenF(), q.blueF());
         }
@@ -262,7 +265,8 @@ void Viewport::paintGL() {
         p.setPen(t.viewportInk);
         p.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap,
                    !ready_ ? tr("The graphics driver did not take Hobble's shaders.")
-                           : session_->subject() || session_->jobs().busy() ? tr("Opening…") : tr("No character is open."));
+                   : session_->subject() || session_->jobs().busy() ? tr("Opening…")
+                                                                    : tr("No character is open."));
         return;
     }
     if (characterStale_)
@@ -367,8 +371,10 @@ QString Viewport::wordsAt(const Hit& hit) const {
         first = QString::fromStdString(c.parts[c.partOfVertex(v)].name);
     }
     QStringList influences;
-    for (std::uint32_t i = c.weights.first[v]; i < std::min(c.weights.first[v + 1], c.weights.first[v] + 4); ++i)
-        influences << tr("%1 %2 %").arg(QString::fromStdString(c.skeleton.name[c.weights.joint[i]]))
+    for (std::uint32_t i = c.weights.first[v]; i < std::min(c.weights.first[v + 1], c.weights.first[v] + 4);
+         ++i)
+        influences << tr("%1 %2 %")
+                          .arg(QString::fromStdString(c.skeleton.name[c.weights.joint[i]]))
                           .arg(100 * double(c.weights.weight[i]), 0, 'f', 0);
     if (influences.isEmpty())
         influences << tr("nothing moves this vertex");
@@ -381,7 +387,8 @@ void Viewport::paintWords(QPainter& p) {
     const Theme& t = Theme::current();
     const QString text = wordsAt(hover_);
     p.setFont(typeface(0.92));
-    QRectF box = p.fontMetrics().boundingRect(QRect(0, 0, 320, 200), 0, text).toRectF().adjusted(-9, -6, 9, 6);
+    QRectF box =
+        p.fontMetrics().boundingRect(QRect(0, 0, 320, 200), 0, text).toRectF().adjusted(-9, -6, 9, 6);
     box.moveTopLeft(hoverAt_ + QPointF(16, 14));
     if (box.right() > width() - 6)
         box.moveRight(hoverAt_.x() - 12);
@@ -407,7 +414,8 @@ Viewport::Hit Viewport::pick(const QPointF& at) const {
     float best = 1e30f;
     const auto& triangles = f->subject->character->triangles;
     for (std::uint32_t i = 0; i < triangles.size(); ++i) { // Möller and Trumbore 1997
-        const Vec3 &a = f->position[triangles[i][0]], &b = f->position[triangles[i][1]], &c = f->position[triangles[i][2]];
+        const Vec3 &a = f->position[triangles[i][0]], &b = f->position[triangles[i][1]],
+                   &c = f->position[triangles[i][2]];
         const Vec3 e1 = b - a, e2 = c - a, q = ray.cross(e2);
         const float det = e1.dot(q);
         if (std::abs(det) < 1e-14f)
@@ -423,7 +431,11 @@ Viewport::Hit Viewport::pick(const QPointF& at) const {
         best = d;
         hit.found = true;
         hit.triangle = i;
-        hit.vertex = triangles[i][u > 0.5f ? 1 : v > 0.5f ? 2 : (1 - u - v >= u && 1 - u - v >= v) ? 0 : u >= v ? 1 : 2];
+        hit.vertex = triangles[i][u > 0.5f                             ? 1
+                                  : v > 0.5f                           ? 2
+                                  : (1 - u - v >= u && 1 - u - v >= v) ? 0
+                                  : u >= v                             ? 1
+                                                                       : 2];
         hit.point = (origin + d * ray).cast<double>();
     }
     return hit;
@@ -482,7 +494,8 @@ void Viewport::frameJoint(int joint, const Camera* from) {
         return;
     Camera c = from ? *from : easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
     c.target = f->jointPosition[joint].cast<double>();
-    const double radius = s->zones[joint].limbRadius > 0 ? s->zones[joint].limbRadius : s->character->extent() / 12;
+    const double radius =
+        s->zones[joint].limbRadius > 0 ? s->zones[joint].limbRadius : s->character->extent() / 12;
     c.distance = std::clamp(4.2 * radius, s->character->extent() / 8, s->character->extent() / 2) /
                  std::tan(radians(Camera::kFieldOfView / 2));
     setCamera(c, true);
@@ -525,7 +538,8 @@ void Viewport::lookFrom(const QString& name) {
     // Along the limb means along it as it is posed now.
     if (const auto f = session_->frame(); f && j >= 0)
         for (int k = j + 1; k < s->character->skeleton.size(); ++k)
-            if (s->character->skeleton.parent[k] == j && (f->jointPosition[k] - f->jointPosition[j]).norm() > 1e-5f) {
+            if (s->character->skeleton.parent[k] == j &&
+                (f->jointPosition[k] - f->jointPosition[j]).norm() > 1e-5f) {
                 axis = (f->jointPosition[k] - f->jointPosition[j]).cast<double>().normalized();
                 break;
             }
@@ -560,7 +574,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* e) {
             camera_.pitch = std::clamp(camera_.pitch + d.y() * 0.008, -1.5, 1.5);
             viewWords_.clear();
         } else {
-            const double perPixel = 2 * camera_.distance * std::tan(radians(Camera::kFieldOfView / 2)) / height();
+            const double perPixel =
+                2 * camera_.distance * std::tan(radians(Camera::kFieldOfView / 2)) / height();
             const Vec3d back = camera_.direction(body_), right = body_.up.cross(back).normalized();
             camera_.target += perPixel * (-d.x() * right + d.y() * back.cross(right));
         }
@@ -591,7 +606,8 @@ void Viewport::wheelEvent(QWheelEvent* e) {
         return;
     easing_.stop();
     const double before = camera_.distance;
-    camera_.distance = std::clamp(camera_.distance * factor, s->character->extent() * 0.05, s->character->extent() * 10);
+    camera_.distance =
+        std::clamp(camera_.distance * factor, s->character->extent() * 0.05, s->character->extent() * 10);
     // nearer to the point under the pointer
     const Hit hit = pick(e->position());
     if (hit.found)

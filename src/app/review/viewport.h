@@ -1,6 +1,6 @@
 #pragma once
-// The posed character, coloured by a measure. Positions are uploaded once per pose, colours once per measure; a
-// software renderer does.
+// The posed character, coloured by a measure. Positions are uploaded once per pose, colours once per measure;
+// a software renderer does.
 #include "app/review/camera.h"
 #include "app/session/session.h"
 
@@ -34,8 +34,9 @@ public:
     const Camera& camera() const { return camera_; }
     void setCamera(const Camera& camera, bool eased);
     void frameAll(bool eased = true);
-    void frameJoint(int joint, const Camera* from = nullptr); // keeping the direction looked in, or that of `from`
-    void lookFrom(const QString& viewName); // front, back, outer, inner, along: of the joint looked at
+    void frameJoint(int joint,
+                    const Camera* from = nullptr); // keeping the direction looked in, or that of `from`
+    void lookFrom(const QString& viewName);        // front, back, outer, inner, along: of the joint looked at
     QString viewWords() const { return viewWords_; }
 
     QByteArray picture(); // PNG of what is seen
@@ -81,7 +82,7 @@ private:
     Colouring colouring_ = Colouring::Strain;
     bool skeleton_ = true, wire_ = false;
     bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true;
-    bool findingToShow_ = false; // once its pose has been computed
+    bool findingToShow_ = false;  // once its pose has been computed
     std::vector<char> ownColour_; // per part: rigid ones have no strain to show
     QOpenGLShaderProgram meshProgram_, lineProgram_;
     QOpenGLVertexArrayObject meshArray_, outlineArray_;

@@ -43,7 +43,8 @@ void JobQueue::next() {
     auto last = std::make_shared<qint64>(-1000);
     auto guard = std::make_shared<std::mutex>();
     clock->start();
-    control_->tell = [this, clock, last, guard, title = job.title](std::size_t done, std::size_t total, double left) {
+    control_->tell = [this, clock, last, guard, title = job.title](std::size_t done, std::size_t total,
+                                                                   double left) {
         {
             const std::lock_guard lock(*guard);
             if (clock->elapsed() - *last < 60 && done != total)
@@ -51,7 +52,8 @@ void JobQueue::next() {
             *last = clock->elapsed();
         }
         const int percent = total ? static_cast<int>(100 * done / total) : 0;
-        QMetaObject::invokeMethod(this, [this, title, percent, left] { emit progressed(title, percent, left); });
+        QMetaObject::invokeMethod(this,
+                                  [this, title, percent, left] { emit progressed(title, percent, left); });
     };
     emit progressed(title_, 0, 0);
     pool_.start([this, control = control_, work = std::move(job.work)] {

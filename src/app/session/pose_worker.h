@@ -1,6 +1,6 @@
 #pragma once
-// Poses the character off the window's thread. Only the newest request counts: while one pose is computed, later
-// requests replace each other, so that scrubbing never queues up.
+// Poses the character off the window's thread. Only the newest request counts: while one pose is computed,
+// later requests replace each other, so that scrubbing never queues up.
 #include "core/measure/subject.h"
 #include "core/run/run.h"
 
@@ -18,10 +18,10 @@ struct PosedFrame {
     std::shared_ptr<const Subject> subject;
     int motion = -1; // of the plan; -1 for a pose that is no motion's
     double degrees = 0;
-    std::vector<Vec3> position, normal;  // per file vertex, world
-    std::vector<Strain> strain;          // per file vertex
-    std::vector<JointStep> zones;        // of the joints the motion turns
-    std::vector<Vec3> jointPosition;     // per joint
+    std::vector<Vec3> position, normal; // per file vertex, world
+    std::vector<Strain> strain;         // per file vertex
+    std::vector<JointStep> zones;       // of the joints the motion turns
+    std::vector<Vec3> jointPosition;    // per joint
 };
 
 struct PoseRequest {

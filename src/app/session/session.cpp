@@ -10,8 +10,9 @@ namespace hobble {
 
 namespace {
 
-/// A change made already, when it is pushed, that can be taken back and made again. Each way writes events of its
-/// own, so that the log's history stays whole. A way that fails (a clash, a locked file) drops the command.
+/// A change made already, when it is pushed, that can be taken back and made again. Each way writes events of
+/// its own, so that the log's history stays whole. A way that fails (a clash, a locked file) drops the
+/// command.
 class LogCommand : public QUndoCommand {
 public:
     LogCommand(const QString& text, std::function<bool()> forth, std::function<bool()> back)
@@ -53,35 +54,36 @@ QString Session::characterTitle() const {
 
 void Session::openFile(const QString& path) {
     jobs_.cancel();
-    jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()), [this, path](JobControl&) -> std::function<void()> {
-        auto character = readGltf(path.toStdString());
-        if (!character)
-            return [this, message = character.error()] { fail(message); };
-        auto subject = std::make_shared<const Subject>(
-            prepareSubject(std::make_shared<const Character>(std::move(*character))));
-        return [this, subject] {
-            subject_ = subject;
-            plan_ = defaultPlan(*subject->character, subject->roles);
-            run_.reset();
-            frame_.reset();
-            finding_ = -1;
-            motion_ = -1;
-            freeJoint_ = -1;
-            degrees_ = 0;
-            enterBuild();
-            emit characterChanged();
-            emit runChanged();
-            if (plan_.motions.empty()) {
-                setFreePose(Pose::neutral(subject->character->skeleton), -1, 0);
-                emit failed(subject->character->notes.empty()
-                                ? tr("There is no joint to test in this character.")
-                                : QString::fromStdString(subject->character->notes.front()));
-                return;
-            }
-            setPose(0, 0);
-            startRun();
-        };
-    });
+    jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()),
+                [this, path](JobControl&) -> std::function<void()> {
+                    auto character = readGltf(path.toStdString());
+                    if (!character)
+                        return [this, message = character.error()] { fail(message); };
+                    auto subject = std::make_shared<const Subject>(
+                        prepareSubject(std::make_shared<const Character>(std::move(*character))));
+                    return [this, subject] {
+                        subject_ = subject;
+                        plan_ = defaultPlan(*subject->character, subject->roles);
+                        run_.reset();
+                        frame_.reset();
+                        finding_ = -1;
+                        motion_ = -1;
+                        freeJoint_ = -1;
+                        degrees_ = 0;
+                        enterBuild();
+                        emit characterChanged();
+                        emit runChanged();
+                        if (plan_.motions.empty()) {
+                            setFreePose(Pose::neutral(subject->character->skeleton), -1, 0);
+                            emit failed(subject->character->notes.empty()
+                                            ? tr("There is no joint to test in this character.")
+                                            : QString::fromStdString(subject->character->notes.front()));
+                            return;
+                        }
+                        setPose(0, 0);
+                        startRun();
+                    };
+                });
 }
 
 void Session::runAgain() {
@@ -98,31 +100,32 @@ void Session::setMethod(Skinning method) {
 }
 
 void Session::startRun() {
-    jobs_.start(tr("Testing %1").arg(characterTitle()),
-                [this, subject = subject_, plan = plan_, method = method_,
-                 limits = limits_](JobControl& control) -> std::function<void()> {
-                    RunOptions options;
-                    options.method = method;
-                    options.limits = limits;
-                    options.cancel = &control.cancelled;
-                    options.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
-                    auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
-                    return [this, subject, result] {
-                        if (subject != subject_)
-                            return;
-                        run_ = result;
-                        runAt_ = QDateTime::currentDateTime();
-                        finding_ = -1;
-                        if (result->cancelled)
-                            emit told(tr("Run stopped: the motions that were finished are shown."));
-                        else if (log_ && !log_->readOnly() && build_.id)
-                            if (auto entered = log_->addRun(summaryOf(*subject, *result, build_.id)); !entered)
-                                fail(entered.error());
-                        emit runChanged();
-                        if (!result->findings.empty() && motion_ <= 0 && degrees_ == 0)
-                            showFinding(0);
-                    };
-                });
+    jobs_.start(
+        tr("Testing %1").arg(characterTitle()),
+        [this, subject = subject_, plan = plan_, method = method_,
+         limits = limits_](JobControl& control) -> std::function<void()> {
+            RunOptions options;
+            options.method = method;
+            options.limits = limits;
+            options.cancel = &control.cancelled;
+            options.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
+            auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
+            return [this, subject, result] {
+                if (subject != subject_)
+                    return;
+                run_ = result;
+                runAt_ = QDateTime::currentDateTime();
+                finding_ = -1;
+                if (result->cancelled)
+                    emit told(tr("Run stopped: the motions that were finished are shown."));
+                else if (log_ && !log_->readOnly() && build_.id)
+                    if (auto entered = log_->addRun(summaryOf(*subject, *result, build_.id)); !entered)
+                        fail(entered.error());
+                emit runChanged();
+                if (!result->findings.empty() && motion_ <= 0 && degrees_ == 0)
+                    showFinding(0);
+            };
+        });
 }
 
 void Session::setPose(int motion, double degrees) {
@@ -201,7 +204,8 @@ void Session::openLog(const QString& path) {
     log_ = std::move(*log);
     undo_.clear();
     if (log_->readOnly())
-        emit failed(tr("The log %1 is read-only: it can be looked at, and nothing will be written.").arg(path));
+        emit failed(
+            tr("The log %1 is read-only: it can be looked at, and nothing will be written.").arg(path));
     enterBuild();
     refreshLog();
 }
@@ -236,9 +240,9 @@ qint64 Session::defectOf(const Finding& f) const {
         return 0;
     const DefectFacts facts = factsOf(*subject_, plan_, f);
     for (const Defect& d : defects_)
-        if (d.build.hash == QString::fromStdString(subject_->character->hash) && d.facts.joint == facts.joint &&
-            d.facts.kind == facts.kind && d.facts.motion == facts.motion && d.facts.what == facts.what &&
-            d.status != QLatin1String("withdrawn"))
+        if (d.build.hash == QString::fromStdString(subject_->character->hash) &&
+            d.facts.joint == facts.joint && d.facts.kind == facts.kind && d.facts.motion == facts.motion &&
+            d.facts.what == facts.what && d.status != QLatin1String("withdrawn"))
             return d.id;
     return 0;
 }
@@ -260,7 +264,8 @@ void Session::logDefect(int index, const QByteArray& camera, const QByteArray& p
         return fail(id.error());
     refreshLog();
     undo_.push(new LogCommand(
-        tr("log defect %1").arg(*id), [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("open")); },
+        tr("log defect %1").arg(*id),
+        [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("open")); },
         [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("withdrawn")); }));
     emit defectLogged(*id);
 }
@@ -324,7 +329,8 @@ void Session::addPerson(const QString& name) {
         return fail(added.error());
     refreshLog();
     undo_.push(new LogCommand(
-        tr("add %1").arg(name.simplified()), [this, id = *added] { return roster(log_->setPersonActive(id, true)); },
+        tr("add %1").arg(name.simplified()),
+        [this, id = *added] { return roster(log_->setPersonActive(id, true)); },
         [this, id = *added] { return roster(log_->setPersonActive(id, false)); }));
 }
 

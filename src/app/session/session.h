@@ -1,6 +1,6 @@
 #pragma once
-// What is open: the character, its plan, its run, the pose looked at, and the production log. Pages talk to this and
-// listen to its signals; they compute nothing themselves.
+// What is open: the character, its plan, its run, the pose looked at, and the production log. Pages talk to
+// this and listen to its signals; they compute nothing themselves.
 #include "app/session/job_queue.h"
 #include "app/session/pose_worker.h"
 #include "log/production_log.h"
@@ -30,7 +30,8 @@ public:
 
     // The pose looked at
     void setPose(int motion, double degrees);
-    void setFreePose(const Pose& pose, int joint, double degrees); // a logged pose whose motion is not in the plan
+    void setFreePose(const Pose& pose, int joint,
+                     double degrees); // a logged pose whose motion is not in the plan
     int motion() const { return motion_; }
     double degrees() const { return degrees_; }
     int joint() const; // the one the reading is about; -1 when none
@@ -63,8 +64,8 @@ public:
 signals:
     void characterChanged();
     void runChanged();
-    void poseChanged();                                             // motion or degrees asked for
-    void frameReady(std::shared_ptr<const hobble::PosedFrame>);     // and computed
+    void poseChanged();                                         // motion or degrees asked for
+    void frameReady(std::shared_ptr<const hobble::PosedFrame>); // and computed
     void findingChanged();
     void logChanged();
     void defectLogged(qint64 id);

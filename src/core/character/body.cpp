@@ -11,7 +11,8 @@ Vec3d place(const Character& c, int j) { return c.skeleton.neutralWorld[j].trans
 
 Vec3d unitOrZero(const Vec3d& v) { return v.norm() > 1e-9 ? Vec3d(v.normalized()) : Vec3d::Zero(); }
 
-// The file's axis a direction nearly follows: characters stand upright even when their legs are a little apart.
+// The file's axis a direction nearly follows: characters stand upright even when their legs are a little
+// apart.
 Vec3d snapped(const Vec3d& v) {
     Eigen::Index axis;
     const double most = v.cwiseAbs().maxCoeff(&axis);
@@ -50,7 +51,8 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
             pelvis += place(c, j);
             ++hips;
         }
-        if (r.role == Role::Toe && r.segment == 0 && sk.parent[j] >= 0 && roles[sk.parent[j]].role == Role::Ankle)
+        if (r.role == Role::Toe && r.segment == 0 && sk.parent[j] >= 0 &&
+            roles[sk.parent[j]].role == Role::Ankle)
             feet += unitOrZero(place(c, j) - place(c, sk.parent[j]));
     }
     Vec3d top = Vec3d::Zero();
@@ -73,7 +75,8 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
         body.basis = "up as in the file";
     }
     body.up = snapped(body.up);
-    body.quadruped = fore || (legs.norm() > 1e-9 && spine.norm() > 0 && spine.dot(body.up) < std::cos(radians(55)));
+    body.quadruped =
+        fore || (legs.norm() > 1e-9 && spine.norm() > 0 && spine.dot(body.up) < std::cos(radians(55)));
 
     left = left - left.dot(body.up) * body.up;
     if (left.norm() > 1e-6 * std::max(c.extent(), 1e-9)) {
@@ -81,9 +84,9 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
         body.basis += ", sides from the paired joints";
     } else {
         feet -= feet.dot(body.up) * body.up;
-        const Vec3d ahead = feet.norm() > 1e-6                             ? unitOrZero(feet)
+        const Vec3d ahead = feet.norm() > 1e-6                            ? unitOrZero(feet)
                             : std::abs(body.up.dot(Vec3d::UnitZ())) < 0.9 ? Vec3d::UnitZ()
-                                                                           : Vec3d(-Vec3d::UnitY());
+                                                                          : Vec3d(-Vec3d::UnitY());
         body.left = body.up.cross(ahead).normalized();
         body.basis += feet.norm() > 1e-6 ? ", front from the feet" : ", front as in the file";
     }
@@ -145,7 +148,8 @@ double neutralBend(const Character& c, const std::vector<JointRole>& roles, int 
     return std::atan2(cross.norm(), above.dot(below));
 }
 
-Vec3d palmDirection(const Character& c, const std::vector<JointRole>& roles, const BodyFrame& body, int wrist) {
+Vec3d palmDirection(const Character& c, const std::vector<JointRole>& roles, const BodyFrame& body,
+                    int wrist) {
     const Vec3d along = boneDirection(c, roles, wrist);
     const bool isLeft = roles[wrist].side != Side::Right;
     const auto below = c.skeleton.subtree(wrist);

@@ -54,11 +54,11 @@ struct Part {
     std::string name;
     std::uint32_t firstVertex = 0, vertexCount = 0;
     std::uint32_t firstTriangle = 0, triangleCount = 0;
-    int skin = -1;  // -1: bound to nothing; it stays where the file put it
-    bool skinned = false;  // has its own weights; otherwise it follows one joint rigidly, or nothing
-    int carrier = -1;  // the joint a rigid part follows
+    int skin = -1;        // -1: bound to nothing; it stays where the file put it
+    bool skinned = false; // has its own weights; otherwise it follows one joint rigidly, or nothing
+    int carrier = -1;     // the joint a rigid part follows
     std::vector<ShapeTarget> targets;
-    std::vector<float> targetWeights;  // as the file sets them in its default state
+    std::vector<float> targetWeights; // as the file sets them in its default state
 };
 
 /// One animated value of one joint: local rotation (x, y, z, w), translation or scale at rising times.

@@ -12,8 +12,9 @@ namespace {
 using Words = std::vector<std::string>;
 
 bool has(const Words& words, std::initializer_list<const char*> any) {
-    return std::any_of(any.begin(), any.end(),
-                       [&](const char* w) { return std::find(words.begin(), words.end(), w) != words.end(); });
+    return std::any_of(any.begin(), any.end(), [&](const char* w) {
+        return std::find(words.begin(), words.end(), w) != words.end();
+    });
 }
 
 // Spellings that carry the side inside a word of their own.
@@ -29,32 +30,61 @@ Side sideOf(const Words& words) {
 
 // Compound spellings are taken apart into the words the rules know: "upperarm" → upper arm, "lshin" → l shin.
 void pushWord(Words& out, const std::string& word) {
-    static const std::map<std::string, Words> compounds{
-        {"upperarm", {"upper", "arm"}}, {"uparm", {"upper", "arm"}},    {"lowerarm", {"lower", "arm"}},
-        {"lowarm", {"lower", "arm"}},   {"forearm", {"forearm"}},       {"upperleg", {"upper", "leg"}},
-        {"upleg", {"upper", "leg"}},    {"lowerleg", {"lower", "leg"}}, {"lowleg", {"lower", "leg"}},
-        {"foreleg", {"fore", "leg"}},   {"frontleg", {"front", "leg"}}, {"hindleg", {"hind", "leg"}},
-        {"backleg", {"hind", "leg"}},   {"rearleg", {"hind", "leg"}},   {"upperback", {"upper", "back"}},
-        {"lowerback", {"lower", "back"}}, {"upperchest", {"upper", "chest"}}, {"lowerspine", {"lower", "spine"}},
-        {"upperspine", {"upper", "spine"}}, {"toebase", {"toe"}},       {"eyelid", {"lid"}},
-        {"eyebrow", {"brow"}},          {"collarbone", {"clavicle"}},   {"collar", {"clavicle"}},
-        {"forefoot", {"fore", "foot"}}, {"hindfoot", {"hind", "foot"}}, {"forepaw", {"fore", "paw"}},
-        {"hindpaw", {"hind", "paw"}},   {"jawbone", {"jaw"}},           {"tailbone", {"tail"}},
-        {"armtwist", {"arm", "twist"}}, {"handend", {"hand", "end"}},   {"headend", {"head", "end"}},
-        {"headtop", {"head", "top"}},   {"toeend", {"toe", "end"}},     {"lowerjaw", {"jaw"}},
-        {"backbone", {"spine"}},        {"shoulderblade", {"clavicle"}}, {"thighbone", {"thigh"}},
-        {"shinbone", {"shin"}},         {"upperlip", {"lip"}},          {"lowerlip", {"lip"}}};
+    static const std::map<std::string, Words> compounds{{"upperarm", {"upper", "arm"}},
+                                                        {"uparm", {"upper", "arm"}},
+                                                        {"lowerarm", {"lower", "arm"}},
+                                                        {"lowarm", {"lower", "arm"}},
+                                                        {"forearm", {"forearm"}},
+                                                        {"upperleg", {"upper", "leg"}},
+                                                        {"upleg", {"upper", "leg"}},
+                                                        {"lowerleg", {"lower", "leg"}},
+                                                        {"lowleg", {"lower", "leg"}},
+                                                        {"foreleg", {"fore", "leg"}},
+                                                        {"frontleg", {"front", "leg"}},
+                                                        {"hindleg", {"hind", "leg"}},
+                                                        {"backleg", {"hind", "leg"}},
+                                                        {"rearleg", {"hind", "leg"}},
+                                                        {"upperback", {"upper", "back"}},
+                                                        {"lowerback", {"lower", "back"}},
+                                                        {"upperchest", {"upper", "chest"}},
+                                                        {"lowerspine", {"lower", "spine"}},
+                                                        {"upperspine", {"upper", "spine"}},
+                                                        {"toebase", {"toe"}},
+                                                        {"eyelid", {"lid"}},
+                                                        {"eyebrow", {"brow"}},
+                                                        {"collarbone", {"clavicle"}},
+                                                        {"collar", {"clavicle"}},
+                                                        {"forefoot", {"fore", "foot"}},
+                                                        {"hindfoot", {"hind", "foot"}},
+                                                        {"forepaw", {"fore", "paw"}},
+                                                        {"hindpaw", {"hind", "paw"}},
+                                                        {"jawbone", {"jaw"}},
+                                                        {"tailbone", {"tail"}},
+                                                        {"armtwist", {"arm", "twist"}},
+                                                        {"handend", {"hand", "end"}},
+                                                        {"headend", {"head", "end"}},
+                                                        {"headtop", {"head", "top"}},
+                                                        {"toeend", {"toe", "end"}},
+                                                        {"lowerjaw", {"jaw"}},
+                                                        {"backbone", {"spine"}},
+                                                        {"shoulderblade", {"clavicle"}},
+                                                        {"thighbone", {"thigh"}},
+                                                        {"shinbone", {"shin"}},
+                                                        {"upperlip", {"lip"}},
+                                                        {"lowerlip", {"lip"}}};
     if (auto it = compounds.find(word); it != compounds.end()) {
         out.insert(out.end(), it->second.begin(), it->second.end());
         return;
     }
-    static const std::set<std::string> stems{"arm",   "forearm", "hand",  "leg",   "foot",   "toe",   "thigh", "shin",
-                                             "calf",  "knee",    "elbow", "wrist", "ankle",  "shoulder", "hip",
-                                             "clavicle", "collar", "thumb", "index", "finger", "eye", "ear", "upperarm",
-                                             "lowerarm", "upperleg", "lowerleg", "upleg", "lowleg", "wing", "paw",
-                                             "hock", "lid", "brow", "eyelid", "middle", "ring", "pinky", "ulna"};
+    static const std::set<std::string> stems{
+        "arm",      "forearm",  "hand",   "leg",    "foot",  "toe",      "thigh",    "shin",
+        "calf",     "knee",     "elbow",  "wrist",  "ankle", "shoulder", "hip",      "clavicle",
+        "collar",   "thumb",    "index",  "finger", "eye",   "ear",      "upperarm", "lowerarm",
+        "upperleg", "lowerleg", "upleg",  "lowleg", "wing",  "paw",      "hock",     "lid",
+        "brow",     "eyelid",   "middle", "ring",   "pinky", "ulna"};
     // "leftarm", "larm", "armleft": a side run together with a stem
-    for (const std::string& side : {std::string("left"), std::string("right"), std::string("l"), std::string("r")}) {
+    for (const std::string& side :
+         {std::string("left"), std::string("right"), std::string("l"), std::string("r")}) {
         if (word.size() > side.size() && word.compare(0, side.size(), side) == 0 &&
             stems.count(word.substr(side.size()))) {
             out.push_back(side);
@@ -108,7 +138,8 @@ std::vector<Role> candidates(const Words& w, bool leaf) {
         return {Role::Toe};
     if (has(w, {"fetlock", "pastern", "cannon", "metatarsal", "metatarsus"}))
         return {Role::Fetlock};
-    if (has(w, {"index", "middle", "mid", "ring", "pinky", "pinkie", "little", "finger", "fingers", "digit", "pointer"}) &&
+    if (has(w, {"index", "middle", "mid", "ring", "pinky", "pinkie", "little", "finger", "fingers", "digit",
+                "pointer"}) &&
         !has(w, {"spine", "back", "chest"}))
         return {Role::Finger};
     if (has(w, {"hand", "wrist", "carpus", "carpal"}))
@@ -145,8 +176,8 @@ std::vector<Role> candidates(const Words& w, bool leaf) {
         return sideOf(w) == Side::Middle ? std::vector<Role>{Role::Pelvis} : std::vector<Role>{Role::Hip};
     if (has(w, {"pelvis"}))
         return {Role::Pelvis};
-    if (has(w, {"spine", "chest", "torso", "ribcage", "ribs", "abdomen", "waist", "back", "belly", "stomach", "thorax",
-                "body", "trunk"}))
+    if (has(w, {"spine", "chest", "torso", "ribcage", "ribs", "abdomen", "waist", "back", "belly", "stomach",
+                "thorax", "body", "trunk"}))
         return {Role::Spine};
     if (has(w, {"neck", "cervical"}))
         return {Role::Neck};
@@ -159,8 +190,8 @@ std::vector<Role> candidates(const Words& w, bool leaf) {
 
 class Guess {
 public:
-    explicit Guess(const Character& c) : c_(c), sk_(c.skeleton), out_(sk_.name.size()), words_(sk_.name.size()),
-                                        leaf_(sk_.name.size(), 1) {
+    explicit Guess(const Character& c)
+        : c_(c), sk_(c.skeleton), out_(sk_.name.size()), words_(sk_.name.size()), leaf_(sk_.name.size(), 1) {
         for (int p : sk_.parent)
             if (p >= 0)
                 leaf_[p] = 0;
@@ -229,8 +260,9 @@ private:
             const auto c = candidates(words_[j], leaf_[j]);
             Role r = c.front();
             if (c.size() > 1 && c[0] == Role::Shoulder && c[1] == Role::Collarbone)
-                r = descendantMayBe(j, Role::Shoulder) && ancestorWith(j, {Role::Collarbone}) < 0 ? Role::Collarbone
-                                                                                                : Role::Shoulder;
+                r = descendantMayBe(j, Role::Shoulder) && ancestorWith(j, {Role::Collarbone}) < 0
+                        ? Role::Collarbone
+                        : Role::Shoulder;
             else if (c.size() > 1 && c[0] == Role::Shoulder)
                 r = ancestorWith(j, {Role::Shoulder}) >= 0 ? Role::Elbow : Role::Shoulder;
             else if (c.size() > 1 && c[0] == Role::Hip)
@@ -248,7 +280,8 @@ private:
             // A second thumb or finger joint may be named by number only: "Thumb1 → bone2".
             if (r == Role::Unknown && sk_.parent[j] >= 0) {
                 const Role above = out_[sk_.parent[j]].role;
-                if (above == Role::Thumb || above == Role::Finger || above == Role::Tail || above == Role::Toe)
+                if (above == Role::Thumb || above == Role::Finger || above == Role::Tail ||
+                    above == Role::Toe)
                     r = above;
             }
             out_[j].role = r;
@@ -267,12 +300,13 @@ private:
         }
     }
 
-    // Fore limbs of a quadruped may be named like legs: they carry the arm's roles, so that their axes and limits are
-    // an arm's (the carpus bends like a wrist, the elbow points backwards).
+    // Fore limbs of a quadruped may be named like legs: they carry the arm's roles, so that their axes and
+    // limits are an arm's (the carpus bends like a wrist, the elbow points backwards).
     void markForeLimbs() {
         for (int j = 0; j < sk_.size(); ++j) {
             JointRole& r = out_[j];
-            bool fore = has(words_[j], {"front", "fore"}) && !has(words_[j], {"arm"}) && r.role != Role::Control;
+            bool fore =
+                has(words_[j], {"front", "fore"}) && !has(words_[j], {"arm"}) && r.role != Role::Control;
             if (!fore && sk_.parent[j] >= 0 && out_[sk_.parent[j]].fore && sameSide(j, sk_.parent[j]))
                 fore = true;
             if (!fore || r.side == Side::Middle)
@@ -315,7 +349,8 @@ private:
     }
 
     void pairSides() {
-        std::map<std::pair<Words, int>, int> left; // words without the side, and depth, so that unnamed chains pair
+        std::map<std::pair<Words, int>, int>
+            left; // words without the side, and depth, so that unnamed chains pair
         auto depth = [&](int j) {
             int d = 0;
             for (; sk_.parent[j] >= 0; j = sk_.parent[j])
@@ -373,10 +408,11 @@ std::vector<std::string> wordsOf(const std::string& jointName) {
 std::vector<JointRole> guessRoles(const Character& character) { return Guess(character).make(); }
 
 const char* nameOf(Role role) {
-    static const char* names[] = {"unknown", "root",  "pelvis", "spine",   "neck",   "head",  "jaw",        "eye",
-                                  "lid",     "brow",  "lip",    "tongue",  "ear",    "collarbone", "shoulder",
-                                  "elbow",   "wrist", "palm",   "thumb",   "finger", "hip",   "knee",       "ankle",
-                                  "fetlock", "toe",   "tail",   "wing",    "twist",  "helper", "control",   "end"};
+    static const char* names[] = {"unknown",  "root",    "pelvis",  "spine", "neck",   "head",   "jaw",
+                                  "eye",      "lid",     "brow",    "lip",   "tongue", "ear",    "collarbone",
+                                  "shoulder", "elbow",   "wrist",   "palm",  "thumb",  "finger", "hip",
+                                  "knee",     "ankle",   "fetlock", "toe",   "tail",   "wing",   "twist",
+                                  "helper",   "control", "end"};
     return names[static_cast<int>(role)];
 }
 

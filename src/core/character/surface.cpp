@@ -27,8 +27,8 @@ Lists listsFrom(std::vector<std::pair<std::uint32_t, std::uint32_t>>& pairs, std
     return out;
 }
 
-// Welds one part through a hash grid of cells the size of the tolerance; a cell's 27 neighbours are looked at, so
-// that a pair astride a cell wall is found too.
+// Welds one part through a hash grid of cells the size of the tolerance; a cell's 27 neighbours are looked
+// at, so that a pair astride a cell wall is found too.
 void weldPart(const std::vector<Vec3>& position, const Part& part, double tolerance,
               std::vector<std::uint32_t>& weldOf, std::uint32_t& next) {
     struct Cell {
@@ -121,7 +121,8 @@ Surface buildSurface(const Character& c, double tolerance) {
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             box.extend(c.neutral[v]);
         const double extent = part.vertexCount ? box.sizes().norm() : 1.0;
-        weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), s.weldOf, welded);
+        weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), s.weldOf,
+                 welded);
     }
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
     for (std::uint32_t v = 0; v < s.weldOf.size(); ++v)
@@ -137,7 +138,8 @@ Surface buildSurface(const Character& c, double tolerance) {
         const Vec3d a = c.neutral[f[0]].cast<double>(), b = c.neutral[f[1]].cast<double>(),
                     d = c.neutral[f[2]].cast<double>();
         const double area = 0.5 * (b - a).cross(d - a).norm();
-        const double longest = std::max({(b - a).squaredNorm(), (d - b).squaredNorm(), (a - d).squaredNorm()});
+        const double longest =
+            std::max({(b - a).squaredNorm(), (d - b).squaredNorm(), (a - d).squaredNorm()});
         const bool collapsed = w[0] == w[1] || w[1] == w[2] || w[2] == w[0];
         const bool sliver = area < 1e-7 * longest; // keeps its place in the surface, but strains nothing
         s.degenerate += collapsed || sliver;

@@ -1,21 +1,22 @@
 #pragma once
-// The surface the skin really is: files split vertices where texture or normals change, so neighbours, borders and
-// shells are built on vertices welded by neutral position within a part. Results go back to the file's own vertices.
+// The surface the skin really is: files split vertices where texture or normals change, so neighbours,
+// borders and shells are built on vertices welded by neutral position within a part. Results go back to the
+// file's own vertices.
 #include "core/character/character.h"
 
 namespace hobble {
 
 struct Surface {
-    std::vector<std::uint32_t> weldOf;   // file vertex → welded vertex
-    Lists members;                       // welded vertex → file vertices, ascending
-    std::vector<Triangle> triangles;     // welded vertices; collapsed and doubled triangles left out
+    std::vector<std::uint32_t> weldOf;       // file vertex → welded vertex
+    Lists members;                           // welded vertex → file vertices, ascending
+    std::vector<Triangle> triangles;         // welded vertices; collapsed and doubled triangles left out
     std::vector<std::uint32_t> fileTriangle; // index in Character::triangles
-    std::vector<float> area;             // per triangle, neutral, m²; 0 for a sliver too thin to be measured
-    Lists neighbours;                    // welded vertex → welded vertices joined by an edge, ascending
-    Lists trianglesAt;                   // welded vertex → triangles
-    std::vector<std::uint32_t> shellOf;  // welded vertex → shell (connected piece); each lies within one part
+    std::vector<float> area;            // per triangle, neutral, m²; 0 for a sliver too thin to be measured
+    Lists neighbours;                   // welded vertex → welded vertices joined by an edge, ascending
+    Lists trianglesAt;                  // welded vertex → triangles
+    std::vector<std::uint32_t> shellOf; // welded vertex → shell (connected piece); each lies within one part
     std::uint32_t shellCount = 0;
-    SkinWeights weights;                 // per welded vertex: the mean of its members' weights
+    SkinWeights weights; // per welded vertex: the mean of its members' weights
 
     // What was survived and should be told.
     std::size_t degenerate = 0, doubled = 0, borderEdges = 0, nonManifoldEdges = 0, crackingWelds = 0;

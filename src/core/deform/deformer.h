@@ -8,14 +8,15 @@ namespace hobble {
 
 enum class Skinning { Linear, DualQuaternion };
 
-/// Linear blend skinning of one character (Magnenat-Thalmann, Laperrière, Thalmann 1988, "Joint-Dependent Local
-/// Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins).
-/// `out` is resized to one world position per vertex, metres.
+/// Linear blend skinning of one character (Magnenat-Thalmann, Laperrière, Thalmann 1988, "Joint-Dependent
+/// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins). `out` is
+/// resized to one world position per vertex, metres.
 void deformLinear(const Character& character, const std::vector<Transform>& world, std::vector<Vec3>& out);
 
 /// Dual quaternion skinning (Kavan, Collins, Žára, O'Sullivan 2008, "Geometric Skinning with Approximate Dual
 /// Quaternion Blending"). Joint scale cannot be represented; it is dropped about the joint.
-void deformDualQuaternion(const Character& character, const std::vector<Transform>& world, std::vector<Vec3>& out);
+void deformDualQuaternion(const Character& character, const std::vector<Transform>& world,
+                          std::vector<Vec3>& out);
 
 void deform(const Character& character, const std::vector<Transform>& world, Skinning method,
             std::vector<Vec3>& out);

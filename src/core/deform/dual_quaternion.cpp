@@ -46,8 +46,8 @@ void deformDualQuaternion(const Character& c, const std::vector<Transform>& worl
         const float length = sum.real.norm();
         const Eigen::Vector4f real = sum.real / length, dual = sum.dual / length;
         const Vec3 r = real.head<3>(), d = dual.head<3>(), p = c.neutral[v];
-        out[v] = p + 2.f * r.cross(r.cross(p) + real.w() * p) +
-                 2.f * (real.w() * d - dual.w() * r + r.cross(d));
+        out[v] =
+            p + 2.f * r.cross(r.cross(p) + real.w() * p) + 2.f * (real.w() * d - dual.w() * r + r.cross(d));
     }
 }
 

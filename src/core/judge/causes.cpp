@@ -16,7 +16,8 @@ template <class... A> std::string text(const char* format, A... args) {
     return buffer;
 }
 
-double distanceToBone(const Skeleton& sk, const std::vector<std::vector<int>>& children, int joint, const Vec3d& p) {
+double distanceToBone(const Skeleton& sk, const std::vector<std::vector<int>>& children, int joint,
+                      const Vec3d& p) {
     const Vec3d a = sk.neutralWorld[joint].translation();
     double best = (p - a).norm();
     for (int k : children[joint]) {
@@ -27,8 +28,8 @@ double distanceToBone(const Skeleton& sk, const std::vector<std::vector<int>>& c
     return best;
 }
 
-// Weight from a joint far from the bone the skin lies on: more than two bones away along the tree, or on the other
-// side of the body while that bone is much nearer.
+// Weight from a joint far from the bone the skin lies on: more than two bones away along the tree, or on the
+// other side of the body while that bone is much nearer.
 void strayInfluence(const Subject& s, const Finding& f, std::vector<Cause>& out) {
     std::map<int, double> share;
     std::map<int, int> homeOf; // stray joint → the bone its skin lies on, for the sentence
@@ -39,12 +40,14 @@ void strayInfluence(const Subject& s, const Finding& f, std::vector<Cause>& out)
         const Part& part = s.character->parts[marks.part];
         const SkinWeights& w = s.character->weights;
         for (std::uint32_t v : marks.vertices) {
-            const std::uint32_t first = w.first[part.firstVertex + v], end = w.first[part.firstVertex + v + 1];
+            const std::uint32_t first = w.first[part.firstVertex + v],
+                                end = w.first[part.firstVertex + v + 1];
             const Vec3d p = s.character->neutral[part.firstVertex + v].cast<double>();
             int home = -1;
             double nearest = INFINITY;
             for (std::uint32_t i = first; i < end; ++i)
-                if (const double d = distanceToBone(sk, children, w.joint[i], p); w.weight[i] > 0.02 && d < nearest) {
+                if (const double d = distanceToBone(sk, children, w.joint[i], p);
+                    w.weight[i] > 0.02 && d < nearest) {
                     nearest = d;
                     home = w.joint[i];
                 }
@@ -68,9 +71,10 @@ void strayInfluence(const Subject& s, const Finding& f, std::vector<Cause>& out)
         const int home = homeOf[joint], bones = sk.boneDistance(home, joint);
         const Side a = s.roles[home].side, b = s.roles[joint].side;
         const bool across = a != Side::Middle && b != Side::Middle && a != b;
-        out.push_back({"stray influence", part < 0.1 ? 2.5 * part : std::min(1.0, 0.6 + 2 * part),
-                       text("%.0f %% of the weight here comes from %s, %d bones away from %s%s.", 100 * part,
-                            sk.name[joint].c_str(), bones, sk.name[home].c_str(), across ? ", across the body" : "")});
+        out.push_back(
+            {"stray influence", part < 0.1 ? 2.5 * part : std::min(1.0, 0.6 + 2 * part),
+             text("%.0f %% of the weight here comes from %s, %d bones away from %s%s.", 100 * part,
+                  sk.name[joint].c_str(), bones, sk.name[home].c_str(), across ? ", across the body" : "")});
     }
 }
 
@@ -90,18 +94,21 @@ bool sharesTwist(const Subject& s, int joint) {
     return false;
 }
 
-void methodCollapse(const Subject& s, const Plan& plan, Skinning method, const Finding& f, std::vector<Cause>& out) {
+void methodCollapse(const Subject& s, const Plan& plan, Skinning method, const Finding& f,
+                    std::vector<Cause>& out) {
     const Skinning other = method == Skinning::Linear ? Skinning::DualQuaternion : Skinning::Linear;
     const double now = valueIn(s, plan, method, f), then = valueIn(s, plan, other, f);
     const double gone = std::abs(now - 1) > 1e-6 ? 1 - std::abs(then - 1) / std::abs(now - 1) : 0;
     const Motion& motion = plan.motions[f.motion];
     if (motion.roll && method == Skinning::Linear && !sharesTwist(s, f.joint)) {
         out.push_back({"twist not shared out", std::clamp(0.5 + gone / 2, 0.5, 1.0),
-                       text("The whole roll of %.0f° is taken by one joint; no twist joint shares it.", f.peakDegrees)});
+                       text("The whole roll of %.0f° is taken by one joint; no twist joint shares it.",
+                            f.peakDegrees)});
     } else if (gone > 0.3) {
-        out.push_back({"bend collapse of the method", gone,
-                       text("With %s skinning the %s is %.2f instead of %.2f.",
-                            other == Skinning::Linear ? "linear" : "dual quaternion", measureOf(f.kind), then, now)});
+        out.push_back(
+            {"bend collapse of the method", gone,
+             text("With %s skinning the %s is %.2f instead of %.2f.",
+                  other == Skinning::Linear ? "linear" : "dual quaternion", measureOf(f.kind), then, now)});
     }
 }
 
@@ -131,8 +138,10 @@ void blendWidth(const Subject& s, const Finding& f, std::vector<Cause>& out) {
     const double width = (hi - lo) / zone.limbRadius;
     const double rings = edges > 0 ? (hi - lo) / (edgeSum / edges) + 1 : 1;
     if (rings < 3)
-        out.push_back({"too few edge loops", 0.8,
-                       text("About %.0f rings of vertices lie across the blend; three are the least that bends.", rings)});
+        out.push_back(
+            {"too few edge loops", 0.8,
+             text("About %.0f rings of vertices lie across the blend; three are the least that bends.",
+                  rings)});
     if (width < 0.5)
         out.push_back({"blend too hard", std::clamp(1.0 - width, 0.3, 0.9),
                        text("The weight passes over within %.2f of the limb's radius.", width)});
@@ -143,12 +152,14 @@ void blendWidth(const Subject& s, const Finding& f, std::vector<Cause>& out) {
 
 } // namespace
 
-std::vector<Cause> likelyCauses(const Subject& subject, const Plan& plan, Skinning method, const Finding& finding) {
+std::vector<Cause> likelyCauses(const Subject& subject, const Plan& plan, Skinning method,
+                                const Finding& finding) {
     std::vector<Cause> out;
     strayInfluence(subject, finding, out);
     methodCollapse(subject, plan, method, finding, out);
     blendWidth(subject, finding, out);
-    std::stable_sort(out.begin(), out.end(), [](const Cause& a, const Cause& b) { return a.weight > b.weight; });
+    std::stable_sort(out.begin(), out.end(),
+                     [](const Cause& a, const Cause& b) { return a.weight > b.weight; });
     return out;
 }
 

@@ -51,7 +51,9 @@ public:
             i = parent_[i] = parent_[parent_[i]];
         return i;
     }
-    void join(std::size_t a, std::size_t b) { parent_[std::max(find(a), find(b))] = std::min(find(a), find(b)); }
+    void join(std::size_t a, std::size_t b) {
+        parent_[std::max(find(a), find(b))] = std::min(find(a), find(b));
+    }
 
 private:
     std::vector<std::size_t> parent_;
@@ -60,7 +62,8 @@ private:
 bool worse(Kind kind, double a, double b) { return faultIsAbove(kind) ? a > b : a < b; }
 
 // Where the value passed the limit between the step before and this one.
-double onsetAngle(Kind kind, double limit, const MotionResult& motion, int step, int joint, double valueHere) {
+double onsetAngle(Kind kind, double limit, const MotionResult& motion, int step, int joint,
+                  double valueHere) {
     const double here = motion.steps[step].degrees;
     if (step == 0)
         return here;
@@ -110,20 +113,24 @@ void mark(const Subject& s, const BodyFrame& body, Finding& f) {
         std::sort(vertices.begin(), vertices.end());
         f.marks.push_back({part, std::move(vertices)});
     }
-    std::stable_sort(f.marks.begin(), f.marks.end(),
-                     [](const PartMarks& a, const PartMarks& b) { return a.vertices.size() > b.vertices.size(); });
+    std::stable_sort(f.marks.begin(), f.marks.end(), [](const PartMarks& a, const PartMarks& b) {
+        return a.vertices.size() > b.vertices.size();
+    });
     f.region = regionWords(s, body, f.joint, f.place);
 }
 
 } // namespace
 
-std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan, const std::vector<MotionResult>& results,
-                                   const std::vector<std::vector<PosePatches>>& patches, const Limits& limits) {
+std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
+                                   const std::vector<MotionResult>& results,
+                                   const std::vector<std::vector<PosePatches>>& patches,
+                                   const Limits& limits) {
     std::map<std::pair<int, Kind>, std::vector<Node>> byJoint;
     for (std::size_t m = 0; m < patches.size(); ++m)
         for (std::size_t i = 0; i < patches[m].size(); ++i)
             for (const PosePatch& p : patches[m][i])
-                byJoint[{p.joint, p.patch.kind}].push_back({static_cast<int>(m), static_cast<int>(i), &p.patch});
+                byJoint[{p.joint, p.patch.kind}].push_back(
+                    {static_cast<int>(m), static_cast<int>(i), &p.patch});
 
     const BodyFrame body = bodyFrame(*s.character, s.roles);
     std::vector<Finding> out;
@@ -133,23 +140,24 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan, const std
         std::vector<Vec3d> middles;
         for (const Node& n : nodes)
             middles.push_back(middleOf(s, n.patch->triangles));
-        // Patches around one joint in one pose are one fault with several faces; far ones (a stray weight on another
-        // limb) are faults of their own.
+        // Patches around one joint in one pose are one fault with several faces; far ones (a stray weight on
+        // another limb) are faults of their own.
         const double near = 2.5 * s.zones[joint].limbRadius;
         for (std::size_t a = 0; a < nodes.size(); ++a)
-            for (std::size_t b = a + 1; b < nodes.size() && nodes[b].motion == nodes[a].motion &&
-                                        nodes[b].step <= nodes[a].step + 1;
+            for (std::size_t b = a + 1;
+                 b < nodes.size() && nodes[b].motion == nodes[a].motion && nodes[b].step <= nodes[a].step + 1;
                  ++b)
-                if (nodes[b].step == nodes[a].step ? (middles[a] - middles[b]).norm() < near
-                                                   : overlap(s, nodes[a].patch->triangles, nodes[b].patch->triangles))
+                if (nodes[b].step == nodes[a].step
+                        ? (middles[a] - middles[b]).norm() < near
+                        : overlap(s, nodes[a].patch->triangles, nodes[b].patch->triangles))
                     clusters.join(a, b);
         // Across motions what each cluster covers over all its steps is compared.
         std::map<std::size_t, std::vector<std::uint32_t>> covered;
         for (std::size_t i = 0; i < nodes.size(); ++i) {
             auto& all = covered[clusters.find(i)];
             std::vector<std::uint32_t> merged;
-            std::set_union(all.begin(), all.end(), nodes[i].patch->triangles.begin(), nodes[i].patch->triangles.end(),
-                           std::back_inserter(merged));
+            std::set_union(all.begin(), all.end(), nodes[i].patch->triangles.begin(),
+                           nodes[i].patch->triangles.end(), std::back_inserter(merged));
             all = std::move(merged);
         }
         for (auto a = covered.begin(); a != covered.end(); ++a)
@@ -184,19 +192,24 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan, const std
             f.motion = peak->motion;
             f.motions.assign(motions.begin(), motions.end());
             f.peakDegrees = plan.motions[peak->motion].degrees[peak->step];
-            f.onsetDegrees = onsetAngle(kind, steps[0], results[peak->motion], first->step, joint, first->patch->value);
+            f.onsetDegrees =
+                onsetAngle(kind, steps[0], results[peak->motion], first->step, joint, first->patch->value);
             for (const Node* n : members) // all of the fault that the peak pose shows
                 if (n->motion == peak->motion && n->step == peak->step)
-                    f.triangles.insert(f.triangles.end(), n->patch->triangles.begin(), n->patch->triangles.end());
+                    f.triangles.insert(f.triangles.end(), n->patch->triangles.begin(),
+                                       n->patch->triangles.end());
             std::sort(f.triangles.begin(), f.triangles.end());
             mark(s, body, f);
             if (f.severity > 0)
                 out.push_back(std::move(f));
         }
     }
-    auto trouble = [&](const Finding& f) { return troubleOf(f.kind, f.peakValue, limits.of(f.kind, f.role)); };
+    auto trouble = [&](const Finding& f) {
+        return troubleOf(f.kind, f.peakValue, limits.of(f.kind, f.role));
+    };
     std::stable_sort(out.begin(), out.end(), [&](const Finding& a, const Finding& b) {
-        return std::make_tuple(-a.severity, -trouble(a), a.joint) < std::make_tuple(-b.severity, -trouble(b), b.joint);
+        return std::make_tuple(-a.severity, -trouble(a), a.joint) <
+               std::make_tuple(-b.severity, -trouble(b), b.joint);
     });
     return out;
 }

@@ -1,6 +1,7 @@
 #pragma once
-// From patches to findings: patches that overlap in neighbouring steps, and in other motions of the same joint, are
-// one finding, with the angle it starts at, the angle of its peak and the motion that shows it worst.
+// From patches to findings: patches that overlap in neighbouring steps, and in other motions of the same
+// joint, are one finding, with the angle it starts at, the angle of its peak and the motion that shows it
+// worst.
 #include "core/judge/patches.h"
 #include "core/pose/motion.h"
 
@@ -27,15 +28,15 @@ struct Finding {
     Role role = Role::Unknown;
     Kind kind = Kind::Stretch;
     int severity = 0;
-    int motion = -1;              // of the plan: the one that shows it worst
-    std::vector<int> motions;     // all that show it
+    int motion = -1;          // of the plan: the one that shows it worst
+    std::vector<int> motions; // all that show it
     double onsetDegrees = 0, peakDegrees = 0;
-    double peakValue = 1, limit = 1; // limit: the first one it passes
-    std::string region;           // where at the joint, in plain words: "front", "inner side"
-    Vec3 place = Vec3::Zero();    // middle of the marked skin, neutral, world
-    std::vector<PartMarks> marks; // the skin marked at the peak; the part with most of it first
+    double peakValue = 1, limit = 1;      // limit: the first one it passes
+    std::string region;                   // where at the joint, in plain words: "front", "inner side"
+    Vec3 place = Vec3::Zero();            // middle of the marked skin, neutral, world
+    std::vector<PartMarks> marks;         // the skin marked at the peak; the part with most of it first
     std::vector<std::uint32_t> triangles; // of the surface, at the peak
-    std::vector<Cause> causes;    // likeliest first
+    std::vector<Cause> causes;            // likeliest first
 };
 
 struct PosePatch {
@@ -45,7 +46,9 @@ struct PosePatch {
 using PosePatches = std::vector<PosePatch>;
 
 /// `patches` has one list per motion and step. Motions without steps are passed over. Worst first.
-std::vector<Finding> mergeFindings(const Subject& subject, const Plan& plan, const std::vector<MotionResult>& results,
-                                   const std::vector<std::vector<PosePatches>>& patches, const Limits& limits);
+std::vector<Finding> mergeFindings(const Subject& subject, const Plan& plan,
+                                   const std::vector<MotionResult>& results,
+                                   const std::vector<std::vector<PosePatches>>& patches,
+                                   const Limits& limits);
 
 } // namespace hobble

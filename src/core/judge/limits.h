@@ -1,6 +1,6 @@
 #pragma once
-// How bad is too bad: for each kind of fault four limits, from minor to blocking, by role where a joint's flesh is
-// known to behave otherwise.
+// How bad is too bad: for each kind of fault four limits, from minor to blocking, by role where a joint's
+// flesh is known to behave otherwise.
 #include "core/character/roles.h"
 #include "core/measure/zone.h"
 

@@ -8,7 +8,8 @@ namespace hobble {
 namespace {
 
 // Groups of marked triangles that share a vertex, by flooding.
-std::vector<std::vector<std::uint32_t>> touching(const Surface& surface, const std::vector<std::uint32_t>& marked) {
+std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
+                                                 const std::vector<std::uint32_t>& marked) {
     std::unordered_map<std::uint32_t, int> group; // triangle → group
     for (std::uint32_t t : marked)
         group.emplace(t, -1);
@@ -37,8 +38,8 @@ std::vector<std::vector<std::uint32_t>> touching(const Surface& surface, const s
     return out;
 }
 
-void strainPatches(const Subject& subject, const JointZone& zone, const std::vector<Strain>& strain, Kind kind,
-                   double limit, double leastArea, std::vector<Patch>& out) {
+void strainPatches(const Subject& subject, const JointZone& zone, const std::vector<Strain>& strain,
+                   Kind kind, double limit, double leastArea, std::vector<Patch>& out) {
     std::vector<std::uint32_t> marked;
     std::unordered_map<std::uint32_t, float> value;
     for (std::size_t i = 0; i < zone.triangles.size(); ++i) {

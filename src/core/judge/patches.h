@@ -7,8 +7,9 @@ namespace hobble {
 
 struct Patch {
     Kind kind = Kind::Stretch;
-    double value = 1; // what at least the smallest counting area of it exceeds: a single triangle decides nothing
-    double area = 0;  // m², neutral
+    double value =
+        1; // what at least the smallest counting area of it exceeds: a single triangle decides nothing
+    double area = 0;                      // m², neutral
     std::vector<std::uint32_t> triangles; // of the surface, ascending
 };
 

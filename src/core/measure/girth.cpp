@@ -17,8 +17,10 @@ std::uint64_t key(std::uint32_t a, std::uint32_t b) {
 
 } // namespace
 
-std::vector<std::vector<EdgePoint>> planeCut(const Surface& surface, const std::vector<std::uint32_t>& triangles,
-                                             const std::vector<Vec3>& p, const Vec3d& point, const Vec3d& normal) {
+std::vector<std::vector<EdgePoint>> planeCut(const Surface& surface,
+                                             const std::vector<std::uint32_t>& triangles,
+                                             const std::vector<Vec3>& p, const Vec3d& point,
+                                             const Vec3d& normal) {
     // A vertex on the plane counts as above it, so that every cut triangle is crossed by exactly two edges.
     auto side = [&](std::uint32_t v) { return normal.dot(p[v].cast<double>() - point); };
     struct Crossing {

@@ -1,6 +1,7 @@
 #pragma once
-// Girth: plane cuts across the limb, taken in the neutral pose and carried with the skin as points on edges. The
-// area of a cut is the length of its vector area ½‖Σ pᵢ × pᵢ₊₁‖, which needs no plane once the limb is posed.
+// Girth: plane cuts across the limb, taken in the neutral pose and carried with the skin as points on edges.
+// The area of a cut is the length of its vector area ½‖Σ pᵢ × pᵢ₊₁‖, which needs no plane once the limb is
+// posed.
 #include "core/character/surface.h"
 
 #include <optional>
@@ -26,7 +27,8 @@ struct LimbSections {
 inline constexpr int kGirthStations = 9;
 
 /// Closed loops in which a plane cuts the given triangles.
-std::vector<std::vector<EdgePoint>> planeCut(const Surface& surface, const std::vector<std::uint32_t>& triangles,
+std::vector<std::vector<EdgePoint>> planeCut(const Surface& surface,
+                                             const std::vector<std::uint32_t>& triangles,
                                              const std::vector<Vec3>& positions, const Vec3d& point,
                                              const Vec3d& normal);
 

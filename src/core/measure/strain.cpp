@@ -29,7 +29,8 @@ Strain strainOf(const RestTriangle& rest, const Vec3& a, const Vec3& b, const Ve
     const float mean = 0.5f * (g11 + g22);
     const float spread = std::hypot(0.5f * (g11 - g22), g12);
     const float big = mean + spread;
-    const float det = std::max(g11 * g22 - g12 * g12, 0.f); // (σ1 σ2)², free of the cancellation in mean − spread
+    const float det =
+        std::max(g11 * g22 - g12 * g12, 0.f); // (σ1 σ2)², free of the cancellation in mean − spread
     return {std::sqrt(big), big > 0 ? std::sqrt(det / big) : 0.f};
 }
 

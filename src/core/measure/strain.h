@@ -1,7 +1,8 @@
 #pragma once
-// Stretch, squash, area change and shear of triangles, from neutral to posed: the singular values σ1 ≥ σ2 of the
-// 2 × 2 deformation gradient between the triangle's own planes (Bonet and Wood 2008, "Nonlinear Continuum Mechanics
-// for Finite Element Analysis", chapter 4). Stretch is σ1, squash σ2, area change σ1·σ2, shear σ1/σ2.
+// Stretch, squash, area change and shear of triangles, from neutral to posed: the singular values σ1 ≥ σ2 of
+// the 2 × 2 deformation gradient between the triangle's own planes (Bonet and Wood 2008, "Nonlinear Continuum
+// Mechanics for Finite Element Analysis", chapter 4). Stretch is σ1, squash σ2, area change σ1·σ2, shear
+// σ1/σ2.
 #include "core/character/surface.h"
 
 namespace hobble {
@@ -22,8 +23,8 @@ std::vector<RestTriangle> restTriangles(const Surface& surface, const std::vecto
 Strain strainOf(const RestTriangle& rest, const Vec3& a, const Vec3& b, const Vec3& c);
 
 /// Strain of every triangle; `posedWelded` has one position per welded vertex.
-void strains(const Surface& surface, const std::vector<RestTriangle>& rest, const std::vector<Vec3>& posedWelded,
-             std::vector<Strain>& out);
+void strains(const Surface& surface, const std::vector<RestTriangle>& rest,
+             const std::vector<Vec3>& posedWelded, std::vector<Strain>& out);
 
 /// Per welded vertex, the area-weighted mean over its triangles; 1 where it has none.
 std::vector<Strain> vertexStrains(const Surface& surface, const std::vector<Strain>& perTriangle);

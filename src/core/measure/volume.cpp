@@ -13,8 +13,8 @@ std::uint64_t directed(std::uint32_t a, std::uint32_t b) { return std::uint64_t(
 
 // Calls f(a, b, c) with the corners of every triangle and every fan triangle, double, about `origin`.
 template <class F>
-void eachFacet(const Surface& surface, const ClosedVolume& closed, const std::vector<Vec3>& p, const Vec3d& origin,
-               F&& f) {
+void eachFacet(const Surface& surface, const ClosedVolume& closed, const std::vector<Vec3>& p,
+               const Vec3d& origin, F&& f) {
     auto at = [&](std::uint32_t v) -> Vec3d { return p[v].cast<double>() - origin; };
     for (std::uint32_t t : closed.triangles) {
         const auto& [a, b, c] = surface.triangles[t];
@@ -39,8 +39,9 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
     ClosedVolume out;
     out.triangles = std::move(triangles);
 
-    // Directed edges and the far corner of a triangle that has them. Sheets may touch along an edge (it is then used
-    // once each way by either); an edge used twice the same way and never back means faces turned about.
+    // Directed edges and the far corner of a triangle that has them. Sheets may touch along an edge (it is
+    // then used once each way by either); an edge used twice the same way and never back means faces turned
+    // about.
     struct Edge {
         int uses = 0;
         std::uint32_t far = 0;
@@ -57,7 +58,8 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
         return it == edges.end() ? 0 : it->second.uses;
     };
 
-    // The border: directed edges without their opposite. A border edge the whole surface has too is a real hole.
+    // The border: directed edges without their opposite. A border edge the whole surface has too is a real
+    // hole.
     auto isHole = [&](std::uint32_t a, std::uint32_t b) {
         int around = 0;
         for (auto t = surface.trianglesAt.begin(a); t != surface.trianglesAt.end(a); ++t)
@@ -65,7 +67,8 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
                 around += surface.triangles[*t][k] == b;
         return around == 1;
     };
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> border; // in the triangles' order: no loop depends on hashing
+    std::vector<std::pair<std::uint32_t, std::uint32_t>>
+        border; // in the triangles' order: no loop depends on hashing
     std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> leaving;
     for (std::uint32_t t : out.triangles)
         for (int k = 0; k < 3; ++k) {
@@ -78,9 +81,9 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
                 leaving[a].push_back(b);
             }
         }
-    // After a border edge a → b comes the next one around b, met by turning through the triangles there: so a vertex
-    // where the border touches itself is no obstacle. Where sheets touch, any border edge that leaves b will do, for
-    // the border of a surface always closes.
+    // After a border edge a → b comes the next one around b, met by turning through the triangles there: so a
+    // vertex where the border touches itself is no obstacle. Where sheets touch, any border edge that leaves
+    // b will do, for the border of a surface always closes.
     std::unordered_set<std::uint64_t> done;
     auto following = [&](std::uint32_t a, std::uint32_t b) {
         std::uint32_t c = edges.at(directed(a, b)).far;
@@ -133,8 +136,8 @@ double windingNumber(const Surface& surface, const ClosedVolume& closed, const s
     double angle = 0;
     eachFacet(surface, closed, positions, point, [&](const Vec3d& a, const Vec3d& b, const Vec3d& c) {
         const double la = a.norm(), lb = b.norm(), lc = c.norm();
-        angle += 2 * std::atan2(a.dot(b.cross(c)),
-                                la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
+        angle +=
+            2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
     });
     return angle / (4 * kPi);
 }

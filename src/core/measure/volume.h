@@ -1,28 +1,30 @@
 #pragma once
-// Signed volume of a piece of surface by the divergence theorem (Zhang and Chen 2001, "Efficient Feature Extraction
-// for 2D/3D Objects in Mesh Representation"), its boundary loops closed by a fan about each loop's centroid. The
-// loops are found once, on the neutral surface, so that neutral and posed are closed by the same fan.
+// Signed volume of a piece of surface by the divergence theorem (Zhang and Chen 2001, "Efficient Feature
+// Extraction for 2D/3D Objects in Mesh Representation"), its boundary loops closed by a fan about each loop's
+// centroid. The loops are found once, on the neutral surface, so that neutral and posed are closed by the
+// same fan.
 #include "core/character/surface.h"
 #include "core/result.h"
 
 namespace hobble {
 
 struct ClosedVolume {
-    std::vector<std::uint32_t> triangles;          // of the surface
-    std::vector<std::vector<std::uint32_t>> loops; // welded vertices, in the order of the triangles' own edges
-    double neutral = 0;                            // m³
+    std::vector<std::uint32_t> triangles; // of the surface
+    std::vector<std::vector<std::uint32_t>>
+        loops;          // welded vertices, in the order of the triangles' own edges
+    double neutral = 0; // m³
 };
 
-/// Fails, saying why, where the piece cannot be closed: an open border cut across, faces turned about, or a sheet
-/// with nothing inside.
+/// Fails, saying why, where the piece cannot be closed: an open border cut across, faces turned about, or a
+/// sheet with nothing inside.
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
                                  const std::vector<Vec3>& neutral);
 
 /// m³; positive when the triangles face outwards.
 double volumeOf(const Surface& surface, const ClosedVolume& closed, const std::vector<Vec3>& positions);
 
-/// How often the closed piece winds about a point: 1 inside, 0 outside (solid angles: Van Oosterom and Strackee
-/// 1983, "The Solid Angle of a Plane Triangle"; Jacobson, Kavan, Sorkine-Hornung 2013).
+/// How often the closed piece winds about a point: 1 inside, 0 outside (solid angles: Van Oosterom and
+/// Strackee 1983, "The Solid Angle of a Plane Triangle"; Jacobson, Kavan, Sorkine-Hornung 2013).
 double windingNumber(const Surface& surface, const ClosedVolume& closed, const std::vector<Vec3>& positions,
                      const Vec3d& point);
 

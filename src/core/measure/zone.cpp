@@ -17,9 +17,10 @@ struct LimbDirections {
 
 Vec3d jointPlace(const Character& c, int j) { return c.skeleton.neutralWorld[j].translation(); }
 
-// Along the limb at a joint. The parent's bone counts only where the limb does not branch there: at a hip the way
-// from the pelvis is sideways, and says nothing about the thigh.
-LimbDirections limbDirections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint) {
+// Along the limb at a joint. The parent's bone counts only where the limb does not branch there: at a hip the
+// way from the pelvis is sideways, and says nothing about the thigh.
+LimbDirections limbDirections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
+                              int joint) {
     const double tiny = 1e-5 * std::max(c.extent(), 1e-9);
     std::vector<double> skin(c.skeleton.size(), 0.0);
     Vec3d own = Vec3d::Zero();
@@ -64,8 +65,8 @@ LimbDirections limbDirections(const Character& c, const Surface& s, const std::v
 }
 
 // Welded vertices within `reach` of the sources along edges (Dijkstra 1959).
-std::vector<char> grow(const Surface& s, const std::vector<Vec3>& p, const std::vector<std::uint32_t>& sources,
-                       double reach) {
+std::vector<char> grow(const Surface& s, const std::vector<Vec3>& p,
+                       const std::vector<std::uint32_t>& sources, double reach) {
     std::vector<float> distance(s.vertexCount(), INFINITY);
     using Item = std::pair<float, std::uint32_t>;
     std::priority_queue<Item, std::vector<Item>, std::greater<>> queue;
@@ -99,7 +100,8 @@ std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<c
     return out;
 }
 
-double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, const JointZone& zone) {
+double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
+                  const JointZone& zone) {
     std::vector<char> shells(s.shellCount, 0);
     for (std::uint32_t v : zone.blendVertices)
         shells[s.shellOf[v]] = 1;
@@ -124,8 +126,8 @@ double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>&
     return median;
 }
 
-// Girth and volume belong to the shell around the joint: the tightest that winds about it (the body, not the coat),
-// or failing that the largest that closes.
+// Girth and volume belong to the shell around the joint: the tightest that winds about it (the body, not the
+// coat), or failing that the largest that closes.
 void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, JointZone& zone) {
     std::map<std::uint32_t, std::vector<std::uint32_t>> byShell;
     for (std::uint32_t t : zone.triangles)
@@ -163,8 +165,8 @@ void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& 
         zone.shellTriangles = byShell[static_cast<std::uint32_t>(zone.shell)];
 }
 
-void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, const LimbDirections& limb,
-                 JointZone& zone) {
+void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
+                 const LimbDirections& limb, JointZone& zone) {
     const Vec3d here = jointPlace(c, zone.joint);
     std::vector<double> along;
     for (std::uint32_t v : zone.blendVertices)

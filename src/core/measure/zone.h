@@ -1,9 +1,9 @@
 #pragma once
-// The zone of a joint: the skin that has to give when the joint turns, grown until it ends in rigid flesh; with the
-// cuts and closing fans prepared on the neutral surface, so that a pose only costs sums.
+// The zone of a joint: the skin that has to give when the joint turns, grown until it ends in rigid flesh;
+// with the cuts and closing fans prepared on the neutral surface, so that a pose only costs sums.
 //
-// C(v) is the sum of v's weights on the joint and all its descendants, B = 4·C·(1 − C). The blend is where B ≥ 0.1;
-// the zone is the blend grown over the neutral surface by one local limb radius.
+// C(v) is the sum of v's weights on the joint and all its descendants, B = 4·C·(1 − C). The blend is where B
+// ≥ 0.1; the zone is the blend grown over the neutral surface by one local limb radius.
 #include "core/measure/girth.h"
 #include "core/measure/strain.h"
 #include "core/measure/volume.h"
@@ -15,15 +15,15 @@ namespace hobble {
 
 struct JointZone {
     int joint = -1;
-    Vec3d axis = Vec3d::UnitY(); // along the limb at the joint, neutral, towards the tip
-    double limbRadius = 0;       // metres
-    double area = 0;             // m², neutral
+    Vec3d axis = Vec3d::UnitY();               // along the limb at the joint, neutral, towards the tip
+    double limbRadius = 0;                     // metres
+    double area = 0;                           // m², neutral
     std::vector<std::uint32_t> triangles;      // of the surface, ascending: every shell, every part
     std::vector<std::uint32_t> blendVertices;  // welded vertices with B ≥ 0.1
     std::int64_t shell = -1;                   // the shell that encloses the joint; -1 when there is none
     std::vector<std::uint32_t> shellTriangles; // the zone's triangles on that shell
     std::optional<ClosedVolume> volume;
-    std::string volumeUndefined;               // why, when there is no volume
+    std::string volumeUndefined; // why, when there is no volume
     std::optional<LimbSections> girth;
     std::string girthUndefined;
 
@@ -31,7 +31,8 @@ struct JointZone {
 };
 
 /// `neutral` has one position per welded vertex.
-JointZone jointZone(const Character& character, const Surface& surface, const std::vector<Vec3>& neutral, int joint);
+JointZone jointZone(const Character& character, const Surface& surface, const std::vector<Vec3>& neutral,
+                    int joint);
 
 /// What a pose does to a zone. Ratios are posed / neutral.
 struct ZoneMeasures {

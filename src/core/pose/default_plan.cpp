@@ -1,6 +1,7 @@
-// Limits are those of healthy adults in clinical goniometry (American Academy of Orthopaedic Surgeons 1965, "Joint
-// Motion: Method of Measuring and Recording"; Norkin and White 2016, "Measurement of Joint Motion"), rounded to 5°.
-// Those counted from a hanging arm or a straight limb are reduced by how the limb stands in neutral.
+// Limits are those of healthy adults in clinical goniometry (American Academy of Orthopaedic Surgeons 1965,
+// "Joint Motion: Method of Measuring and Recording"; Norkin and White 2016, "Measurement of Joint Motion"),
+// rounded to 5°. Those counted from a hanging arm or a straight limb are reduced by how the limb stands in
+// neutral.
 #include "core/character/body.h"
 #include "core/pose/motion.h"
 
@@ -24,8 +25,11 @@ public:
         chain(Role::Spine, "Trunk", "spine", {80, 30, 35, 45});
         chain(Role::Neck, "Head", "neck", {40, 40, 40, 50});
         chain(Role::Tail, "Tail", "tail", {60, 60, 90, 0});
-        static const std::vector<std::string> order{"Arms", "Legs", "Trunk", "Head", "Hands", "Feet", "Tail", "Other"};
-        auto rank = [&](const Motion& m) { return std::find(order.begin(), order.end(), m.limb) - order.begin(); };
+        static const std::vector<std::string> order{"Arms",  "Legs", "Trunk", "Head",
+                                                    "Hands", "Feet", "Tail",  "Other"};
+        auto rank = [&](const Motion& m) {
+            return std::find(order.begin(), order.end(), m.limb) - order.begin();
+        };
         std::stable_sort(plan_.motions.begin(), plan_.motions.end(),
                          [&](const Motion& a, const Motion& b) { return rank(a) < rank(b); });
         plan_.name = "full plan";
@@ -74,13 +78,13 @@ private:
         plan_.motions.push_back(std::move(m));
     }
 
-    void add(int joint, const Vec3d& worldAxis, double limit, const std::string& limb, const std::string& name,
-             bool roll = false) {
+    void add(int joint, const Vec3d& worldAxis, double limit, const std::string& limb,
+             const std::string& name, bool roll = false) {
         add(std::vector<int>{joint}, worldAxis, limit, limb, name, roles_[joint].side, roll);
     }
 
-    // The axis that closes a hinge. A limb clearly bent in neutral shows it; one that is nearly straight is trusted
-    // only where it agrees with what the joint's role and the way the body faces say.
+    // The axis that closes a hinge. A limb clearly bent in neutral shows it; one that is nearly straight is
+    // trusted only where it agrees with what the joint's role and the way the body faces say.
     Vec3d hinge(int j, const Vec3d& towards, double& bentDegrees) const {
         Vec3d shown;
         const double bend = degrees(neutralBend(c_, roles_, j, shown));
@@ -121,7 +125,8 @@ private:
         case Role::Fetlock:
             return unnamed(j);
         default:
-            return; // chains are planned as one; twists, helpers and controls follow others; the rest comes later
+            return; // chains are planned as one; twists, helpers and controls follow others; the rest comes
+                    // later
         }
     }
 
@@ -185,13 +190,18 @@ private:
         static const char* segments[] = {"base", "middle", "tip"};
         const std::string part = (thumb ? std::string("thumb") : "finger " + std::to_string(r.digit)) + " " +
                                  segments[std::min(r.segment, 2)];
-        const double limit = thumb ? (r.segment == 0 ? 50 : r.segment == 1 ? 55 : 80)
-                                   : (r.segment == 0 ? 90 : r.segment == 1 ? 100 : 70);
+        const double limit = thumb ? (r.segment == 0   ? 50
+                                      : r.segment == 1 ? 55
+                                                       : 80)
+                                   : (r.segment == 0   ? 90
+                                      : r.segment == 1 ? 100
+                                                       : 70);
         double bent = 0;
         const Vec3d palm = wrist >= 0 ? palmDirection(c_, roles_, body_, wrist) : Vec3d(-body_.up);
         Vec3d towards = palm;
         if (thumb && wrist >= 0) // a thumb closes across the palm, towards the fingers
-            towards = palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
+            towards =
+                palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
         const Vec3d axis = hinge(j, towards, bent);
         add(j, axis, std::max(limit - bent, 20.0), "Hands", part + " curl");
     }
@@ -275,8 +285,10 @@ private:
         if (joints.empty())
             return;
         const bool level = std::abs(boneDirection(c_, roles_, joints.front()).dot(body_.up)) < 0.5;
-        // A chain that lies level (a quadruped's spine, a tail) turns about up and sways; an upright one the reverse.
-        const Vec3d sway = level ? Vec3d(-body_.up) : body_.forward, twist = level ? body_.forward : Vec3d(-body_.up);
+        // A chain that lies level (a quadruped's spine, a tail) turns about up and sways; an upright one the
+        // reverse.
+        const Vec3d sway = level ? Vec3d(-body_.up) : body_.forward,
+                    twist = level ? body_.forward : Vec3d(-body_.up);
         add(joints, body_.left, limits.front, limb, part + (level ? " down" : " front"), Side::Middle);
         add(joints, -body_.left, limits.back, limb, part + (level ? " up" : " back"), Side::Middle);
         add(joints, -sway, limits.side, limb, part + " side", Side::Left);

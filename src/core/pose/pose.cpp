@@ -7,7 +7,8 @@ Pose Pose::neutral(const Skeleton& skeleton) {
 }
 
 Quat turnXyz(double x, double y, double z) {
-    return Quat(Eigen::AngleAxisd(radians(x), Vec3d::UnitX()) * Eigen::AngleAxisd(radians(y), Vec3d::UnitY()) *
+    return Quat(Eigen::AngleAxisd(radians(x), Vec3d::UnitX()) *
+                Eigen::AngleAxisd(radians(y), Vec3d::UnitY()) *
                 Eigen::AngleAxisd(radians(z), Vec3d::UnitZ()));
 }
 

@@ -38,12 +38,14 @@ RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& op
         const Motion& motion = plan.motions[slot.motion];
         StepResult& step = result.motions[slot.motion].steps[slot.step];
         step.degrees = motion.degrees[slot.step];
-        deform(*subject.character, poseAt(subject.character->skeleton, motion, step.degrees), options.method, posed);
+        deform(*subject.character, poseAt(subject.character->skeleton, motion, step.degrees), options.method,
+               posed);
         const std::vector<Vec3> welded = weldedPositions(subject.surface, posed);
         std::vector<Strain> strain;
         for (const JointTurn& turn : motion.turns) {
             const JointZone& zone = subject.zones[turn.joint];
-            step.joints.push_back({turn.joint, measureZone(subject.surface, subject.rest, zone, welded, &strain)});
+            step.joints.push_back(
+                {turn.joint, measureZone(subject.surface, subject.rest, zone, welded, &strain)});
             for (Patch& p : findPatches(subject, zone, step.joints.back().measures, strain, options.limits))
                 patches[slot.motion][slot.step].push_back({turn.joint, std::move(p)});
         }
@@ -51,8 +53,9 @@ RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& op
         ++done;
         --left[slot.motion];
         if (options.progress)
-            options.progress({done, slots.size(),
-                              elapsed() / static_cast<double>(done) * static_cast<double>(slots.size() - done)});
+            options.progress(
+                {done, slots.size(),
+                 elapsed() / static_cast<double>(done) * static_cast<double>(slots.size() - done)});
     };
     tbb::task_arena arena(options.threads > 0 ? options.threads : tbb::task_arena::automatic);
     arena.execute([&] {

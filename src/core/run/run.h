@@ -1,6 +1,6 @@
 #pragma once
-// The main job: a plan on a character, every measure at every step, judged and merged into findings. Parallel over
-// poses; the result is the same to the bit whatever the number of threads.
+// The main job: a plan on a character, every measure at every step, judged and merged into findings. Parallel
+// over poses; the result is the same to the bit whatever the number of threads.
 #include "core/deform/deformer.h"
 #include "core/judge/findings.h"
 #include "core/pose/motion.h"
@@ -32,9 +32,9 @@ struct RunProgress {
 struct RunOptions {
     Skinning method = Skinning::Linear;
     Limits limits = Limits::standard();
-    int threads = 0;                                   // 0: all cores
-    std::function<void(const RunProgress&)> progress;  // called from any thread, never two at once
-    const std::atomic<bool>* cancel = nullptr;         // looked at before every pose
+    int threads = 0;                                  // 0: all cores
+    std::function<void(const RunProgress&)> progress; // called from any thread, never two at once
+    const std::atomic<bool>* cancel = nullptr;        // looked at before every pose
 };
 
 struct RunResult {
