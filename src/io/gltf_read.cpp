@@ -1,6 +1,7 @@
 #include "io/gltf_read.h"
 
 #include "core/deform/deformer.h"
+#include "io/bind_placement.h"
 #include "io/content_hash.h"
 #include "io/gltf_accessor.h"
 
@@ -271,34 +272,11 @@ private:
         }
     }
 
-    // From the skin's own space to the world, in the bind pose. Where the file's nodes stand in the bind pose
-    // it is node world · inverse bind, the same for every joint. Where some were left posed, most joints
-    // still agree; where they do not, the nodes above the joints, the mesh's node and the identity are tried,
-    // and the nearest to how the joints stand is taken.
     Transform placement(int s, const std::vector<Transform>& inverseBind) const {
         const auto& joints = model_.skins[s].joints;
         if (joints.empty())
             return Transform::Identity();
-        std::vector<Transform> each;
-        double size = 0;
-        for (std::size_t i = 0; i < joints.size(); ++i) {
-            each.push_back(world_[joints[i]] * inverseBind[i]);
-            size = std::max(size, (world_[joints[i]].translation() - world_[joints[0]].translation()).norm());
-        }
-        size = std::max(size, 1e-6);
-        // How far a joint would stand from where the file's node stands.
-        auto misfit = [&](const Transform& place, std::size_t i) {
-            const Transform bind = place * inverseBind[i].inverse();
-            return (bind.translation() - world_[joints[i]].translation()).norm() / size +
-                   (bind.linear() - world_[joints[i]].linear()).norm() /
-                       std::max(world_[joints[i]].linear().norm(), 1e-12);
-        };
-        auto agreeing = [&](const Transform& place) {
-            std::size_t n = 0;
-            for (std::size_t i = 0; i < joints.size(); ++i)
-                n += misfit(place, i) < 1e-3;
-            return n;
-        };
+        std::vector<Transform> nodes;
         std::size_t top = 0; // the joint nearest the root
         auto depth = [&](int n) {
             int d = 0;
@@ -306,34 +284,20 @@ private:
                 ++d;
             return d;
         };
-        for (std::size_t i = 1; i < joints.size(); ++i)
+        for (std::size_t i = 0; i < joints.size(); ++i) {
+            nodes.push_back(world_[joints[i]]);
             if (depth(joints[i]) < depth(joints[top]))
                 top = i;
-        if (agreeing(each[top]) * 2 > joints.size())
-            return each[top];
-
-        std::vector<Transform> candidates;
+        }
         const int above = parentOf_[joints[top]];
-        candidates.push_back(above >= 0 ? world_[above] : Transform::Identity());
+        std::vector<Transform> still{above >= 0 ? world_[above] : Transform::Identity()};
         for (std::size_t n = 0; n < model_.nodes.size(); ++n)
             if (model_.nodes[n].skin == s) {
-                candidates.push_back(world_[n]);
+                still.push_back(world_[n]);
                 break;
             }
-        candidates.push_back(Transform::Identity());
-        auto score = [&](const Transform& place) {
-            std::vector<double> m;
-            for (std::size_t i = 0; i < joints.size(); ++i)
-                m.push_back(misfit(place, i));
-            const std::size_t middle = (m.size() - 1) / 2;
-            std::nth_element(m.begin(), m.begin() + middle, m.end());
-            return m[middle];
-        };
-        const Transform& still = *std::min_element(
-            candidates.begin(), candidates.end(),
-            [&](const Transform& a, const Transform& b) { return score(a) < score(b) - 1e-9; });
-        return score(still) < 1.2 ? still
-                                  : each[top]; // beyond that it is another up-axis or unit, not a pose
+        still.push_back(Transform::Identity());
+        return bindPlacement(nodes, inverseBind, top, still);
     }
 
     void addPart(int node) {

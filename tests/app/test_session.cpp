@@ -1,0 +1,192 @@
+// The session without a window: opening, posing, the job queue, the log and undo.
+#include "app/session/session.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QSettings>
+#include <QSignalSpy>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace hobble;
+
+class TestSession : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir folder_;
+    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+
+    static bool finished(Session& s) {
+        return QTest::qWaitFor([&] { return s.run() && !s.jobs().busy(); }, 60000);
+    }
+
+private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
+        QSettings().clear();
+    }
+
+    void aFailedOpenKeepsWhatWasOpen() {
+        Session s;
+        s.openFile(demo_);
+        QVERIFY(finished(s));
+        const auto before = s.subject();
+        QSignalSpy failed(&s, &Session::failed);
+        s.openFile(folder_.filePath(QStringLiteral("missing.glb")));
+        QTRY_COMPARE(failed.size(), 1);
+        QVERIFY(failed[0][0].toString().contains(QStringLiteral("missing.glb")));
+        QCOMPARE(s.subject(), before);
+        QVERIFY(s.run() != nullptr);
+    }
+
+    void titlesAreReadable() {
+        const QString copy = folder_.filePath(QStringLiteral("harbour_seal-clerk.glb"));
+        QVERIFY(QFile::copy(demo_, copy));
+        Session s;
+        s.openFile(copy);
+        QVERIFY(finished(s));
+        QCOMPARE(s.characterTitle(), QStringLiteral("Harbour seal clerk"));
+    }
+
+    // Whatever is asked for meanwhile, the last pose asked for is the one that comes.
+    void scrubbingEndsOnTheNewestPose() {
+        Session s;
+        s.openFile(demo_);
+        QVERIFY(finished(s));
+        QElapsedTimer clock;
+        clock.start();
+        for (int d = 0; d <= 100; ++d)
+            s.setPose(12, d * 0.5);
+        QVERIFY2(clock.elapsed() < 500, "asking for a pose must not compute it");
+        QTRY_VERIFY(s.frame() && s.frame()->motion == 12 && s.frame()->degrees == s.degrees());
+        // and it is the pose it says it is
+        PoseRequest r;
+        r.subject = s.subject();
+        r.pose = poseAt(s.subject()->character->skeleton, s.plan().motions[12], s.degrees());
+        const PosedFrame expected = computeFrame(r);
+        QVERIFY(expected.position == s.frame()->position);
+        for (const Vec3& n : expected.normal)
+            QVERIFY(std::abs(n.norm() - 1) < 1e-4f);
+    }
+
+    void anglesStayWithinTheMotion() {
+        Session s;
+        s.openFile(demo_);
+        QVERIFY(finished(s));
+        s.setPose(3, 1000);
+        QCOMPARE(s.degrees(), s.plan().motions[3].limit());
+        s.setPose(3, -20);
+        QCOMPARE(s.degrees(), 0.0);
+        s.setPose(9999, 10);
+        QCOMPARE(s.motion(), 3);
+    }
+
+    void undoAndRedoOfTheLog() {
+        Session s;
+        s.openLog(folder_.filePath(QStringLiteral("undo.sqlite")));
+        s.openFile(demo_);
+        QVERIFY(finished(s));
+        s.addPerson(QStringLiteral("Ines Marram"));
+        s.logDefect(0, "{}", {});
+        QCOMPARE(s.defects().size(), 1);
+        const qint64 id = s.defects()[0].id;
+        s.changeDefect(id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
+        s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1"));
+        s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1")); // no change, no event
+        s.comment(id, QStringLiteral("   "));                                // nothing said
+        QCOMPARE(s.undoStack().count(), 4);
+        s.undoStack().undo();
+        s.undoStack().undo();
+        QCOMPARE(s.defects()[0].assignee, QString());
+        s.undoStack().undo();
+        QCOMPARE(s.defects()[0].status, QStringLiteral("withdrawn"));
+        s.undoStack().undo();
+        QVERIFY(!s.people()[0].active);
+        for (int i = 0; i < 4; ++i)
+            s.undoStack().redo();
+        QVERIFY(s.people()[0].active);
+        QCOMPARE(s.defects()[0].status, QStringLiteral("open"));
+        QCOMPARE(s.defects()[0].assignee, QStringLiteral("Ines Marram"));
+        QCOMPARE(s.defects()[0].severity, 1);
+    }
+
+    void rosterChangesAndTheirUndo() {
+        Session s;
+        s.openLog(folder_.filePath(QStringLiteral("roster.sqlite")));
+        s.addPerson(QStringLiteral("Wim"));
+        const qint64 wim = s.people()[0].id;
+        s.renamePerson(wim, QStringLiteral("Wim Knot"));
+        s.removePerson(wim);
+        QVERIFY(!s.people()[0].active);
+        s.addPerson(QStringLiteral("Wim Knot")); // the same person again, not a second one
+        QCOMPARE(s.people().size(), 1);
+        QVERIFY(s.people()[0].active);
+        for (int i = 0; i < 3; ++i)
+            s.undoStack().undo();
+        QCOMPARE(s.people()[0].name, QStringLiteral("Wim"));
+        QSignalSpy failed(&s, &Session::failed);
+        s.addPerson(QStringLiteral("Wim"));
+        QCOMPARE(failed.size(), 1);
+    }
+
+    void twoLeadsAtOnce() {
+        const QString path = folder_.filePath(QStringLiteral("shared.sqlite"));
+        Session petra, hauke;
+        petra.openLog(path);
+        petra.openFile(demo_);
+        QVERIFY(finished(petra));
+        petra.logDefect(0, "{}", {});
+        hauke.openLog(path);
+        const qint64 id = petra.defects()[0].id;
+        petra.changeDefect(id, QStringLiteral("status"), QStringLiteral("in work"));
+        QSignalSpy failed(&hauke, &Session::failed);
+        hauke.changeDefect(id, QStringLiteral("status"), QStringLiteral("dismissed"));
+        QCOMPARE(failed.size(), 1);
+        QVERIFY(failed[0][0].toString().contains(QStringLiteral("changed this defect meanwhile")));
+        QCOMPARE(hauke.defects()[0].status, QStringLiteral("in work")); // shown as it now is
+        QCOMPARE(hauke.undoStack().count(), 0);
+    }
+
+    void badLogsAreTold() {
+        const QString path = folder_.filePath(QStringLiteral("diary.txt"));
+        QFile f(path);
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write("not a log at all, but longer than a header");
+        f.close();
+        Session s;
+        QSignalSpy failed(&s, &Session::failed);
+        s.openLog(path);
+        QCOMPARE(failed.size(), 1);
+        QVERIFY(s.log() == nullptr);
+        s.openFile(demo_);
+        QVERIFY(finished(s));
+        s.logDefect(0, "{}", {});
+        QVERIFY(failed.back()[0].toString().contains(QStringLiteral("no log open")));
+    }
+
+    void jobsRunInTurnAndCanBeStopped() {
+        JobQueue jobs;
+        QStringList order;
+        QSignalSpy idle(&jobs, &JobQueue::idle);
+        std::atomic<bool> sawCancel{false};
+        jobs.start(QStringLiteral("one"), [&](JobControl&) { return [&] { order << QStringLiteral("one"); }; });
+        jobs.start(QStringLiteral("two"), [&](JobControl& c) {
+            while (!c.cancelled)
+                QTest::qSleep(1);
+            sawCancel = true;
+            return [&] { order << QStringLiteral("two"); };
+        });
+        jobs.start(QStringLiteral("three"), [&](JobControl&) { return [&] { order << QStringLiteral("three"); }; });
+        QTRY_COMPARE(jobs.title(), QStringLiteral("two"));
+        jobs.cancel();
+        QTRY_COMPARE(idle.size(), 1);
+        QVERIFY(sawCancel);
+        QCOMPARE(order, QStringList({QStringLiteral("one"), QStringLiteral("two")}));
+    }
+};
+
+QTEST_MAIN(TestSession)
+#include "test_session.moc"

@@ -1,0 +1,134 @@
+// The strips' model against the run it shows, and the view's folding, hitting and order.
+#include "app/review/strip_view.h"
+#include "app/theme.h"
+
+#include <QAbstractItemModelTester>
+#include <QApplication>
+#include <QStandardPaths>
+#include <QTest>
+
+using namespace hobble;
+
+class TestStrips : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<Session> session_;
+    std::unique_ptr<StripModel> model_;
+
+    int motion(const char* id) const {
+        const auto& m = session_->plan().motions;
+        for (int i = 0; i < int(m.size()); ++i)
+            if (m[i].id == id)
+                return i;
+        qFatal("no motion %s", id);
+    }
+
+private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        Theme::apply(false);
+        session_ = std::make_unique<Session>();
+        model_ = std::make_unique<StripModel>(session_.get());
+        QCOMPARE(model_->rowCount(), 0);
+        const QAbstractItemModelTester tester(model_.get(), QAbstractItemModelTester::FailureReportingMode::QtTest);
+        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run() && !session_->jobs().busy(); }, 60000));
+    }
+    void cleanupTestCase() {
+        model_.reset();
+        session_.reset();
+    }
+
+    void everyMotionHasOnePlace() {
+        int shown = 0;
+        for (int g = 0; g < model_->rowCount(); ++g)
+            for (int r = 0; r < model_->rowCount(model_->index(g, 0)); ++r) {
+                const StripRow& row = model_->row(model_->index(r, 0, model_->index(g, 0)));
+                shown += (row.left.motion >= 0) + (row.right.motion >= 0) + (row.single.motion >= 0);
+                QVERIFY(row.single.motion < 0 || (row.left.motion < 0 && row.right.motion < 0));
+            }
+        QCOMPARE(shown, int(session_->plan().motions.size()));
+        for (int m = 0; m < shown; ++m)
+            QVERIFY(model_->indexOf(m).isValid());
+        const StripRow& elbow = model_->row(model_->indexOf(motion("left-elbow-flex")));
+        QCOMPARE(elbow.left.motion, motion("left-elbow-flex"));
+        QCOMPARE(elbow.right.motion, motion("right-elbow-flex"));
+    }
+
+    // The curve is the run's own worst trouble; onset lies where it passes 1, the peak where it is greatest.
+    void curvesAreTheRuns() {
+        const int m = motion("left-knee-flex");
+        const StripCurve& c = model_->row(model_->indexOf(m)).left;
+        const auto& steps = session_->run()->motions[m].steps;
+        QCOMPARE(c.trouble.size(), steps.size() - 1);
+        double most = 0;
+        for (std::size_t i = 0; i < c.trouble.size(); ++i) {
+            QCOMPARE(c.trouble[i], worstTrouble(steps[i].joints[0].measures, session_->run()->limits, Role::Knee));
+            most = std::max(most, c.trouble[i]);
+        }
+        QCOMPARE(c.worst, most);
+        QVERIFY(c.onset > 0 && c.onset < c.peak);
+        for (std::size_t i = 0; i < c.degrees.size(); ++i)
+            QVERIFY(c.degrees[i] > c.onset || c.trouble[i] <= 1 + 1e-9);
+    }
+
+    void aGroupShowsItsWorst() {
+        for (int g = 0; g < model_->rowCount(); ++g) {
+            const QModelIndex group = model_->index(g, 0);
+            double worst = 0;
+            for (int r = 0; r < model_->rowCount(group); ++r)
+                worst = std::max(worst, model_->row(model_->index(r, 0, group)).worst());
+            QCOMPARE(model_->row(group).worst(), worst);
+        }
+    }
+
+    void worstFirstAndBack() {
+        model_->setWorstFirst(true);
+        const QModelIndex first = model_->index(0, 0);
+        for (int r = 0; r + 1 < model_->rowCount(first); ++r)
+            QVERIFY(model_->row(model_->index(r, 0, first)).worst() >= model_->row(model_->index(r + 1, 0, first)).worst());
+        model_->setWorstFirst(false);
+        QCOMPARE(model_->index(0, 0).data().toString(), QStringLiteral("Arms"));
+    }
+
+    void sentencesForPeopleWhoListen() {
+        const QString words = model_->indexOf(motion("left-elbow-flex")).data(StripModel::SentenceRole).toString();
+        QVERIFY2(words.startsWith(QStringLiteral("elbow flex: left starts at ")), qPrintable(words));
+        QVERIFY(words.contains(QStringLiteral("right starts at ")));
+    }
+
+    void foldingAndStepping() {
+        StripView view(model_.get(), session_.get());
+        view.resize(420, 600);
+        view.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&view));
+        const int curl = motion("left-finger-1-base-curl");
+        QVERIFY(view.isFolded(QStringLiteral("Hands")));
+        QVERIFY(view.pointOf(curl, 10).isNull());
+        view.reveal(curl);
+        QVERIFY(!view.isFolded(QStringLiteral("Hands")));
+        const QPoint at = view.pointOf(curl, 0);
+        QVERIFY(view.viewport()->rect().contains(at));
+        // left grows leftwards, right grows rightwards, from the same neutral
+        const int right = motion("right-finger-1-base-curl");
+        QVERIFY(view.pointOf(curl, 60).x() < at.x());
+        QVERIFY(view.pointOf(right, 60).x() > at.x());
+        QVERIFY(std::abs(view.pointOf(right, 0).x() - at.x()) <= 1);
+        // one press folds the group again
+        view.setFolded(QStringLiteral("Hands"), true);
+        QVERIFY(view.pointOf(curl, 10).isNull());
+        // stepping keeps to the side one is on
+        const int next = view.motionBeside(motion("right-elbow-flex"), 1);
+        QCOMPARE(session_->plan().motions[next].side, Side::Right);
+        QCOMPARE(view.motionBeside(motion("left-collarbone-up"), -1), -1);
+        // a press takes the pose under the pointer
+        const int knee = motion("right-knee-flex");
+        view.reveal(knee);
+        QTest::mouseClick(view.viewport(), Qt::LeftButton, {}, view.pointOf(knee, 70));
+        QCOMPARE(session_->motion(), knee);
+        QVERIFY(std::abs(session_->degrees() - 70) < 2);
+    }
+};
+
+QTEST_MAIN(TestStrips)
+#include "test_strips.moc"

@@ -1,0 +1,28 @@
+"""check_schemas.py HOBBLE_CLI CHARACTER SCHEMA_FOLDER: what the command line writes fits its published schemas."""
+import json
+import os
+import subprocess
+import sys
+import tempfile
+
+import jsonschema
+
+cli, character, folder = sys.argv[1:]
+with tempfile.TemporaryDirectory() as out:
+    plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
+    subprocess.run([cli, "plan", character, "--out", plan], check=True)
+    subprocess.run([cli, "run", character, "--json", run, "--quiet"], check=True)
+    inspect = subprocess.run([cli, "inspect", character, "--json"], check=True, capture_output=True).stdout
+    documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "inspect": json.loads(inspect)}
+for name, document in documents.items():
+    with open(os.path.join(folder, name + ".schema.json")) as f:
+        schema = json.load(f)
+    jsonschema.Draft7Validator.check_schema(schema)
+    jsonschema.validate(document, schema)
+    # and a schema that accepts anything would prove nothing
+    broken = dict(document, version=2)
+    try:
+        jsonschema.validate(broken, schema)
+        sys.exit(name + ": a wrong version was accepted")
+    except jsonschema.ValidationError:
+        print(name, "fits its schema")

@@ -1,0 +1,117 @@
+// The files a run leaves for other programs and for people.
+#include "core/run/run.h"
+#include "io/content_hash.h"
+#include "io/file_write.h"
+#include "io/gltf_read.h"
+#include "io/run_json.h"
+#include "io/run_report.h"
+#include "support/tube.h"
+
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+#include <nlohmann/json.hpp>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestRunFiles : public QObject {
+    Q_OBJECT
+
+private slots:
+    void csvHasARowForEachStep() {
+        TubeSpec spec;
+        spec.tipName = "fore, \"arm\".L"; // as names go
+        const Subject s = subjectOf(tube(spec));
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 0}));
+        const QStringList lines = QString::fromStdString(runToCsv(s, r)).trimmed().split('\n');
+        QCOMPARE(lines.size(), 5);
+        QVERIFY(lines[0].startsWith(QStringLiteral("joint,side,role,motion,step,degrees,stretch")));
+        QVERIFY(lines[3].startsWith(QStringLiteral("\"fore, \"\"arm\"\".L\",left,elbow,turn,2,90,")));
+        const QStringList numbers = lines[3].mid(lines[3].lastIndexOf(QStringLiteral("turn,"))).split(',');
+        const JointStep& j = r.motions[0].steps[2].joints[0];
+        QVERIFY(std::abs(numbers[3].toDouble() - j.measures.stretch) < 1e-4);
+        QVERIFY(std::abs(numbers[7].toDouble() - *j.measures.volume) < 1e-4);
+        QVERIFY(std::abs(numbers[9].toDouble() - *j.measures.pinch) < 1e-4);
+    }
+
+    void undefinedMeasuresAreNullAndSayWhy() {
+        Character c = tube();
+        c.triangles.resize(c.triangles.size() / 2 + 37); // torn across the middle
+        c.parts[0].triangleCount = std::uint32_t(c.triangles.size());
+        const Subject s = subjectOf(c);
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 0}));
+        const auto j = nlohmann::json::parse(runToJson(s, r));
+        QVERIFY(j["measurements"][1]["volume"].is_null());
+        QVERIFY(j["joints"][0]["volumeUndefined"].is_string());
+        QVERIFY(runToCsv(s, r).find("nan") == std::string::npos);
+    }
+
+    void reportIsWholeAndEscaped() {
+        TubeSpec spec;
+        spec.tipName = "<script>";
+        Character c = tube(spec);
+        c.name = "Küste & <b>Deich</b>";
+        const Subject s = subjectOf(c);
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 120, 0}));
+        QVERIFY(!r.findings.empty());
+        const std::string html = runToHtml(s, r);
+        QVERIFY(html.find("<script>") == std::string::npos);
+        QVERIFY(html.find("Küste &amp; &lt;b&gt;Deich") != std::string::npos);
+        QVERIFY(html.find("<svg") != std::string::npos);
+        QVERIFY(html.find("http://") == std::string::npos && html.find("https://") == std::string::npos);
+        QVERIFY(QString::fromStdString(html).endsWith(QStringLiteral("</html>\n")));
+    }
+
+    void inspection() {
+        const Subject s = subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        const auto j = nlohmann::json::parse(inspectToJson(s));
+        std::size_t vertices = 0;
+        for (const auto& p : j["parts"])
+            vertices += p["vertices"].get<std::size_t>();
+        QCOMPARE(vertices, j["vertices"].get<std::size_t>());
+        QCOMPARE(j["surface"]["nonManifoldEdges"].get<int>(), 0); // the demo body is clean
+        QCOMPARE(j["surface"]["borderEdges"].get<int>(), 0);
+        for (const auto& joint : j["joints"])
+            if (joint["joint"] == "hand.L")
+                QCOMPARE(joint["mirror"].get<std::string>(), std::string("hand.R"));
+    }
+
+    void jointsInWords() {
+        const Subject s = subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        auto words = [&](const char* joint) {
+            return QString::fromStdString(jointWords(s, s.character->skeleton.find(joint)));
+        };
+        QCOMPARE(words("forearm.L"), QStringLiteral("left elbow"));
+        QCOMPARE(words("spine_2"), QStringLiteral("spine 2"));
+        QCOMPARE(words("middle_1.R"), QStringLiteral("right finger 2 base"));
+        QCOMPARE(words("thumb_2.L"), QStringLiteral("left thumb middle"));
+        QCOMPARE(words("head"), QStringLiteral("head"));
+    }
+
+    void filesAreWrittenWholeOrNotAtAll() {
+        QTemporaryDir folder;
+        const std::string path = folder.filePath(QStringLiteral("out.json")).toStdString();
+        QVERIFY(writeFile(path, "one"));
+        QVERIFY(writeFile(path, "two"));
+        QFile f(QString::fromStdString(path));
+        QVERIFY(f.open(QIODevice::ReadOnly));
+        QCOMPARE(f.readAll(), QByteArray("two"));
+        const auto nowhere = writeFile("/nowhere/at/all.json", "x");
+        QVERIFY(nowhere.error().find("/nowhere/at/all.json") != std::string::npos);
+        QVERIFY(!QFile::exists(QString::fromStdString(path) + QStringLiteral(".part")));
+    }
+
+    void hashes() {
+        ContentHash empty, a, b;
+        QCOMPARE(empty.hex(), std::string("cbf29ce484222325")); // the published offset basis
+        a.add("a");
+        QCOMPARE(a.hex(), std::string("af63dc4c8601ec8c")); // a published test value
+        b.add("foo");
+        b.add("bar");
+        QCOMPARE(b.hex(), std::string("85944171f73967e8")); // of "foobar"
+    }
+};
+
+QTEST_APPLESS_MAIN(TestRunFiles)
+#include "test_run_files.moc"
