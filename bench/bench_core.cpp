@@ -1,4 +1,5 @@
-// The core's work on the demo character, each beside a peer measured in the same run: build/release/bin/hobble-bench
+// The core's work on the demo character, each beside a peer measured in the same run:
+// build/release/bin/hobble-bench
 #include "core/run/run.h"
 #include "io/gltf_read.h"
 
@@ -57,7 +58,8 @@ BENCHMARK(skinDualQuaternion);
 // The peer of skinning: streaming what it must read and write.
 void streamSameBytes(benchmark::State& state) {
     const Character& c = *badger().character;
-    const std::size_t bytes = c.vertexCount() * 2 * sizeof(Vec3) + c.weights.joint.size() * 6 + c.weights.first.size() * 4;
+    const std::size_t bytes =
+        c.vertexCount() * 2 * sizeof(Vec3) + c.weights.joint.size() * 6 + c.weights.first.size() * 4;
     std::vector<char> from(bytes / 2, 1), to(bytes / 2);
     for (auto _ : state) {
         std::memcpy(to.data(), from.data(), to.size());

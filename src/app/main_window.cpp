@@ -281,7 +281,8 @@ void MainWindow::buildActions() {
         [this] {
             QSettings().setValue(QStringLiteral("night"), !Theme::current().night);
             Theme::apply(!Theme::current().night);
-            say(tr("The viewport's frame takes the new theme at the next start."), false);
+            review_->restyle();
+            refreshTop();
         },
         this);
 }

@@ -30,9 +30,10 @@ Transform bindPlacement(const std::vector<Transform>& nodes, const std::vector<T
         std::nth_element(all.begin(), all.begin() + middle, all.end());
         return all[middle];
     };
-    const Transform& best = *std::min_element(still.begin(), still.end(), [&](const Transform& a, const Transform& b) {
-        return medianMisfit(a) < medianMisfit(b) - 1e-9;
-    });
+    const Transform& best =
+        *std::min_element(still.begin(), still.end(), [&](const Transform& a, const Transform& b) {
+            return medianMisfit(a) < medianMisfit(b) - 1e-9;
+        });
     return medianMisfit(best) < 1.2 ? best : byTop; // beyond that it is another up-axis or unit, not a pose
 }
 

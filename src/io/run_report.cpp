@@ -70,9 +70,9 @@ std::string runToHtml(const Subject& s, const RunResult& run) {
     for (const Finding& f : run.findings)
         out += "<tr><td class='n'>" + std::to_string(f.severity) + "<td>" +
                escaped(sentence(s, run.plan, f)) + "<td>" +
-               (f.causes.empty() ? std::string("<small>none found</small>")
-                                 : escaped(f.causes[0].name) + "<br><small>" + escaped(f.causes[0].evidence) +
-                                       "</small>") +
+               (!f.headline() ? std::string("<small>none found</small>")
+                              : escaped(f.headline()->name) + "<br><small>" +
+                                    escaped(f.headline()->evidence) + "</small>") +
                "</tr>";
     out += "</table><h2>Motions</h2><p><small>Each strip runs from neutral to the motion's limit; it is dark "
            "where a "

@@ -29,8 +29,8 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     d.value = f.peakValue;
     d.limit = f.limit;
     d.what = QString::fromStdString(sentence(s, plan, f));
-    if (!f.causes.empty())
-        d.cause = QString::fromStdString(f.causes[0].name + ": " + f.causes[0].evidence);
+    if (const Cause* c = f.headline())
+        d.cause = QString::fromStdString(c->name + ": " + c->evidence);
     QJsonObject turns; // joint → local rotation, so that the pose outlives the plan
     const Pose pose = poseAt(s.character->skeleton, motion, f.peakDegrees);
     for (const JointTurn& t : motion.turns) {

@@ -1,9 +1,11 @@
-// hobble-take-pictures CHARACTER FOLDER: drives the real window as a person would and saves a picture of each
-// main view. Run under a display (Xvfb will do).
+// hobble-take-pictures CHARACTER FOLDER [all]: drives the real window as a person would and saves a picture
+// of each main view. Run under a display (Xvfb will do).
 #include "app/main_window.h"
 #include "app/theme.h"
 
 #include <QApplication>
+#include <QDialog>
+#include <QPushButton>
 #include <QScreen>
 #include <QSettings>
 #include <QStandardPaths>
@@ -32,7 +34,7 @@ int main(int argc, char** argv) {
     QSurfaceFormat::setDefaultFormat(format);
     QApplication app(argc, argv);
     QApplication::setOrganizationName(QStringLiteral("HobblePictures"));
-    if (argc != 3)
+    if (argc != 3 && argc != 4)
         return 2;
     const QString folder = QString::fromLocal8Bit(argv[2]);
     QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
@@ -70,6 +72,7 @@ int main(int argc, char** argv) {
             window.review()->viewport()->lookFrom(QString::fromLatin1(view));
         settle(400);
         window.review()->logFinding(f);
+        settle(300);
     };
     window.review()->viewport()->setColouring(Colouring::Own);
     window.review()->goNeutral();
@@ -89,5 +92,32 @@ int main(int argc, char** argv) {
     window.showPage(1);
     window.logPage()->choose(defects[1].id);
     shot("log");
+    if (argc == 3)
+        return 0;
+
+    window.findChild<QPushButton*>(QStringLiteral("editRoster"))->click();
+    shot("roster");
+    window.findChild<QPushButton*>(QStringLiteral("rosterDone"))->click();
+    window.showPage(0);
+    window.findChild<QPushButton*>(QStringLiteral("worstFirst"))->click();
+    window.review()->viewport()->setColouring(Colouring::Weight);
+    window.review()->viewport()->setWireShown(true);
+    shot("worst-first-weights-wire");
+    window.review()->viewport()->setWireShown(false);
+    window.review()->viewport()->setColouring(Colouring::Strain);
+    session.showFinding(find("left-shoulder-raise", Kind::Stretch));
+    shot("shoulder");
+    session.showFinding(find("left-hip-front", Kind::Stretch));
+    shot("hip");
+    session.showFinding(find("jaw-open", Kind::Stretch));
+    QTest::mouseMove(window.review()->viewport(), window.review()->viewport()->rect().center());
+    shot("jaw-with-words");
+    QTest::keyClick(&window, Qt::Key_Question);
+    shot("keys");
+    if (auto* keys = window.findChild<QDialog*>(QStringLiteral("keys")))
+        keys->close();
+    Theme::apply(true);
+    session.openFile(QStringLiteral("/nowhere/missing.glb"));
+    shot("night-and-an-error");
     return 0;
 }

@@ -342,7 +342,7 @@ private slots:
         openDemo();
         const qsizetype before = session_->defects().size();
         window_->review()->logFinding(9);
-        QCOMPARE(session_->defects().size(), before + 1);
+        QTRY_COMPARE(session_->defects().size(), before + 1);
     }
 };
 

@@ -172,14 +172,16 @@ private slots:
         QStringList order;
         QSignalSpy idle(&jobs, &JobQueue::idle);
         std::atomic<bool> sawCancel{false};
-        jobs.start(QStringLiteral("one"), [&](JobControl&) { return [&] { order << QStringLiteral("one"); }; });
+        jobs.start(QStringLiteral("one"),
+                   [&](JobControl&) { return [&] { order << QStringLiteral("one"); }; });
         jobs.start(QStringLiteral("two"), [&](JobControl& c) {
             while (!c.cancelled)
                 QTest::qSleep(1);
             sawCancel = true;
             return [&] { order << QStringLiteral("two"); };
         });
-        jobs.start(QStringLiteral("three"), [&](JobControl&) { return [&] { order << QStringLiteral("three"); }; });
+        jobs.start(QStringLiteral("three"),
+                   [&](JobControl&) { return [&] { order << QStringLiteral("three"); }; });
         QTRY_COMPARE(jobs.title(), QStringLiteral("two"));
         jobs.cancel();
         QTRY_COMPARE(idle.size(), 1);

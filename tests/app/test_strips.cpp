@@ -30,7 +30,8 @@ private slots:
         session_ = std::make_unique<Session>();
         model_ = std::make_unique<StripModel>(session_.get());
         QCOMPARE(model_->rowCount(), 0);
-        const QAbstractItemModelTester tester(model_.get(), QAbstractItemModelTester::FailureReportingMode::QtTest);
+        const QAbstractItemModelTester tester(model_.get(),
+                                              QAbstractItemModelTester::FailureReportingMode::QtTest);
         session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
         QVERIFY(QTest::qWaitFor([&] { return session_->run() && !session_->jobs().busy(); }, 60000));
     }
@@ -63,7 +64,8 @@ private slots:
         QCOMPARE(c.trouble.size(), steps.size() - 1);
         double most = 0;
         for (std::size_t i = 0; i < c.trouble.size(); ++i) {
-            QCOMPARE(c.trouble[i], worstTrouble(steps[i].joints[0].measures, session_->run()->limits, Role::Knee));
+            QCOMPARE(c.trouble[i],
+                     worstTrouble(steps[i].joints[0].measures, session_->run()->limits, Role::Knee));
             most = std::max(most, c.trouble[i]);
         }
         QCOMPARE(c.worst, most);
@@ -86,13 +88,15 @@ private slots:
         model_->setWorstFirst(true);
         const QModelIndex first = model_->index(0, 0);
         for (int r = 0; r + 1 < model_->rowCount(first); ++r)
-            QVERIFY(model_->row(model_->index(r, 0, first)).worst() >= model_->row(model_->index(r + 1, 0, first)).worst());
+            QVERIFY(model_->row(model_->index(r, 0, first)).worst() >=
+                    model_->row(model_->index(r + 1, 0, first)).worst());
         model_->setWorstFirst(false);
         QCOMPARE(model_->index(0, 0).data().toString(), QStringLiteral("Arms"));
     }
 
     void sentencesForPeopleWhoListen() {
-        const QString words = model_->indexOf(motion("left-elbow-flex")).data(StripModel::SentenceRole).toString();
+        const QString words =
+            model_->indexOf(motion("left-elbow-flex")).data(StripModel::SentenceRole).toString();
         QVERIFY2(words.startsWith(QStringLiteral("elbow flex: left starts at ")), qPrintable(words));
         QVERIFY(words.contains(QStringLiteral("right starts at ")));
     }

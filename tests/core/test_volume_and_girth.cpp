@@ -129,7 +129,8 @@ private slots:
         }
         QVERIFY(planeCut(s.surface, all(s.surface), s.neutral, Vec3d(0, 3, 0), Vec3d::UnitY()).empty());
         // an oblique cut is an ellipse: wider by 1 / cos 45°
-        const auto oblique = planeCut(s.surface, all(s.surface), s.neutral, Vec3d(0, 0, 0), Vec3d(1, 1, 0).normalized());
+        const auto oblique =
+            planeCut(s.surface, all(s.surface), s.neutral, Vec3d(0, 0, 0), Vec3d(1, 1, 0).normalized());
         const double round = 0.5 * 64 * 0.01 * std::sin(2 * kPi / 64);
         QVERIFY(std::abs(sectionArea(oblique.at(0), s.neutral) - round * std::sqrt(2.0)) < 2e-4);
     }
@@ -149,7 +150,8 @@ private slots:
         two.parts[0].triangleCount *= 2;
         finish(two, weights);
         const Subject s = subjectOf(two);
-        const auto loop = sectionAround(s.surface, all(s.surface), s.neutral, Vec3d(0.5, 0.01, 0), Vec3d::UnitY());
+        const auto loop =
+            sectionAround(s.surface, all(s.surface), s.neutral, Vec3d(0.5, 0.01, 0), Vec3d::UnitY());
         QVERIFY(loop);
         for (const EdgePoint& e : *loop)
             QVERIFY(s.neutral[e.a].x() > 0.35f);

@@ -33,7 +33,9 @@ class TestBindPlacement : public QObject {
         t.translate(Vec3d(3, 0, 1)).rotate(Eigen::AngleAxisd(-kPi / 2, Vec3d::UnitX())).scale(0.01);
         return t;
     }
-    static Quat about(const Vec3d& axis, double degrees) { return Quat(Eigen::AngleAxisd(radians(degrees), axis)); }
+    static Quat about(const Vec3d& axis, double degrees) {
+        return Quat(Eigen::AngleAxisd(radians(degrees), axis));
+    }
 
 private slots:
     void unposed() {
@@ -42,13 +44,16 @@ private slots:
     }
 
     void oneLimbLeftPosed() {
-        const Chain c = chain(armature(), {Quat::Identity(), Quat::Identity(), Quat::Identity(), about(Vec3d::UnitZ(), 80)});
+        const Chain c = chain(
+            armature(), {Quat::Identity(), Quat::Identity(), Quat::Identity(), about(Vec3d::UnitZ(), 80)});
         QVERIFY(bindPlacement(c.nodes, c.inverse, 0, {Transform::Identity()}).isApprox(armature(), 1e-9));
     }
 
     void everyJointLeftPosedBelowAnArmature() {
-        const Chain c = chain(armature(), {about(Vec3d::UnitX(), 12), about(Vec3d::UnitZ(), 25), about(Vec3d::UnitX(), -30)});
-        QVERIFY(bindPlacement(c.nodes, c.inverse, 0, {armature(), Transform::Identity()}).isApprox(armature(), 1e-9));
+        const Chain c = chain(
+            armature(), {about(Vec3d::UnitX(), 12), about(Vec3d::UnitZ(), 25), about(Vec3d::UnitX(), -30)});
+        QVERIFY(bindPlacement(c.nodes, c.inverse, 0, {armature(), Transform::Identity()})
+                    .isApprox(armature(), 1e-9));
     }
 
     void boundInTheWorldItself() {
@@ -61,7 +66,8 @@ private slots:
     }
 
     void theRootItselfTurnsTheUpAxis() {
-        // A converter that keeps vertices with z up and turns the root joint: the root's turn is placement, not pose.
+        // A converter that keeps vertices with z up and turns the root joint: the root's turn is placement,
+        // not pose.
         const Quat upright = about(Vec3d::UnitX(), -90);
         const Chain c = chain(Transform::Identity(), {upright});
         const Transform p = bindPlacement(c.nodes, c.inverse, 0, {Transform::Identity()});

@@ -37,7 +37,8 @@ private slots:
 
     void undefinedMeasuresAreNullAndSayWhy() {
         Character c = tube();
-        std::erase_if(c.triangles, [&](const Triangle& t) { return c.bindPosition[t[0]].x() < 0; }); // slit open
+        std::erase_if(c.triangles,
+                      [&](const Triangle& t) { return c.bindPosition[t[0]].x() < 0; }); // slit open
         c.parts[0].triangleCount = std::uint32_t(c.triangles.size());
         const Subject s = subjectOf(c);
         const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 0}));

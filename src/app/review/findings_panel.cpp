@@ -132,11 +132,10 @@ QWidget* FindingsPanel::card(int index) {
         when.chop(1);
         label(when, 0.92, false, true);
     }
-    if (!f.causes.empty()) {
-        QString cause = QString::fromStdString(f.causes[0].name);
+    if (const Cause* c = f.headline()) {
+        QString cause = QString::fromStdString(c->name);
         cause[0] = cause[0].toUpper();
-        label(cause + QStringLiteral(": ") + QString::fromStdString(f.causes[0].evidence), 0.95, false,
-              false);
+        label(cause + QStringLiteral(": ") + QString::fromStdString(c->evidence), 0.95, false, false);
     }
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(8);

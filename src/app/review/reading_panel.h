@@ -36,6 +36,7 @@ public:
 
     void setOtherSideShown(bool on);
     bool otherSideShown() const { return otherShown_; }
+    void show();
 
 private:
     struct Row {
@@ -44,7 +45,6 @@ private:
         MeasureCurve* curve = nullptr;
         SeverityChip* chip = nullptr;
     };
-    void show();
     void showRow(Row& row, int measure, const ZoneMeasures& now, int joint);
     MeasureCurve::Line lineOf(int motion, int joint, int measure) const;
 

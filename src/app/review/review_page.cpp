@@ -16,6 +16,7 @@
 #include <QVBoxLayout>
 
 #include <cmath>
+#include <utility>
 
 namespace hobble {
 
@@ -46,6 +47,7 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
     split->setStretchFactor(2, 0);
     split->setSizes({420, 540, 320});
     row->addWidget(split);
+    restyle();
 
     sweep_ = new QTimer(this);
     sweep_->setInterval(33);
@@ -62,6 +64,7 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
     connect(session, &Session::poseChanged, this, &ReviewPage::showTitle);
     connect(session, &Session::findingChanged, this, &ReviewPage::showTitle);
     connect(session, &Session::characterChanged, this, &ReviewPage::showTitle);
+    connect(session, &Session::frameReady, this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
     connect(session, &Session::findingChanged, this, [this] {
         if (session_->finding() >= 0)
             strips_->reveal(session_->run()->findings[session_->finding()].motion);
@@ -123,14 +126,7 @@ QWidget* ReviewPage::buildViewport() {
     auto* middle = new QWidget;
     middle->setObjectName(QStringLiteral("stage"));
     middle->setAttribute(Qt::WA_StyledBackground);
-    const Theme& t = Theme::current();
-    middle->setStyleSheet(
-        QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
-                       "#stage QPushButton { color: %3; padding: 3px 4px; }"
-                       "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
-                       "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
-                       "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
-            .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
+    stage_ = middle;
     auto* all = new QVBoxLayout(middle);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
@@ -329,9 +325,38 @@ void ReviewPage::logHere() {
 void ReviewPage::toggleOtherSide() { reading_->setOtherSideShown(!reading_->otherSideShown()); }
 
 void ReviewPage::logFinding(int finding) {
-    session_->selectFinding(finding);
+    const auto run = session_->run();
+    if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
+        return;
+    // What is logged is the finding at its worst, so that is what the picture has to show.
+    toLog_ = finding;
+    session_->showFinding(finding);
+    QMetaObject::invokeMethod(this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
+}
+
+void ReviewPage::logWhenShown() {
+    const auto frame = session_->frame();
+    if (toLog_ < 0 || !frame || frame->motion != session_->motion() || frame->degrees != session_->degrees())
+        return; // called again with the next frame
+    const int finding = std::exchange(toLog_, -1);
+    if (viewport_)
+        viewport_->settle();
     session_->logDefect(finding, viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
                         viewport_ ? viewport_->picture() : QByteArray());
+}
+
+void ReviewPage::restyle() {
+    const Theme& t = Theme::current();
+    stage_->setStyleSheet(
+        QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
+                       "#stage QPushButton { color: %3; padding: 3px 4px; }"
+                       "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
+                       "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
+                       "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
+            .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
+    reading_->show();
+    for (QWidget* w : findChildren<QWidget*>())
+        w->update();
 }
 
 void ReviewPage::showDefect(const Defect& d) {

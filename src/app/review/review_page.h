@@ -27,7 +27,8 @@ public:
     void toggleSweep();
     void logHere();
     void toggleOtherSide();
-    void logFinding(int finding);
+    void logFinding(int finding); // at its worst angle, once that is shown
+    void restyle();               // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);
 
@@ -39,6 +40,7 @@ private:
     QWidget* buildViewport();
     QWidget* buildReading();
     void showTitle();
+    void logWhenShown();
     Session* session_;
     StripModel* model_;
     StripView* strips_ = nullptr;
@@ -49,6 +51,8 @@ private:
     QLabel *title_ = nullptr, *subtitle_ = nullptr;
     QTimer* sweep_ = nullptr;
     bool sweepBack_ = false;
+    QWidget* stage_ = nullptr; // what frames the viewport
+    int toLog_ = -1;           // the finding to log once its pose is shown
 };
 
 } // namespace hobble

@@ -123,6 +123,16 @@ Viewport::Viewport(Session* session, QWidget* parent) : QOpenGLWidget(parent), s
         findingStale_ = true;
         findingToShow_ = session_->finding() >= 0;
         update();
+        // A finding at the pose already shown brings no new frame to wait for.
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                const auto f = session_->frame();
+                if (f && f->motion == session_->motion() && f->degrees == session_->degrees() &&
+                    std::exchange(findingToShow_, false))
+                    lookAtFinding();
+            },
+            Qt::QueuedConnection);
     });
     connect(session, &Session::runChanged, this, [this] {
         findingStale_ = true;
@@ -458,6 +468,13 @@ void Viewport::setWireShown(bool on) {
     wire_ = on;
     update();
     emit viewChanged();
+}
+
+void Viewport::settle() {
+    if (easing_.state() == QAbstractAnimation::Running) {
+        easing_.stop();
+        camera_ = to_;
+    }
 }
 
 void Viewport::setCamera(const Camera& camera, bool eased) {

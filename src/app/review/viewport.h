@@ -33,6 +33,7 @@ public:
 
     const Camera& camera() const { return camera_; }
     void setCamera(const Camera& camera, bool eased);
+    void settle(); // ends a movement of the camera at once
     void frameAll(bool eased = true);
     void frameJoint(int joint,
                     const Camera* from = nullptr); // keeping the direction looked in, or that of `from`

@@ -37,6 +37,8 @@ struct Finding {
     std::vector<PartMarks> marks;         // the skin marked at the peak; the part with most of it first
     std::vector<std::uint32_t> triangles; // of the surface, at the peak
     std::vector<Cause> causes;            // likeliest first
+    /// The first cause, where enough speaks for it to be told to a person; null otherwise.
+    const Cause* headline() const { return causes.empty() || causes[0].weight < 0.25 ? nullptr : &causes[0]; }
 };
 
 struct PosePatch {
