@@ -478,6 +478,7 @@ void Viewport::settle() {
 }
 
 void Viewport::setCamera(const Camera& camera, bool eased) {
+    findingToShow_ = false; // whoever sets the camera knows better
     easing_.stop();
     if (eased && isVisible()) {
         from_ = camera_;
