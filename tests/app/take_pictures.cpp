@@ -30,7 +30,6 @@ int main(int argc, char** argv) {
     format.setVersion(3, 3);
     format.setProfile(QSurfaceFormat::CoreProfile);
     format.setDepthBufferSize(24);
-    format.setSamples(4);
     QSurfaceFormat::setDefaultFormat(format);
     QApplication app(argc, argv);
     QApplication::setOrganizationName(QStringLiteral("HobblePictures"));
@@ -74,8 +73,12 @@ int main(int argc, char** argv) {
         window.review()->logFinding(f);
         settle(300);
     };
+    if (argc == 4)
+        shot("first-sight");
     window.review()->viewport()->setColouring(Colouring::Own);
     window.review()->goNeutral();
+    settle(300);
+    window.review()->viewport()->frameAll();
     shot("whole-character");
     window.review()->viewport()->setColouring(Colouring::Strain);
     log("left-knee-flex", Kind::Pinch, nullptr);

@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
+#include <QOpenGLFunctions>
 #include <QPainter>
 #include <QWheelEvent>
 
@@ -67,6 +68,10 @@ QColor displayColour(const Vec3& linear) { // sRGB transfer, near enough for a s
 
 } // namespace
 
+// What the probe found: a software renderer smooths edges by drawing everything four times, which costs the
+// fluency.
+static bool g_softwareRenderer = false;
+
 bool Viewport::supported() {
     const QString platform = QGuiApplication::platformName();
     if (platform == QLatin1String("offscreen") || platform == QLatin1String("minimal") ||
@@ -79,10 +84,19 @@ bool Viewport::supported() {
     QOffscreenSurface surface;
     surface.setFormat(probe.format());
     surface.create();
-    return surface.isValid() && probe.makeCurrent(&surface);
+    if (!surface.isValid() || !probe.makeCurrent(&surface))
+        return false;
+    const auto* name = reinterpret_cast<const char*>(probe.functions()->glGetString(GL_RENDERER));
+    const QByteArray renderer = QByteArray(name ? name : "").toLower();
+    g_softwareRenderer =
+        renderer.contains("llvmpipe") || renderer.contains("softpipe") || renderer.contains("swrast");
+    return true;
 }
 
 Viewport::Viewport(Session* session, QWidget* parent) : QOpenGLWidget(parent), session_(session) {
+    QSurfaceFormat wanted = QSurfaceFormat::defaultFormat();
+    wanted.setSamples(g_softwareRenderer ? 0 : 4);
+    setFormat(wanted);
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(240, 240);
@@ -499,7 +513,7 @@ void Viewport::frameAll(bool eased) {
         box.extend(p);
     Camera c = easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
     c.target = box.center().cast<double>();
-    c.distance = 0.62 * double(box.sizes().norm()) / std::tan(radians(Camera::kFieldOfView / 2));
+    c.distance = 0.60 * double(box.sizes().norm()) / std::tan(radians(Camera::kFieldOfView / 2));
     viewWords_.clear();
     setCamera(c, eased);
     emit viewChanged();
