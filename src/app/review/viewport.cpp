@@ -513,7 +513,7 @@ void Viewport::frameAll(bool eased) {
         box.extend(p);
     Camera c = easing_.state() == QAbstractAnimation::Running ? to_ : camera_;
     c.target = box.center().cast<double>();
-    c.distance = 0.60 * double(box.sizes().norm()) / std::tan(radians(Camera::kFieldOfView / 2));
+    c.distance = 0.48 * double(box.sizes().norm()) / std::tan(radians(Camera::kFieldOfView / 2));
     viewWords_.clear();
     setCamera(c, eased);
     emit viewChanged();
