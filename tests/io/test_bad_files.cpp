@@ -177,8 +177,20 @@ private slots:
             std::string text = good;
             for (int k = 0; k < 3; ++k)
                 text[random() % text.size()] = char(random() % 96 + 32);
-            if (const auto p = planFromJson(text, c.skeleton))
-                QVERIFY(!p->motions.empty() || p->motions.empty()); // parsed or refused, never thrown
+            const auto p = planFromJson(text, c.skeleton);
+            if (!p) {
+                QVERIFY(!p.error().empty());
+                continue;
+            }
+            for (const Motion& m : p->motions) { // whatever is let through can be run
+                QVERIFY(!m.turns.empty() && !m.degrees.empty());
+                for (const JointTurn& t : m.turns) {
+                    QVERIFY(t.joint >= 0 && t.joint < c.skeleton.size());
+                    QVERIFY(std::abs(t.axis.norm() - 1) < 1e-9 && std::isfinite(t.share));
+                }
+                for (double d : m.degrees)
+                    QVERIFY(std::isfinite(d));
+            }
         }
         QVERIFY(planFromJson("{}", c.skeleton).error().find("not a Hobble plan") != std::string::npos);
         std::string other = good;

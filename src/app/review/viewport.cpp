@@ -353,7 +353,6 @@ void Viewport::paintSkeleton(QPainter& p) {
     const auto f = session_->frame();
     const auto s = session_->subject();
     const Skeleton& sk = s->character->skeleton;
-    const Theme& t = Theme::current();
     const int chosen = session_->joint();
     auto shown = [&](int j) { return s->roles[j].movesSkin || s->roles[j].role == Role::End; };
     auto at = [&](int j) { return project(f->jointPosition[j].cast<double>()); };
@@ -375,7 +374,6 @@ void Viewport::paintSkeleton(QPainter& p) {
         const double r = j == chosen ? 4.5 : 3.2;
         p.drawEllipse(at(j), r, r);
     }
-    Q_UNUSED(t);
 }
 
 QString Viewport::wordsAt(const Hit& hit) const {
