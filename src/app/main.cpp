@@ -7,14 +7,9 @@
 #include <QDir>
 #include <QSettings>
 #include <QStandardPaths>
-#include <QSurfaceFormat>
 
 int main(int argc, char** argv) {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    QSurfaceFormat::setDefaultFormat(format);
+    hobble::Viewport::requestOpenGl();
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Hobble"));
     QApplication::setOrganizationName(QStringLiteral("Hobble"));

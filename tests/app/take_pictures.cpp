@@ -26,11 +26,7 @@ bool waitForRun(Session& session) {
 
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    QSurfaceFormat::setDefaultFormat(format);
+    Viewport::requestOpenGl();
     QApplication app(argc, argv);
     QApplication::setOrganizationName(QStringLiteral("HobblePictures"));
     if (argc != 3 && argc != 4)

@@ -347,11 +347,7 @@ private slots:
 };
 
 int main(int argc, char** argv) {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    QSurfaceFormat::setDefaultFormat(format);
+    Viewport::requestOpenGl();
     QApplication app(argc, argv);
     TestReviewToLog test;
     return QTest::qExec(&test, argc, argv);

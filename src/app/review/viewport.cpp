@@ -68,6 +68,14 @@ QColor displayColour(const Vec3& linear) { // sRGB transfer, near enough for a s
 
 } // namespace
 
+void Viewport::requestOpenGl() {
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    format.setDepthBufferSize(24);
+    QSurfaceFormat::setDefaultFormat(format);
+}
+
 // What the probe found: a software renderer smooths edges by drawing everything four times, which costs the
 // fluency.
 static bool g_softwareRenderer = false;

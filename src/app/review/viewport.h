@@ -21,6 +21,9 @@ public:
     explicit Viewport(Session* session, QWidget* parent = nullptr);
     ~Viewport() override;
 
+    /// What every window asks OpenGL for; called once, before the application object is made.
+    static void requestOpenGl();
+
     /// Whether this display can give an OpenGL context at all; asked before a viewport is made.
     static bool supported();
 
