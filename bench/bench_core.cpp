@@ -37,7 +37,7 @@ void skinLinear(benchmark::State& state) {
     const auto world = worldTransforms(badger().character->skeleton, benchPose());
     std::vector<Vec3> out;
     for (auto _ : state) {
-        deformLinear(*badger().character, world, out);
+        deformLinear(*badger().character, world, badger().character->bindPosition, out);
         benchmark::DoNotOptimize(out.data());
     }
     state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(out.size()));
@@ -48,7 +48,7 @@ void skinDualQuaternion(benchmark::State& state) {
     const auto world = worldTransforms(badger().character->skeleton, benchPose());
     std::vector<Vec3> out;
     for (auto _ : state) {
-        deformDualQuaternion(*badger().character, world, out);
+        deformDualQuaternion(*badger().character, world, badger().character->neutral, out);
         benchmark::DoNotOptimize(out.data());
     }
     state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(out.size()));

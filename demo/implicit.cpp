@@ -13,31 +13,6 @@ double smoothMin(double a, double b, double k) {
     return std::min(a, b) - h * h * k * 0.25;
 }
 
-Vec3d gradient(const std::vector<Solid>& s, const Vec3d& p) {
-    constexpr double e = 1e-4;
-    Vec3d g;
-    for (int i = 0; i < 3; ++i) {
-        Vec3d d = Vec3d::Zero();
-        d[i] = e;
-        g[i] = (field(s, p + d) - field(s, p - d)) / (2 * e);
-    }
-    return g;
-}
-
-Vec3d pulled(const std::vector<Solid>& s, Vec3d p, double most) {
-    for (int i = 0; i < 4; ++i) {
-        const Vec3d g = gradient(s, p);
-        const double n = g.squaredNorm();
-        if (n < 1e-6)
-            break;
-        Vec3d step = g * (field(s, p) / n);
-        if (step.norm() > most)
-            step *= most / step.norm();
-        p -= step;
-    }
-    return p;
-}
-
 } // namespace
 
 double Solid::distance(const Vec3d& p) const {
@@ -60,6 +35,35 @@ double field(const std::vector<Solid>& solids, const Vec3d& p) {
     for (const Solid& s : solids)
         d = s.carve ? -smoothMin(-d, s.distance(p), s.blend) : smoothMin(d, s.distance(p), s.blend);
     return d;
+}
+
+namespace {
+
+Vec3d gradient(const std::vector<Solid>& s, const Vec3d& p) {
+    constexpr double e = 1e-4;
+    Vec3d g;
+    for (int i = 0; i < 3; ++i) {
+        Vec3d d = Vec3d::Zero();
+        d[i] = e;
+        g[i] = (field(s, p + d) - field(s, p - d)) / (2 * e);
+    }
+    return g;
+}
+
+} // namespace
+
+Vec3d pulled(const std::vector<Solid>& s, Vec3d p, double most) {
+    for (int i = 0; i < 4; ++i) {
+        const Vec3d g = gradient(s, p);
+        const double n = g.squaredNorm();
+        if (n < 1e-6)
+            break;
+        Vec3d step = g * (field(s, p) / n);
+        if (step.norm() > most)
+            step *= most / step.norm();
+        p -= step;
+    }
+    return p;
 }
 
 namespace {

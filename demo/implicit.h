@@ -26,6 +26,9 @@ struct Solid {
 /// Distance to the union of all, melted in their order.
 double field(const std::vector<Solid>& solids, const Vec3d& p);
 
+/// A point drawn onto the zero surface along the gradient, no farther than `most` a step.
+Vec3d pulled(const std::vector<Solid>& solids, Vec3d p, double most);
+
 struct Mesh {
     std::vector<Vec3> position;
     std::vector<Triangle> triangles; // facing outwards

@@ -3,10 +3,12 @@
 #include "core/deform/deformer.h"
 #include "io/bind_placement.h"
 #include "io/content_hash.h"
+#include "io/drivers_json.h"
 #include "io/gltf_accessor.h"
 
 #define TINYGLTF_NO_STB_IMAGE
 #define TINYGLTF_NO_STB_IMAGE_WRITE
+#include <nlohmann/json.hpp>
 #include <tiny_gltf.h>
 
 #include <algorithm>
@@ -51,6 +53,7 @@ public:
                 "to test. Export the character with its skeleton and skin weights.");
         finishNeutral();
         readClips();
+        readDrivers();
     }
 
 private:
@@ -332,11 +335,11 @@ private:
             part.targetWeights.assign(mesh.weights.begin(), mesh.weights.end());
         part.targetWeights.resize(part.targets.size(), 0.f);
         for (std::size_t t = 0; t < part.targets.size(); ++t) {
-            part.targets[t].delta.resize(part.vertexCount, Vec3::Zero());
+            const ShapeTarget& target = part.targets[t];
             if (part.targetWeights[t] != 0 && std::isfinite(part.targetWeights[t]))
-                for (std::uint32_t v = 0; v < part.vertexCount; ++v)
-                    out_.bindPosition[part.firstVertex + v] +=
-                        part.targetWeights[t] * part.targets[t].delta[v];
+                for (std::size_t i = 0; i < target.vertex.size(); ++i)
+                    out_.bindPosition[part.firstVertex + target.vertex[i]] +=
+                        part.targetWeights[t] * target.delta[i];
         }
         out_.parts.push_back(std::move(part));
     }
@@ -518,11 +521,15 @@ private:
                 throw Refused{"a shape target of '" + part.name +
                               "' has another number of vertices than the part"};
             while (part.targets.size() <= t)
-                part.targets.push_back({"target " + std::to_string(part.targets.size() + 1), {}});
-            auto& delta = part.targets[t].delta;
-            delta.resize(first - part.firstVertex, Vec3::Zero());
-            for (std::size_t v = 0; v < count; ++v)
-                delta.emplace_back(xyz[3 * v], xyz[3 * v + 1], xyz[3 * v + 2]);
+                part.targets.push_back({"target " + std::to_string(part.targets.size() + 1), {}, {}});
+            ShapeTarget& target = part.targets[t];
+            for (std::size_t v = 0; v < count; ++v) {
+                const Vec3 delta(xyz[3 * v], xyz[3 * v + 1], xyz[3 * v + 2]);
+                if (delta.isZero(0))
+                    continue;
+                target.vertex.push_back(static_cast<std::uint32_t>(first - part.firstVertex + v));
+                target.delta.push_back(delta);
+            }
         }
         for (const auto& m : mesh) // names are kept in the mesh's extras by common agreement of exporters
             for (const auto& p : m.primitives)
@@ -621,6 +628,12 @@ private:
         }
     }
 
+    void readDrivers() {
+        const auto extras = nlohmann::json::parse(model_.extras_json_string, nullptr, false);
+        if (extras.is_object() && extras.contains("hobbleDrivers"))
+            out_.drivers = driversFromJson(extras["hobbleDrivers"], out_, out_.notes);
+    }
+
     ClipChannel readChannel(const tinygltf::Animation& animation, const tinygltf::AnimationChannel& channel,
                             const std::string& clipName) const {
         if (channel.sampler < 0 || channel.sampler >= static_cast<int>(animation.samplers.size()))
@@ -650,6 +663,7 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
     parser.SetImageLoader([](tinygltf::Image*, const int, std::string*, std::string*, int, int,
                              const unsigned char*, int, void*) { return true; },
                           nullptr);
+    parser.SetStoreOriginalJSONForExtrasAndExtensions(true);
     tinygltf::Model model;
     std::string error, warning;
     const std::string folder = std::filesystem::path(path).parent_path().string();

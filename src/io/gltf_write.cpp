@@ -1,9 +1,11 @@
 #include "io/gltf_write.h"
 
+#include "io/drivers_json.h"
 #include "io/file_write.h"
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <cstring>
 
@@ -67,12 +69,81 @@ public:
         return accessor(flat, 3, Float, "VEC3", 34962, bounds);
     }
 
+    int view(const void* data, std::size_t bytes) {
+        while (data_.size() % 4)
+            data_.push_back(0);
+        const auto* from = static_cast<const char*>(data);
+        doc_["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", data_.size()}, {"byteLength", bytes}});
+        data_.insert(data_.end(), from, from + bytes);
+        return static_cast<int>(doc_["bufferViews"].size()) - 1;
+    }
+
+    /// A shape target as a sparse accessor: only the vertices it moves are stored.
+    int target(const ShapeTarget& t, std::uint32_t vertexCount) {
+        std::vector<std::uint32_t> index = t.vertex;
+        std::vector<Vec3> delta = t.delta;
+        if (index.empty()) { // an accessor without any value is not allowed
+            index = {0};
+            delta = {Vec3::Zero()};
+        }
+        Vec3 lo = Vec3::Zero(), hi = Vec3::Zero();
+        if (index.size() == vertexCount)
+            lo = hi = delta[0];
+        std::vector<float> flat;
+        for (const Vec3& d : delta) {
+            lo = lo.cwiseMin(d);
+            hi = hi.cwiseMax(d);
+            flat.insert(flat.end(), {d.x(), d.y(), d.z()});
+        }
+        const bool narrow = vertexCount <= 65536;
+        const std::vector<std::uint16_t> index16(index.begin(), index.end());
+        const int indices = narrow ? view(index16.data(), index16.size() * 2) : view(index.data(), index.size() * 4);
+        const int values = view(flat.data(), flat.size() * 4);
+        doc_["accessors"].push_back(
+            {{"componentType", int(Float)},
+             {"count", vertexCount},
+             {"type", "VEC3"},
+             {"min", {lo.x(), lo.y(), lo.z()}},
+             {"max", {hi.x(), hi.y(), hi.z()}},
+             {"sparse",
+              {{"count", index.size()},
+               {"indices", {{"bufferView", indices}, {"componentType", int(narrow ? Short : Int)}}},
+               {"values", {{"bufferView", values}}}}}});
+        return static_cast<int>(doc_["accessors"].size()) - 1;
+    }
+
+    void clip(const Clip& clip) {
+        json animation{{"name", clip.name}, {"channels", json::array()}, {"samplers", json::array()}};
+        for (const ClipChannel& ch : clip.channels) {
+            const bool turn = ch.path == ClipChannel::Path::Rotation;
+            const char* path = turn                                        ? "rotation"
+                               : ch.path == ClipChannel::Path::Translation ? "translation"
+                                                                           : "scale";
+            const char* blend = ch.blend == ClipChannel::Blend::Step    ? "STEP"
+                                : ch.blend == ClipChannel::Blend::Cubic ? "CUBICSPLINE"
+                                                                        : "LINEAR";
+            const int in = accessor(ch.time, 1, Float, "SCALAR", 0, true);
+            const int out = turn ? accessor(ch.value, 4, Float, "VEC4", 0) : accessor(ch.value, 3, Float, "VEC3", 0);
+            animation["channels"].push_back({{"sampler", animation["samplers"].size()},
+                                             {"target", {{"node", ch.joint}, {"path", path}}}});
+            animation["samplers"].push_back({{"input", in}, {"output", out}, {"interpolation", blend}});
+        }
+        if (!clip.channels.empty())
+            doc_["animations"].push_back(std::move(animation));
+    }
+
     json primitive(const Character& c, const Part& part, const std::vector<Vec3>& positions,
                    const std::vector<Vec3>& normals) {
         json p{{"material", 0}};
         p["attributes"]["POSITION"] = vectors(positions, part.firstVertex, part.vertexCount, true);
         p["attributes"]["NORMAL"] = vectors(normals, part.firstVertex, part.vertexCount, false);
-        p["attributes"]["COLOR_0"] = vectors(c.colour, part.firstVertex, part.vertexCount, false);
+        std::vector<std::uint8_t> rgba;
+        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
+            for (int k = 0; k < 4; ++k)
+                rgba.push_back(k < 3 ? static_cast<std::uint8_t>(std::lround(255 * std::clamp(c.colour[v][k], 0.f, 1.f)))
+                                     : 255);
+        p["attributes"]["COLOR_0"] = accessor(rgba, 4, Byte, "VEC4", 34962);
+        doc_["accessors"].back()["normalized"] = true;
         std::vector<std::uint32_t> index;
         for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
             for (std::uint32_t v : c.triangles[t])
@@ -91,6 +162,7 @@ public:
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             most = std::max(most, c.weights.first[v + 1] - c.weights.first[v]);
         for (std::uint32_t set = 0; set * 4 < most; ++set) {
+            const bool few = c.skeleton.size() <= 256;
             std::vector<std::uint16_t> joints(std::size_t(part.vertexCount) * 4, 0);
             std::vector<float> weights(std::size_t(part.vertexCount) * 4, 0.f);
             for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
@@ -101,7 +173,9 @@ public:
                     weights[v * 4 + k] = c.weights.weight[first + set * 4 + k];
                 }
             }
-            attributes["JOINTS_" + std::to_string(set)] = accessor(joints, 4, Short, "VEC4", 34962);
+            attributes["JOINTS_" + std::to_string(set)] =
+                few ? accessor(std::vector<std::uint8_t>(joints.begin(), joints.end()), 4, Byte, "VEC4", 34962)
+                    : accessor(joints, 4, Short, "VEC4", 34962);
             attributes["WEIGHTS_" + std::to_string(set)] = accessor(weights, 4, Float, "VEC4", 34962);
         }
     }
@@ -198,8 +272,7 @@ Result<Done> writeGlb(const Character& c, const std::string& path) {
         if (part.skin >= 0)
             w.addWeights(c, part, primitive["attributes"]);
         for (const ShapeTarget& target : part.targets) {
-            primitive["targets"].push_back(
-                {{"POSITION", w.vectors(target.delta, 0, target.delta.size(), true)}});
+            primitive["targets"].push_back({{"POSITION", w.target(target, part.vertexCount)}});
             mesh["extras"]["targetNames"].push_back(target.name);
         }
         mesh["primitives"].push_back(primitive);
@@ -210,6 +283,10 @@ Result<Done> writeGlb(const Character& c, const std::string& path) {
         w.doc()["nodes"].push_back(node);
         sceneNodes.push_back(static_cast<int>(w.doc()["nodes"].size()) - 1);
     }
+    for (const Clip& clip : c.clips)
+        w.clip(clip);
+    if (!c.drivers.empty())
+        w.doc()["extras"]["hobbleDrivers"] = driversToJson(c);
     w.doc()["scenes"] = json::array({{{"nodes", sceneNodes}}});
     return w.write(path);
 }

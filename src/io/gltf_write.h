@@ -1,6 +1,6 @@
 #pragma once
 // Character → .glb (glTF 2.0). The skin is written in world space: joints at their neutral place, as many
-// sets of four influences as the heaviest vertex needs, vertex colours, shape targets.
+// sets of four influences as the heaviest vertex needs, vertex colours, shape targets, clips, drivers.
 #include "core/character/character.h"
 #include "core/result.h"
 

@@ -11,9 +11,9 @@ PosedFrame computeFrame(const PoseRequest& r) {
     f.subject = r.subject;
     f.motion = r.motion;
     f.degrees = r.degrees;
-    const auto world = worldTransforms(c.skeleton, r.pose);
-    deform(c, world, r.method, f.position);
-    for (const Transform& t : world)
+    const Driven driven = drive(c, r.pose);
+    deform(c, driven, r.method, f.position);
+    for (const Transform& t : driven.world)
         f.jointPosition.push_back(t.translation().cast<float>());
     const auto welded = weldedPositions(s.surface, f.position);
 

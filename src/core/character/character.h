@@ -1,6 +1,7 @@
 #pragma once
 // What is tested: a mesh of several parts on one skeleton, with its skin weights, shape targets and clips.
 // Plain arrays, immutable once opened. Metres, as the file's nodes place it.
+#include "core/character/drivers.h"
 #include "core/geometry.h"
 
 #include <optional>
@@ -45,7 +46,8 @@ struct SkinWeights {
 
 struct ShapeTarget {
     std::string name;
-    std::vector<Vec3> delta; // per vertex of the part, in the skin's space
+    std::vector<std::uint32_t> vertex; // of the part, rising: those it moves
+    std::vector<Vec3> delta;           // for each of them, in the skin's space
 };
 
 /// One mesh of the file where a node places it: vertices and triangles are ranges of the character's arrays.
@@ -91,6 +93,7 @@ struct Character {
     std::vector<Triangle> triangles;
     SkinWeights weights;
     std::vector<Clip> clips;
+    std::vector<Driver> drivers; // in the order they are evaluated
     std::vector<std::string> notes; // what was missing or mended while reading, in plain words
 
     std::size_t vertexCount() const { return neutral.size(); }

@@ -2,21 +2,28 @@
 
 namespace hobble {
 
-void deform(const Character& character, const std::vector<Transform>& world, Skinning method,
-            std::vector<Vec3>& out) {
-    if (method == Skinning::Linear)
-        deformLinear(character, world, out);
+void deform(const Character& c, const Driven& driven, Skinning method, std::vector<Vec3>& out) {
+    const bool linear = method == Skinning::Linear;
+    const std::vector<Vec3>* rest = linear ? &c.bindPosition : &c.neutral;
+    std::vector<Vec3> shaped;
+    if (!driven.targets.empty()) {
+        shaped = *rest;
+        addTargets(c, driven.targets, !linear, shaped);
+        rest = &shaped;
+    }
+    if (linear)
+        deformLinear(c, driven.world, *rest, out);
     else
-        deformDualQuaternion(character, world, out);
+        deformDualQuaternion(c, driven.world, *rest, out);
 }
 
 void deform(const Character& character, const Pose& pose, Skinning method, std::vector<Vec3>& out) {
-    deform(character, worldTransforms(character.skeleton, pose), method, out);
+    deform(character, drive(character, pose), method, out);
 }
 
 std::vector<Vec3> neutralPositions(const Character& character) {
     std::vector<Vec3> out;
-    deformLinear(character, character.skeleton.neutralWorld, out);
+    deformLinear(character, character.skeleton.neutralWorld, character.bindPosition, out);
     return out;
 }
 

@@ -1,6 +1,6 @@
 #pragma once
-// Where the skin goes: shape targets, then skinning. Later stages (drivers, smoothing) chain on here.
-#include "core/pose/pose.h"
+// Where the skin goes: drivers, then shape targets, then skinning. Later stages (smoothing) chain on here.
+#include "core/pose/drive.h"
 
 #include <string>
 
@@ -9,17 +9,22 @@ namespace hobble {
 enum class Skinning { Linear, DualQuaternion };
 
 /// Linear blend skinning of one character (Magnenat-Thalmann, Laperrière, Thalmann 1988, "Joint-Dependent
-/// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins). `out` is
-/// resized to one world position per vertex, metres.
-void deformLinear(const Character& character, const std::vector<Transform>& world, std::vector<Vec3>& out);
+/// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins). `bind` has one
+/// position per vertex in the skin's space; `out` is resized to one world position per vertex, metres.
+void deformLinear(const Character& character, const std::vector<Transform>& world, const std::vector<Vec3>& bind,
+                  std::vector<Vec3>& out);
 
 /// Dual quaternion skinning (Kavan, Collins, Žára, O'Sullivan 2008, "Geometric Skinning with Approximate Dual
-/// Quaternion Blending"). Joint scale cannot be represented; it is dropped about the joint.
+/// Quaternion Blending"). Joint scale cannot be represented; it is dropped about the joint. `neutral` has one
+/// world position per vertex.
 void deformDualQuaternion(const Character& character, const std::vector<Transform>& world,
-                          std::vector<Vec3>& out);
+                          const std::vector<Vec3>& neutral, std::vector<Vec3>& out);
 
-void deform(const Character& character, const std::vector<Transform>& world, Skinning method,
-            std::vector<Vec3>& out);
+/// Adds shape targets to bind positions (glTF 2.0, section 3.7.2.2, Morph Targets), or to neutral ones when `placed`.
+void addTargets(const Character& character, const std::vector<TargetWeight>& targets, bool placed,
+                std::vector<Vec3>& positions);
+
+void deform(const Character& character, const Driven& driven, Skinning method, std::vector<Vec3>& out);
 void deform(const Character& character, const Pose& pose, Skinning method, std::vector<Vec3>& out);
 
 /// Posed vertices of the neutral pose; fills Character::neutral once the skeleton and skins are known.

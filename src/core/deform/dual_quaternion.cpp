@@ -23,15 +23,16 @@ DualQuat motionOf(const Transform& neutral, const Transform& posed) {
 
 } // namespace
 
-void deformDualQuaternion(const Character& c, const std::vector<Transform>& world, std::vector<Vec3>& out) {
-    out.resize(c.neutral.size());
+void deformDualQuaternion(const Character& c, const std::vector<Transform>& world,
+                          const std::vector<Vec3>& neutral, std::vector<Vec3>& out) {
+    out.resize(neutral.size());
     std::vector<DualQuat> palette(world.size());
     for (std::size_t j = 0; j < world.size(); ++j)
         palette[j] = motionOf(c.skeleton.neutralWorld[j], world[j]);
-    for (std::size_t v = 0; v < c.neutral.size(); ++v) {
+    for (std::size_t v = 0; v < neutral.size(); ++v) {
         const std::uint32_t first = c.weights.first[v], last = c.weights.first[v + 1];
         if (first == last) {
-            out[v] = c.neutral[v];
+            out[v] = neutral[v];
             continue;
         }
         // Blend on the hemisphere of the heaviest influence, so that antipodal quaternions do not cancel.
@@ -45,7 +46,7 @@ void deformDualQuaternion(const Character& c, const std::vector<Transform>& worl
         }
         const float length = sum.real.norm();
         const Eigen::Vector4f real = sum.real / length, dual = sum.dual / length;
-        const Vec3 r = real.head<3>(), d = dual.head<3>(), p = c.neutral[v];
+        const Vec3 r = real.head<3>(), d = dual.head<3>(), p = neutral[v];
         out[v] =
             p + 2.f * r.cross(r.cross(p) + real.w() * p) + 2.f * (real.w() * d - dual.w() * r + r.cross(d));
     }

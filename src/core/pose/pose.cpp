@@ -3,7 +3,7 @@
 namespace hobble {
 
 Pose Pose::neutral(const Skeleton& skeleton) {
-    return {std::vector<Quat>(skeleton.name.size(), Quat::Identity())};
+    return {std::vector<Quat>(skeleton.name.size(), Quat::Identity()), {}, {}};
 }
 
 Quat turnXyz(double x, double y, double z) {
@@ -16,7 +16,10 @@ std::vector<Transform> worldTransforms(const Skeleton& skeleton, const Pose& pos
     std::vector<Transform> world(skeleton.name.size());
     for (int j = 0; j < skeleton.size(); ++j) {
         const int p = skeleton.parent[j];
-        const Transform local = skeleton.neutralLocal[j] * pose.turn[j];
+        Transform local = skeleton.neutralLocal[j];
+        if (!pose.shift.empty())
+            local.translate(pose.shift[j]);
+        local.rotate(pose.turn[j]);
         world[j] = p < 0 ? local : world[p] * local;
     }
     return world;

@@ -1,0 +1,48 @@
+#include "core/character/drivers.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+double driverOut(const Driver& d, double degrees) {
+    if (d.keys.empty())
+        return 0;
+    const auto after = std::upper_bound(d.keys.begin(), d.keys.end(), degrees,
+                                        [](double x, const DriverKey& k) { return x < k.degrees; });
+    if (after == d.keys.begin())
+        return d.keys.front().out;
+    if (after == d.keys.end())
+        return d.keys.back().out;
+    const DriverKey& a = *(after - 1);
+    const double span = after->degrees - a.degrees;
+    return span > 0 ? a.out + (after->out - a.out) * (degrees - a.degrees) / span : after->out;
+}
+
+double driverSlope(const Driver& d) {
+    if (d.keys.size() < 2 || d.keys.back().degrees <= d.keys.front().degrees)
+        return 0;
+    return (d.keys.back().out - d.keys.front().out) / (d.keys.back().degrees - d.keys.front().degrees);
+}
+
+std::vector<std::string> orderDrivers(std::vector<Driver>& drivers) {
+    std::vector<Driver> rest = std::move(drivers), ordered;
+    while (!rest.empty()) {
+        std::vector<Driver> waiting;
+        for (Driver& d : rest) {
+            const bool waits = std::any_of(rest.begin(), rest.end(), [&](const Driver& o) {
+                return o.output != Driver::Output::Target && o.joint == d.source;
+            });
+            (waits ? waiting : ordered).push_back(d);
+        }
+        if (waiting.size() == rest.size())
+            break; // each waits for another
+        rest = std::move(waiting);
+    }
+    std::vector<std::string> circular;
+    for (const Driver& d : rest)
+        circular.push_back(d.name);
+    drivers = std::move(ordered);
+    return circular;
+}
+
+} // namespace hobble
