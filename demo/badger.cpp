@@ -262,7 +262,7 @@ Character badgerPostmaster() {
     c.drivers = badgerDrivers(c, rig);
     addCorrectives(c, 0, {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle, Role::Collarbone,
                            Role::Finger, Role::Thumb, Role::Toe},
-                          {{"coat", 1.0}, {"strap", 1.0}, {"buttons", 1.0}}});
+                          {{"coat", 1.0}, {"strap", 1.0}}});
     return c;
 }
 

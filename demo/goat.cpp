@@ -74,13 +74,13 @@ Rig goatRig() {
     r.pair("fore_fetlock", "carpus", Vec3d(0.113, 0.105, 0.155));
     r.pair("fore_hoof", "fore_fetlock", Vec3d(0.113, 0.048, 0.180));
     r.pair("fore_hoof_end", "fore_hoof", Vec3d(0.113, 0.004, 0.192));
-    r.pair("thigh", "pelvis", Vec3d(0.092, 0.600, -0.285), true);
-    r.pair("shin", "thigh", Vec3d(0.114, 0.435, -0.215));
-    r.pair("stifle_helper", "thigh", Vec3d(0.114, 0.435, -0.215), true);
-    r.pair("hock", "shin", Vec3d(0.112, 0.275, -0.345));
-    r.pair("fetlock", "hock", Vec3d(0.112, 0.105, -0.312));
-    r.pair("hoof", "fetlock", Vec3d(0.112, 0.048, -0.286));
-    r.pair("hoof_end", "hoof", Vec3d(0.112, 0.004, -0.274));
+    r.pair("thigh", "pelvis", Vec3d(0.098, 0.600, -0.285), true);
+    r.pair("shin", "thigh", Vec3d(0.130, 0.435, -0.225));
+    r.pair("stifle_helper", "thigh", Vec3d(0.130, 0.435, -0.225), true);
+    r.pair("hock", "shin", Vec3d(0.124, 0.275, -0.345));
+    r.pair("fetlock", "hock", Vec3d(0.122, 0.105, -0.312));
+    r.pair("hoof", "fetlock", Vec3d(0.122, 0.048, -0.286));
+    r.pair("hoof_end", "hoof", Vec3d(0.122, 0.004, -0.274));
     r.joint("tail_1", "pelvis", Vec3d(0, 0.690, -0.400), true);
     r.joint("tail_2", "tail_1", Vec3d(0, 0.730, -0.445));
     r.joint("tail_3", "tail_2", Vec3d(0, 0.755, -0.490));
@@ -95,8 +95,8 @@ std::vector<Solid> goatFlesh(const Rig& r) {
     const Eigen::Matrix3d turn = plan.place.linear();
     Flesh f(r);
     f.ball("pelvis", {0, 0.615, -0.275}, {0.128, 0.118, 0.150}, 0.03);
-    f.ball("spine_1", {0, 0.585, -0.100}, {0.165, 0.152, 0.205}, 0.06); // the belly
-    f.ball("spine_2", {0, 0.595, 0.030}, {0.155, 0.150, 0.180}, 0.06);
+    f.ball("spine_1", {0, 0.585, -0.100}, {0.146, 0.138, 0.170}, 0.06); // the belly
+    f.ball("spine_2", {0, 0.598, 0.030}, {0.152, 0.142, 0.165}, 0.06);
     f.ball("chest", {0, 0.600, 0.165}, {0.125, 0.150, 0.140}, 0.05);
     f.cone("neck_1", {0, 0.665, 0.215}, 0.105, {0, 0.800, 0.345}, 0.078, 0.06);
     f.cone("neck_2", {0, 0.800, 0.345}, 0.078, {0, 0.945, 0.452}, 0.066, 0.04);
@@ -106,7 +106,7 @@ std::vector<Solid> goatFlesh(const Rig& r) {
     f.limb("carpus", "fore_fetlock", 0.031, 0.025, 0.01);
     f.limb("fore_fetlock", "fore_hoof", 0.028, 0.029, 0.01);
     f.limb("fore_hoof", "fore_hoof_end", 0.030, 0.034, 0.008);
-    f.balls("thigh", {0.085, 0.565, -0.275}, {0.066, 0.110, 0.105}, 0.04);
+    f.balls("thigh", {0.092, 0.565, -0.275}, {0.064, 0.108, 0.098}, 0.04);
     f.limb("thigh", "shin", 0.082, 0.060, 0.03);
     f.limb("shin", "hock", 0.060, 0.033, 0.02);
     f.limb("hock", "fetlock", 0.032, 0.025, 0.01);
@@ -125,8 +125,8 @@ std::vector<Solid> goatFlesh(const Rig& r) {
 void leg(QuadMesh& mesh, const std::vector<Solid>& flesh, const std::vector<int>& patch, const std::vector<Vec3d>& joints,
          const std::vector<double>& radius, double start) {
     std::vector<Station> stations;
-    const std::vector<std::vector<double>> shares{{start, 0.5 * (1 + start), 0.78, 0.9},
-                                                  {0.0, 0.1, 0.22, 0.38, 0.56, 0.74, 0.88},
+    const std::vector<std::vector<double>> shares{{start, 0.5 * (1 + start)},
+                                                  {0.0, 0.08, 0.17, 0.28, 0.42, 0.58, 0.74, 0.88},
                                                   {0.0, 0.06, 0.14, 0.3, 0.5, 0.7, 0.86, 0.94},
                                                   {0.0, 0.25, 0.5, 0.75},
                                                   {0.0, 0.3, 0.6, 0.9}};
@@ -156,13 +156,13 @@ QuadMesh goatCage(const Rig& r, const std::vector<Solid>& flesh) {
     for (int k = 0; k < around; ++k) // the other way round, from a corner that has the wide side first
         rump.push_back(rings.front()[(16 - 10 - k + 2 * around) % around]);
     const Rows back = mesh.close(rump, 6, 4, TorsoLabel);
-    leg(mesh, flesh, patchOf(torso, 1, 4, 14, 4),
+    leg(mesh, flesh, patchOf(torso, 1, 4, 15, 4),
         {r.at("thigh.L"), r.at("shin.L"), r.at("hock.L"), r.at("fetlock.L"), r.at("hoof.L"), r.at("hoof_end.L")},
-        {0.095, 0.066, 0.040, 0.032, 0.034, 0.038}, 0.62);
-    leg(mesh, flesh, patchOf(torso, 12, 4, 14, 4),
+        {0.095, 0.066, 0.040, 0.032, 0.034, 0.038}, 0.84);
+    leg(mesh, flesh, patchOf(torso, 12, 4, 15, 4),
         {r.at("humerus.L"), r.at("radius.L"), r.at("carpus.L"), r.at("fore_fetlock.L"), r.at("fore_hoof.L"),
          r.at("fore_hoof_end.L")},
-        {0.078, 0.060, 0.038, 0.032, 0.034, 0.038}, 0.6);
+        {0.078, 0.060, 0.038, 0.032, 0.034, 0.038}, 0.86);
     std::vector<Station> tail;
     const std::vector<Vec3d> tails{r.at("tail_1"), r.at("tail_2"), r.at("tail_3"), r.at("tail_end")};
     for (int b = 0; b < 3; ++b)
@@ -310,7 +310,7 @@ void addTack(Assembly& a, const Rig& r, const std::vector<Solid>& flesh, const M
     for (int side : {1, -1}) {
         Solid s;
         s.shape = Solid::Shape::Box;
-        s.a = Vec3d(side * 0.232, 0.610, -0.020);
+        s.a = Vec3d(side * 0.236, 0.625, -0.010);
         s.size = Vec3d(0.056, 0.098, 0.112);
         s.ra = 0.022;
         s.turn = Eigen::AngleAxisd(side * 0.10, Vec3d::UnitZ()).toRotationMatrix();
@@ -324,8 +324,10 @@ void addTack(Assembly& a, const Rig& r, const std::vector<Solid>& flesh, const M
 Character packGoat() {
     const Rig rig = goatRig();
     const std::vector<Solid> flesh = goatFlesh(rig);
-    QuadMesh fine = subdivided(goatCage(rig, flesh));
-    settle(fine, flesh, 8);
+    QuadMesh coarse = goatCage(rig, flesh);
+    settle(coarse, flesh, 12); // evens out where limbs leave the trunk
+    QuadMesh fine = subdivided(coarse);
+    settle(fine, flesh, 16);
     Mesh body = triangulated(fine);
     mirrorPairs(body.position, true);
     Assembly a(rig, "pack-goat");

@@ -1,5 +1,6 @@
-// hobble-make-demo FOLDER: writes the demo cast, its builds and its clips.
+// hobble-make-demo FOLDER STORY.json: writes the demo cast, the builds of the story and the clips.
 #include "badger.h"
+#include "builds.h"
 #include "clips.h"
 #include "goat.h"
 #include "io/bvh_write.h"
@@ -7,6 +8,7 @@
 #include "newt.h"
 
 #include <cstdio>
+#include <filesystem>
 
 using namespace hobble;
 
@@ -20,11 +22,16 @@ bool told(const Result<Done>& written, const std::string& path) {
 } // namespace
 
 int main(int argc, char** argv) {
-    if (argc != 2) {
-        std::fprintf(stderr, "usage: hobble-make-demo FOLDER\n");
+    if (argc != 3) {
+        std::fprintf(stderr, "usage: hobble-make-demo FOLDER STORY.json\n");
         return 2;
     }
     const std::string folder = std::string(argv[1]) + "/";
+    const auto story = demo::readRecipes(argv[2]);
+    if (!story) {
+        std::fprintf(stderr, "%s\n", story.error().c_str());
+        return 1;
+    }
     constexpr double fps = 30;
     struct Member {
         Character (*make)();
@@ -38,6 +45,17 @@ int main(int argc, char** argv) {
             !told(writeBvh(c, c.clips[0], fps, folder + c.name + ".bvh"), folder + c.name + ".bvh"))
             return 1;
         if (m.make == demo::badgerPostmaster) {
+            for (const demo::Recipe& r : *story) {
+                const auto build = demo::storyBuild(c, r);
+                if (!build) {
+                    std::fprintf(stderr, "%s\n", build.error().c_str());
+                    return 1;
+                }
+                const std::string path = folder + "builds/" + r.name.substr(r.name.find('-') + 1) + "/";
+                std::filesystem::create_directories(path);
+                if (!told(writeGlb(*build, path + c.name + ".glb"), path + c.name + ".glb"))
+                    return 1;
+            }
             const Character other = demo::longLimbed(c);
             if (!told(writeBvh(other, demo::bipedClip(other), fps, folder + "long-limbed.bvh"), folder + "long-limbed.bvh"))
                 return 1;

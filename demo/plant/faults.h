@@ -21,6 +21,8 @@ public:
     std::vector<Weights> weights; // per vertex; written back by close()
     std::mt19937 random;
 
+    /// As an exporter would: of the vertices touched, the four heaviest influences, their sum unchanged.
+    void keepFour(const Truth& truth);
     void close(); // weights as edited, not rounded or cut
     double chance() { return std::uniform_real_distribution<double>(0, 1)(random); }
     int pick(const std::vector<int>& from);

@@ -162,7 +162,7 @@ Truth plantDriver(Patient& p, const Fault& f) {
     else if (at_once)
         t.kinds = {"pop"};
     else
-        t.kinds = {"volume loss", "pinch", "squash", "stretch", "bulge", "roughness", "contact", "pop"};
+        t.kinds = {"volume loss", "pinch", "squash", "stretch", "bulge", "roughness", "contact", "pop", "poke-through", "gap"};
     if (!at_once && p.roles[joint].mirror >= 0)
         t.kinds.push_back("one-sided");
     const Part& body = p.c.parts[p.body()];
@@ -313,6 +313,7 @@ Truth plantSeam(Patient& p, const Fault& f) {
     c.triangles = std::move(triangles);
     Truth t = p.truth(f, joint);
     t.detector = "inspect";
+    t.joints = {p.name(p.c.skeleton.parent[joint])};
     t.kinds = {"unmerged vertices", "doubled vertices", "seam that cracks"};
     t.unit = "weight";
     for (const auto& [v, other] : twin) {

@@ -18,6 +18,28 @@ Patient::Patient(Character& character, std::uint32_t seed) : c(character), roles
     }
 }
 
+void Patient::keepFour(const Truth& t) {
+    for (const auto& [partName, vertices] : t.vertices) {
+        const Part& p = c.parts[part(partName)];
+        for (std::uint32_t own : vertices) {
+            Weights& w = weights[p.firstVertex + own];
+            std::map<int, double> sum;
+            double total = 0, kept = 0;
+            for (const auto& [j, share] : w) {
+                sum[j] += share;
+                total += share;
+            }
+            w.assign(sum.begin(), sum.end());
+            std::stable_sort(w.begin(), w.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+            w.resize(std::min<std::size_t>(w.size(), 4));
+            for (const auto& [j, share] : w)
+                kept += share;
+            for (auto& [j, share] : w)
+                share *= kept > 0 ? total / kept : 1;
+        }
+    }
+}
+
 void Patient::close() {
     c.weights = SkinWeights{};
     for (const Weights& raw : weights) {
@@ -93,7 +115,8 @@ std::vector<int> Patient::rigidParts() const {
 
 std::vector<int> Patient::movers(std::initializer_list<Role> only) const {
     static const std::set<Role> moved{Role::Shoulder, Role::Elbow, Role::Wrist,   Role::Hip,  Role::Knee,
-                                      Role::Ankle,    Role::Head,  Role::Fetlock, Role::Neck, Role::Jaw};
+                                      Role::Ankle,    Role::Head,  Role::Fetlock, Role::Neck, Role::Jaw,
+                                      Role::Lid};
     std::vector<double> held(c.skeleton.name.size(), 0.0);
     const Part& part = c.parts[body()];
     for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)

@@ -131,7 +131,10 @@ void reorder(Character& c, std::vector<Weights>& weights, const std::vector<std:
 Result<std::vector<Truth>> plant(Character& c, const Recipe& recipe) {
     std::vector<Truth> out;
     std::uint32_t seed = recipe.seed;
-    for (const Fault& f : recipe.faults) {
+    // What takes vertices away goes first, so that the others' truth keeps its numbers.
+    std::vector<Fault> faults = recipe.faults;
+    std::stable_partition(faults.begin(), faults.end(), [](const Fault& f) { return f.fault == "too few edge loops"; });
+    for (const Fault& f : faults) {
         const auto it = std::find_if(planters().begin(), planters().end(), [&](const auto& p) { return p.first == f.fault; });
         if (it == planters().end())
             return Error{"There is no fault called '" + f.fault + "'."};
@@ -141,6 +144,8 @@ Result<std::vector<Truth>> plant(Character& c, const Recipe& recipe) {
         } catch (const Unsuited& u) {
             return Error{"'" + f.fault + "' cannot be planted in " + c.name + ": " + u.why + "."};
         }
+        if (f.fault != "influences beyond four" && f.fault != "negligible weights")
+            patient.keepFour(out.back());
         patient.close();
         for (auto& [part, vertices] : out.back().vertices)
             std::sort(vertices.begin(), vertices.end());

@@ -67,7 +67,9 @@ Truth plantStray(Patient& p, const Fault& f) {
             homes.push_back(j);
     if (across && homes.empty()) // a face: brows and lips are what has sides
         homes = p.movers({Role::Brow, Role::Lip, Role::Lid});
-    const int home = where(p, f, homes);
+    int home = where(p, f, homes);
+    if (across && f.joint.empty() && p.roles[home].side == Side::Middle)
+        home = where(p, f, p.movers({Role::Lid}));
     int from = -1;
     for (int attempt = 0; attempt < 20 && from < 0; ++attempt)
         try {
@@ -136,8 +138,8 @@ Truth plantBlend(Patient& p, const Fault& f) {
     if (f.bothSides && p.roles[joint].mirror >= 0)
         joints.push_back(p.roles[joint].mirror);
     Truth t = p.truth(f, joint);
-    t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness", "pinch", "volume loss", "flip", "contact"}
-                   : std::vector<std::string>{"pinch", "volume loss", "squash", "stretch", "bulge", "leak", "roughness"};
+    t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness", "pinch", "volume loss", "flip", "contact", "poke-through", "gap"}
+                   : std::vector<std::string>{"pinch", "volume loss", "squash", "stretch", "bulge", "leak", "roughness", "poke-through", "gap"};
     t.cause = hard ? "blend too hard" : "blend too wide";
     t.unit = "weight";
     if (joints.size() > 1)
@@ -172,7 +174,7 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
     while (parent >= 0 && p.roles[parent].role == Role::Twist)
         parent = p.c.skeleton.parent[parent];
     Truth t = p.truth(f, joint);
-    t.kinds = {"stretch", "squash", "roughness", "pinch", "volume loss", "bulge", "flip", "contact"};
+    t.kinds = {"stretch", "squash", "roughness", "pinch", "volume loss", "bulge", "flip", "contact", "poke-through", "gap"};
     t.cause = "held by the parent";
     t.unit = "weight";
     for (const auto& [v, out] : p.patch(p.vertexHeldBy(joint), 1.3 * p.radius(joint))) {

@@ -1,5 +1,7 @@
 #include "io/run_json.h"
 
+#include "core/intake/check.h"
+
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
@@ -76,6 +78,20 @@ std::string inspectToJson(const Subject& s) {
     }
     for (const Clip& clip : c.clips)
         out["clips"].push_back({{"name", clip.name}, {"seconds", clip.seconds}});
+    out["checks"] = json::array();
+    for (const CheckFinding& f : inspect(s)) {
+        json row{{"check", f.check},
+                 {"severity", f.severity},
+                 {"joint", f.joint >= 0 ? json(c.skeleton.name[f.joint]) : json(nullptr)},
+                 {"part", f.part >= 0 ? json(c.parts[f.part].name) : json(nullptr)},
+                 {"value", f.value},
+                 {"sentence", f.sentence},
+                 {"advice", f.advice},
+                 {"vertices", json::object()}};
+        for (const auto& [part, vertices] : f.vertices)
+            row["vertices"][c.parts[part].name] = vertices;
+        out["checks"].push_back(std::move(row));
+    }
     const Surface& f = s.surface;
     out["surface"] = {{"weldedVertices", f.vertexCount()},
                       {"shells", f.shellCount},
@@ -91,7 +107,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
     const Character& c = *s.character;
     json out{{"format", "hobble-run"},
              {"version", 1},
-             {"character", {{"name", c.name}, {"file", c.source}, {"hash", c.hash}}},
+             {"character", {{"name", c.name}, {"file", c.source}, {"hash", c.hash}, {"height", s.body.height}}},
              {"method", nameOf(run.method)},
              {"plan", run.plan.name},
              {"cancelled", run.cancelled},
@@ -128,6 +144,9 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                 row["girth"] = json::array();
                 for (const auto& g : z.girth)
                     row["girth"].push_back(orNull(g));
+                for (Kind k : {Kind::Roughness, Kind::Leak, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
+                               Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop, Kind::OneSided, Kind::WrongBend})
+                    row[nameOf(k)] = orNull(valueOf(k, z));
                 row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
                 out["measurements"].push_back(std::move(row));
             }
@@ -158,6 +177,9 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         row["peakDegrees"] = f.peakDegrees;
         row["peakValue"] = f.peakValue;
         row["limit"] = f.limit;
+        row["unchanged"] = unchangedOf(f.kind);
+        row["fault"] = f.fault;
+        row["leads"] = f.leads;
         row["place"] = {f.place.x(), f.place.y(), f.place.z()};
         row["sentence"] = sentence(s, run.plan, f);
         row["causes"] = causesJson(f);
@@ -221,7 +243,8 @@ std::string jointWords(const Subject& s, int j) {
 std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     std::string joint = jointWords(s, f.joint);
     joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
-    char buffer[160];
+    char buffer[240];
+    const std::string part = f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
     switch (f.kind) {
     case Kind::Stretch:
         std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue,
@@ -238,6 +261,45 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
         break;
     case Kind::Pinch:
         std::snprintf(buffer, sizeof buffer, " pinches to %.0f %% of its girth", 100 * f.peakValue);
+        break;
+    case Kind::Contact:
+        std::snprintf(buffer, sizeof buffer, ": skin sinks %.0f mm into skin", 1000 * f.peakValue * s.zones[f.joint].limbRadius);
+        break;
+    case Kind::PokeThrough:
+        std::snprintf(buffer, sizeof buffer, ": %s pokes through by %.1f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Gap:
+        std::snprintf(buffer, sizeof buffer, ": what covers %s stands off by %.0f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Roughness:
+        std::snprintf(buffer, sizeof buffer, " is rough at the %s: bumps of %.1f edges", f.region.c_str(), f.peakValue);
+        break;
+    case Kind::Spike:
+        std::snprintf(buffer, sizeof buffer, " draws out a spike of %.1f edges", f.peakValue);
+        break;
+    case Kind::Leak:
+        std::snprintf(buffer, sizeof buffer, " moves skin that it should not, by %.0f mm",
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::SoftRigidPart:
+        std::snprintf(buffer, sizeof buffer, ": %s bends by %.0f %% though it is rigid", part.c_str(), 100 * f.peakValue);
+        break;
+    case Kind::UnboundPart:
+        std::snprintf(buffer, sizeof buffer, ": %s stays behind by %.0f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Flip:
+        std::snprintf(buffer, sizeof buffer, " turns %.0f %% of its skin inside out", 100 * f.peakValue);
+        break;
+    case Kind::Pop:
+        std::snprintf(buffer, sizeof buffer, " kicks by %.0f mm at once", 1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::OneSided:
+        std::snprintf(buffer, sizeof buffer, " does %.1f limits worse than its other side", f.peakValue);
+        break;
+    case Kind::WrongBend:
+        std::snprintf(buffer, sizeof buffer, " bends %.0f° off its own axis", f.peakValue);
         break;
     }
     std::string out = joint + buffer;

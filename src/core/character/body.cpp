@@ -174,7 +174,10 @@ Vec3d palmDirection(const Character& c, const std::vector<JointRole>& roles, con
     }
     // No thumb to tell: a raised arm's palm looks down, a hanging arm's palm looks at the body.
     const Vec3d outward = isLeft ? body.left : Vec3d(-body.left);
-    Vec3d palm = std::abs(along.dot(body.up)) < 0.7 ? Vec3d(-body.up) : Vec3d(-outward);
+    // What a quadruped stands on would be its palm if it walked on it: a fore limb closes backwards.
+    Vec3d palm = body.quadruped                       ? Vec3d(-body.forward)
+                 : std::abs(along.dot(body.up)) < 0.7 ? Vec3d(-body.up)
+                                                      : Vec3d(-outward);
     palm -= palm.dot(along) * along;
     return unitOrZero(palm);
 }

@@ -119,6 +119,34 @@ void mark(const Subject& s, const BodyFrame& body, Finding& f) {
     f.region = regionWords(s, body, f.joint, f.place);
 }
 
+// Findings at one joint whose skin overlaps are one fault seen by several measures; the mirror image of one with the
+// same kind is the same fault on the other side. The list is sorted: the first of a fault leads it.
+void groupFaults(const Subject& s, std::vector<Finding>& findings) {
+    Clusters clusters(findings.size());
+    const Vec3d across = s.body.left;
+    double middle = 0; // of the body, along its left
+    for (const Vec3& p : s.neutral)
+        middle += across.dot(p.cast<double>()) / static_cast<double>(s.neutral.size());
+    for (std::size_t a = 0; a < findings.size(); ++a)
+        for (std::size_t b = a + 1; b < findings.size(); ++b) {
+            const Finding &f = findings[a], &g = findings[b];
+            if (f.joint == g.joint && overlap(s, f.triangles, g.triangles))
+                clusters.join(a, b);
+            else if (f.kind == g.kind && s.roles[f.joint].mirror == g.joint) {
+                const Vec3d p = f.place.cast<double>(), q = g.place.cast<double>();
+                const Vec3d image = p - 2 * (across.dot(p) - middle) * across;
+                if ((image - q).norm() < std::max(s.zones[f.joint].limbRadius, 0.02 * s.body.height))
+                    clusters.join(a, b);
+            }
+        }
+    std::map<std::size_t, int> number;
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+        const auto [it, fresh] = number.try_emplace(clusters.find(i), static_cast<int>(number.size()));
+        findings[i].fault = it->second;
+        findings[i].leads = fresh;
+    }
+}
+
 } // namespace
 
 std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
@@ -132,7 +160,7 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
                 byJoint[{p.joint, p.patch.kind}].push_back(
                     {static_cast<int>(m), static_cast<int>(i), &p.patch});
 
-    const BodyFrame body = bodyFrame(*s.character, s.roles);
+    const BodyFrame& body = s.body;
     std::vector<Finding> out;
     for (const auto& [key, nodes] : byJoint) {
         const auto& [joint, kind] = key;
@@ -142,7 +170,7 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
             middles.push_back(middleOf(s, n.patch->triangles));
         // Patches around one joint in one pose are one fault with several faces; far ones (a stray weight on
         // another limb) are faults of their own.
-        const double near = 2.5 * s.zones[joint].limbRadius;
+        const double near = 2.5 * std::max(s.zones[joint].limbRadius, 0.01 * body.height);
         for (std::size_t a = 0; a < nodes.size(); ++a)
             for (std::size_t b = a + 1;
                  b < nodes.size() && nodes[b].motion == nodes[a].motion && nodes[b].step <= nodes[a].step + 1;
@@ -211,6 +239,7 @@ std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
         return std::make_tuple(-a.severity, -trouble(a), a.joint) <
                std::make_tuple(-b.severity, -trouble(b), b.joint);
     });
+    groupFaults(s, out);
     return out;
 }
 

@@ -37,15 +37,11 @@ struct Finding {
     std::vector<PartMarks> marks;         // the skin marked at the peak; the part with most of it first
     std::vector<std::uint32_t> triangles; // of the surface, at the peak
     std::vector<Cause> causes;            // likeliest first
+    int fault = -1; // findings of one fault share a number, from 0: several kinds at one place, or both sides
+    bool leads = true; // the one of them to be told first
     /// The first cause, where enough speaks for it to be told to a person; null otherwise.
     const Cause* headline() const { return causes.empty() || causes[0].weight < 0.25 ? nullptr : &causes[0]; }
 };
-
-struct PosePatch {
-    int joint = -1;
-    Patch patch;
-};
-using PosePatches = std::vector<PosePatch>;
 
 /// `patches` has one list per motion and step. Motions without steps are passed over. Worst first.
 std::vector<Finding> mergeFindings(const Subject& subject, const Plan& plan,

@@ -5,12 +5,16 @@
 namespace hobble {
 
 const char* nameOf(Kind kind) {
-    static const char* names[] = {"stretch", "squash", "volume loss", "bulge", "pinch"};
+    static const char* names[] = {"stretch", "squash",    "volume loss", "bulge", "pinch", "contact",
+                                  "poke-through", "gap",  "roughness",   "spike", "leak",  "soft rigid part",
+                                  "unbound part", "flip", "pop",         "one-sided", "wrong bend"};
     return names[static_cast<int>(kind)];
 }
 
 const char* measureOf(Kind kind) {
-    static const char* names[] = {"stretch", "squash", "volume", "volume", "pinch"};
+    static const char* names[] = {"stretch", "squash",    "volume",    "volume",    "pinch", "contact depth",
+                                  "poke-through", "gap",  "roughness", "roughness", "leak",  "rigidity",
+                                  "drift",   "flip",      "pop",       "side difference", "tip travel"};
     return names[static_cast<int>(kind)];
 }
 
@@ -21,6 +25,45 @@ Limits Limits::standard() {
     l.general[Kind::VolumeLoss] = {0.92, 0.85, 0.75, 0.60};
     l.general[Kind::Bulge] = {1.08, 1.15, 1.30, 1.50};
     l.general[Kind::Pinch] = {0.85, 0.70, 0.50, 0.30};
+    l.general[Kind::Contact] = {0.20, 0.35, 0.50, 0.70};         // / limb radius
+    l.general[Kind::PokeThrough] = {0.002, 0.005, 0.010, 0.020}; // / body height, like all lengths below
+    l.general[Kind::Gap] = {0.010, 0.020, 0.035, 0.055};
+    l.general[Kind::Roughness] = {0.6, 0.9, 1.4, 2.5};
+    l.general[Kind::Spike] = {2.2, 3.0, 4.5, 8.0};
+    l.general[Kind::Leak] = {0.003, 0.01, 0.03, 0.06};
+    l.general[Kind::SoftRigidPart] = {0.02, 0.05, 0.10, 0.25};
+    l.general[Kind::UnboundPart] = {0.005, 0.01, 0.03, 0.06};
+    l.general[Kind::Flip] = {0.02, 0.05, 0.12, 0.25}; // of the zone's area
+    l.general[Kind::Pop] = {0.002, 0.004, 0.010, 0.020};
+    l.general[Kind::OneSided] = {1.2, 2.4, 4.0, 7.0}; // difference of troubles
+    l.general[Kind::WrongBend] = {15, 25, 45, 70};    // degrees
+    // Deep creases: the inner side of a hinge folds into itself on every body, and its girth is cut short there.
+    for (Role hinge : {Role::Elbow, Role::Knee, Role::Finger, Role::Thumb, Role::Ankle, Role::Fetlock, Role::Wrist}) {
+        l.byRole[{hinge, Kind::Squash}] = {0.30, 0.15, 0.05, 0.01};
+        l.byRole[{hinge, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
+        l.byRole[{hinge, Kind::VolumeLoss}] = {0.85, 0.75, 0.62, 0.45};
+        l.byRole[{hinge, Kind::Pinch}] = {0.70, 0.55, 0.38, 0.22};
+        l.byRole[{hinge, Kind::Flip}] = {0.08, 0.14, 0.22, 0.35};
+        l.byRole[{hinge, Kind::Roughness}] = {1.0, 1.4, 2.0, 3.5};
+        l.byRole[{hinge, Kind::Contact}] = {0.35, 0.5, 0.7, 0.9};
+    }
+    for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone}) {
+        l.byRole[{ball, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
+        l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
+        l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 0.80};
+    }
+    for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue, Role::Lid, Role::Toe}) {
+        l.byRole[{chain, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
+        l.byRole[{chain, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
+    }
+    // A face's thin skin: lids unroll, and what they enclose is no limb.
+    for (Role thin : {Role::Lid, Role::Lip, Role::Brow, Role::Tongue, Role::Ear}) {
+        l.byRole[{thin, Kind::VolumeLoss}] = {0.7, 0.5, 0.3, 0.1};
+        l.byRole[{thin, Kind::Bulge}] = {1.8, 2.5, 3.5, 5.0};
+        l.byRole[{thin, Kind::Pinch}] = {0.6, 0.4, 0.25, 0.1};
+        l.byRole[{thin, Kind::Stretch}] = {2.2, 2.8, 3.6, 5.0};
+        l.byRole[{thin, Kind::Contact}] = {0.8, 1.2, 1.8, 2.5};
+    }
     return l;
 }
 
@@ -29,7 +72,9 @@ const LimitSteps& Limits::of(Kind kind, Role role) const {
     return it != byRole.end() ? it->second : general.at(kind);
 }
 
-bool faultIsAbove(Kind kind) { return kind == Kind::Stretch || kind == Kind::Bulge; }
+bool faultIsAbove(Kind kind) { return kind != Kind::Squash && kind != Kind::VolumeLoss && kind != Kind::Pinch; }
+
+double unchangedOf(Kind kind) { return kind <= Kind::Pinch ? 1 : 0; }
 
 int severityOf(Kind kind, double value, const LimitSteps& steps) {
     int severity = 0;
@@ -39,8 +84,9 @@ int severityOf(Kind kind, double value, const LimitSteps& steps) {
 }
 
 double troubleOf(Kind kind, double value, const LimitSteps& steps) {
-    const double away = faultIsAbove(kind) ? value - 1 : 1 - value;
-    const double allowed = faultIsAbove(kind) ? steps[0] - 1 : 1 - steps[0];
+    const double unchanged = unchangedOf(kind);
+    const double away = faultIsAbove(kind) ? value - unchanged : unchanged - value;
+    const double allowed = faultIsAbove(kind) ? steps[0] - unchanged : unchanged - steps[0];
     return allowed > 0 ? std::max(0.0, away / allowed) : 0;
 }
 
@@ -55,6 +101,30 @@ std::optional<double> valueOf(Kind kind, const ZoneMeasures& m) {
         return m.volume;
     case Kind::Pinch:
         return m.pinch;
+    case Kind::Contact:
+        return m.contact;
+    case Kind::PokeThrough:
+        return m.poke;
+    case Kind::Gap:
+        return m.gap;
+    case Kind::Roughness:
+        return m.roughness;
+    case Kind::Spike:
+        return std::nullopt; // a few vertices: shown by the finding, not by the zone
+    case Kind::Leak:
+        return m.leak;
+    case Kind::SoftRigidPart:
+        return m.softness;
+    case Kind::UnboundPart:
+        return m.drift;
+    case Kind::Flip:
+        return m.flip;
+    case Kind::Pop:
+        return m.pop;
+    case Kind::OneSided:
+        return m.side;
+    case Kind::WrongBend:
+        return m.bend;
     }
     return std::nullopt;
 }

@@ -1,6 +1,6 @@
 #pragma once
 // How bad is too bad: for each kind of fault four limits, from minor to blocking, by role where a joint's
-// flesh is known to behave otherwise.
+// flesh is known to behave otherwise. docs/limits.md says why each is what it is.
 #include "core/character/roles.h"
 #include "core/measure/zone.h"
 
@@ -10,8 +10,29 @@
 
 namespace hobble {
 
-enum class Kind { Stretch, Squash, VolumeLoss, Bulge, Pinch };
-inline constexpr std::array kKinds{Kind::Stretch, Kind::Squash, Kind::VolumeLoss, Kind::Bulge, Kind::Pinch};
+enum class Kind {
+    Stretch,
+    Squash,
+    VolumeLoss,
+    Bulge,
+    Pinch,
+    Contact,
+    PokeThrough,
+    Gap,
+    Roughness,
+    Spike,
+    Leak,
+    SoftRigidPart,
+    UnboundPart,
+    Flip,
+    Pop,
+    OneSided,
+    WrongBend
+};
+inline constexpr std::array kKinds{Kind::Stretch,   Kind::Squash, Kind::VolumeLoss, Kind::Bulge,         Kind::Pinch,
+                                   Kind::Contact,   Kind::PokeThrough, Kind::Gap,   Kind::Roughness,     Kind::Spike,
+                                   Kind::Leak,      Kind::SoftRigidPart, Kind::UnboundPart, Kind::Flip,  Kind::Pop,
+                                   Kind::OneSided,  Kind::WrongBend};
 
 const char* nameOf(Kind kind);    // "volume loss"
 const char* measureOf(Kind kind); // "volume": the measure it judges
@@ -27,8 +48,11 @@ struct Limits {
     const LimitSteps& of(Kind kind, Role role) const;
 };
 
-/// Stretch and bulge are faults above their limits, the others below.
+/// Ratios below their limit are faults for squash, volume loss and pinch; all others above.
 bool faultIsAbove(Kind kind);
+
+/// What the measure is when nothing happens: 1 for ratios, 0 for the others.
+double unchangedOf(Kind kind);
 
 /// 0 within limits, 1 minor … 4 blocking.
 int severityOf(Kind kind, double value, const LimitSteps& steps);

@@ -1,6 +1,11 @@
 #pragma once
 // A character made ready to be measured: everything that depends on the neutral pose only, computed once.
-#include "core/character/roles.h"
+#include "core/character/body.h"
+#include "core/measure/contact.h"
+#include "core/measure/cover.h"
+#include "core/measure/rigid_parts.h"
+#include "core/measure/roughness.h"
+#include "core/measure/weight_islands.h"
 #include "core/measure/zone.h"
 
 #include <memory>
@@ -10,10 +15,17 @@ namespace hobble {
 struct Subject {
     std::shared_ptr<const Character> character;
     std::vector<JointRole> roles;
+    BodyFrame body;
     Surface surface;
     std::vector<Vec3> neutral;      // per welded vertex
     std::vector<RestTriangle> rest; // per surface triangle
+    std::vector<RestRing> rings;    // per welded vertex
     std::vector<JointZone> zones;   // per joint; empty where no skin blends
+    std::vector<RigidPart> rigid;
+    std::vector<char> onRigidPart;  // per surface triangle
+    std::vector<WeightIsland> islands;
+    CoverSetup cover;
+    ContactSetup contact;
 };
 
 /// Zones are computed for all joints, in parallel. The result does not depend on the number of threads.

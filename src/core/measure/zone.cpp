@@ -1,5 +1,7 @@
 #include "core/measure/zone.h"
 
+#include "core/measure/follow.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -98,6 +100,57 @@ std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<c
         if (in[s.triangles[t][0]] && in[s.triangles[t][1]] && in[s.triangles[t][2]])
             out.push_back(t);
     return out;
+}
+
+// Of a shell's pieces of blend the largest that comes near the joint counts, and others that do. Near is judged by the
+// piece the joint itself sits in: a stray influence makes a piece of its own on another limb.
+void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint,
+                 std::vector<std::uint32_t>& blend) {
+    std::vector<int> piece(s.vertexCount(), -1);
+    for (std::uint32_t v : blend)
+        piece[v] = -2;
+    struct Piece {
+        std::vector<std::uint32_t> vertices;
+        double nearest = INFINITY, area = 0;
+    };
+    std::vector<Piece> pieces;
+    const Vec3d here = jointPlace(c, joint);
+    std::vector<std::uint32_t> stack;
+    for (std::uint32_t start : blend) {
+        if (piece[start] != -2)
+            continue;
+        Piece p;
+        piece[start] = static_cast<int>(pieces.size());
+        stack.push_back(start);
+        while (!stack.empty()) {
+            const std::uint32_t v = stack.back();
+            stack.pop_back();
+            p.vertices.push_back(v);
+            p.nearest = std::min(p.nearest, (neutral[v].cast<double>() - here).norm());
+            for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
+                p.area += s.area[*t] / 3;
+            for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n)
+                if (piece[*n] == -2) {
+                    piece[*n] = static_cast<int>(pieces.size());
+                    stack.push_back(*n);
+                }
+        }
+        pieces.push_back(std::move(p));
+    }
+    if (pieces.size() < 2)
+        return;
+    // The main piece: large and near. Its own reach says how far is near.
+    const auto main = std::max_element(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) {
+        return a.area / (a.nearest * a.nearest + 1e-12) < b.area / (b.nearest * b.nearest + 1e-12);
+    });
+    double reach = 0;
+    for (std::uint32_t v : main->vertices)
+        reach = std::max(reach, (neutral[v].cast<double>() - here).norm());
+    blend.clear();
+    for (const Piece& p : pieces)
+        if (p.nearest <= std::max(1.3 * reach, 2 * main->nearest) && (&p == &*main || p.area > 0.02 * main->area || p.nearest < reach))
+            blend.insert(blend.end(), p.vertices.begin(), p.vertices.end());
+    std::sort(blend.begin(), blend.end());
 }
 
 double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
@@ -205,12 +258,11 @@ void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& 
 JointZone jointZone(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint) {
     JointZone zone;
     zone.joint = joint;
-    const auto below = c.skeleton.subtree(joint);
-    for (std::uint32_t v = 0; v < s.vertexCount(); ++v) {
-        const double share = s.weightOn(v, below);
-        if (4 * share * (1 - share) >= kBlendLeast)
+    const std::vector<float> follow = following(s, followShares(c, joint));
+    for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
+        if (4 * follow[v] * (1 - follow[v]) >= kBlendLeast)
             zone.blendVertices.push_back(v);
-    }
+    dropIslands(c, s, neutral, joint, zone.blendVertices);
     if (zone.blendVertices.empty()) {
         zone.volumeUndefined = zone.girthUndefined = "no skin blends across this joint";
         return zone;
@@ -218,7 +270,8 @@ JointZone jointZone(const Character& c, const Surface& s, const std::vector<Vec3
     const LimbDirections limb = limbDirections(c, s, neutral, joint);
     zone.axis = limb.axis;
     zone.limbRadius = limbRadius(c, s, neutral, zone);
-    zone.triangles = trianglesWithin(s, grow(s, neutral, zone.blendVertices, zone.limbRadius));
+    zone.inside = grow(s, neutral, zone.blendVertices, zone.limbRadius);
+    zone.triangles = trianglesWithin(s, zone.inside);
     for (std::uint32_t t : zone.triangles)
         zone.area += s.area[t];
     chooseShell(c, s, neutral, zone);

@@ -2,8 +2,9 @@
 // The zone of a joint: the skin that has to give when the joint turns, grown until it ends in rigid flesh;
 // with the cuts and closing fans prepared on the neutral surface, so that a pose only costs sums.
 //
-// C(v) is the sum of v's weights on the joint and all its descendants, B = 4·C·(1 − C). The blend is where B
-// ≥ 0.1; the zone is the blend grown over the neutral surface by one local limb radius.
+// C(v) is the sum of v's weights on the joint and all its descendants, driven joints counted by their share, B = 4·C·(1 −
+// C). The blend is where B ≥ 0.1; the zone is the blend grown over the neutral surface by one local limb radius. Islands
+// of blend far from the joint are no part of it: they are stray influence, and what they do is leak.
 #include "core/measure/girth.h"
 #include "core/measure/strain.h"
 #include "core/measure/volume.h"
@@ -27,7 +28,10 @@ struct JointZone {
     std::optional<LimbSections> girth;
     std::string girthUndefined;
 
+    std::vector<char> inside; // per welded vertex
+
     bool empty() const { return triangles.empty(); }
+    bool holds(std::uint32_t welded) const { return !inside.empty() && inside[welded]; }
 };
 
 /// `neutral` has one position per welded vertex.
@@ -43,6 +47,17 @@ struct ZoneMeasures {
     std::optional<double> volume, volumeCm3;
     std::vector<std::optional<double>> girth; // at each station, from the root side to the tip side
     std::optional<double> pinch;              // the least of them
+    // Of the whole pose, told at the joint that leads the motion; not defined elsewhere.
+    std::optional<double> roughness; // area-weighted 99th percentile over the skin the motion moves
+    std::optional<double> leak;      // / body height, the farthest
+    std::optional<double> contact;   // depth / limb radius
+    std::optional<double> poke, gap; // / body height
+    std::optional<double> flip;      // share of the zone's area
+    std::optional<double> softness;  // farthest singular value from 1 on a rigid part
+    std::optional<double> drift;     // / body height, of a part bound to nothing
+    std::optional<double> pop;       // / body height
+    std::optional<double> side;      // trouble here less trouble at the mirrored joint
+    std::optional<double> bend;      // degrees off
 };
 
 /// `posed` has one position per welded vertex. `strain`, when not null, receives the zone triangles' strains.

@@ -22,7 +22,7 @@ public:
         for (int j = 0; j < c_.skeleton.size(); ++j)
             if (roles_[j].movesSkin)
                 plan(j);
-        chain(Role::Spine, "Trunk", "spine", {80, 30, 35, 45});
+        chain(Role::Spine, "Trunk", "spine", body_.quadruped ? ChainLimits{35, 25, 30, 25} : ChainLimits{80, 30, 35, 45});
         chain(Role::Neck, "Head", "neck", {40, 40, 40, 50});
         chain(Role::Tail, "Tail", "tail", {60, 60, 90, 0});
         static const std::vector<std::string> order{"Arms",  "Legs", "Trunk", "Head",
@@ -101,7 +101,7 @@ private:
         case Role::Shoulder:
             return shoulder(j);
         case Role::Elbow:
-            return bendAndStraighten(j, "Arms", "elbow", 150, body_.forward);
+            return bendAndStraighten(j, "Arms", "elbow", body_.quadruped ? 120 : 150, body_.forward);
         case Role::Wrist:
             return wrist(j);
         case Role::Thumb:
@@ -110,7 +110,7 @@ private:
         case Role::Hip:
             return hip(j);
         case Role::Knee:
-            return bendAndStraighten(j, "Legs", "knee", 140, -body_.forward);
+            return bendAndStraighten(j, "Legs", "knee", body_.quadruped ? 125 : 140, -body_.forward);
         case Role::Ankle:
             return ankle(j);
         case Role::Toe:
@@ -119,6 +119,10 @@ private:
             return head(j);
         case Role::Jaw:
             return jaw(j);
+        case Role::Lid:
+            return lid(j);
+        case Role::Tongue:
+            return tongue(j);
         case Role::Unknown:
         case Role::Ear:
         case Role::Wing:
@@ -149,17 +153,22 @@ private:
     void shoulder(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
         if (body_.quadruped) {
-            add(j, swing(bone, body_.forward), 50, "Arms", "shoulder front");
-            add(j, swing(bone, -body_.forward), 50, "Arms", "shoulder back");
+            add(j, swing(bone, body_.forward), 40, "Arms", "shoulder front");
+            add(j, swing(bone, -body_.forward), 35, "Arms", "shoulder back");
             add(j, swing(bone, outward(j)), 25, "Arms", "shoulder out");
             return;
         }
+        // Of the 180° an arm can be raised, the shoulder joint gives 120; the collarbone's rhythm gives the rest, where
+        // there is one to give it (Inman, Saunders and Abbott 1944, "Observations on the Function of the Shoulder Joint").
+        const int above = c_.skeleton.parent[j];
+        const bool collarbone = above >= 0 && roles_[above].role == Role::Collarbone;
+        const double most = collarbone ? 120 : 180;
         // How far the arm is already raised sideways in neutral: 0 hanging, 90 in a T.
         const double raised = degrees(std::acos(std::clamp(bone.dot(-body_.up), -1.0, 1.0)));
         const Vec3d raise = outward(j).cross(body_.up).normalized();
-        add(j, raise, 180 - raised, "Arms", "shoulder raise");
+        add(j, raise, std::max(most - raised, 20.0), "Arms", "shoulder raise");
         add(j, -raise, raised, "Arms", "shoulder lower");
-        add(j, swing(bone, body_.forward), raised > 45 ? 120 : 170, "Arms", "shoulder front");
+        add(j, swing(bone, body_.forward), raised > 45 || collarbone ? 120 : 170, "Arms", "shoulder front");
         add(j, swing(bone, -body_.forward), raised > 45 ? 40 : 50, "Arms", "shoulder back");
         rolls(j, 70, 90, "Arms", "shoulder");
     }
@@ -170,13 +179,14 @@ private:
         const Vec3d axis = hinge(j, towards, bent);
         add(j, axis, std::max(limit - bent, 20.0), limb, part + " flex");
         if (bent >= 15)
-            add(j, -axis, bent, limb, part + " straighten");
+            add(j, -axis, body_.quadruped ? 0.6 * bent : bent, limb, part + " straighten");
     }
 
     void wrist(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j), palm = palmDirection(c_, roles_, body_, j);
-        add(j, swing(bone, palm), 80, "Arms", "wrist bend in");
-        add(j, swing(bone, -palm), 70, "Arms", "wrist bend back");
+        // A fore limb's wrist, the carpus, hardly gives backwards.
+        add(j, swing(bone, palm), body_.quadruped ? 65 : 80, "Arms", "wrist bend in");
+        add(j, swing(bone, -palm), body_.quadruped ? 10 : 70, "Arms", "wrist bend back");
         if (!body_.quadruped)
             rolls(j, 80, 80, "Arms", "wrist");
     }
@@ -209,8 +219,8 @@ private:
     void hip(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
         const bool quad = body_.quadruped;
-        add(j, swing(bone, body_.forward), quad ? 50 : 120, "Legs", "hip front");
-        add(j, swing(bone, -body_.forward), quad ? 40 : 30, "Legs", "hip back");
+        add(j, swing(bone, body_.forward), quad ? 30 : 120, "Legs", "hip front");
+        add(j, swing(bone, -body_.forward), quad ? 35 : 30, "Legs", "hip back");
         add(j, swing(bone, outward(j)), quad ? 25 : 45, "Legs", "hip out");
         if (!quad) {
             add(j, swing(bone, -outward(j)), 25, "Legs", "hip in");
@@ -236,8 +246,9 @@ private:
         const Vec3d bone = boneDirection(c_, roles_, j);
         const std::string part = (r.digit > 1 ? "toe " + std::to_string(r.digit) : std::string("toes")) +
                                  (r.segment > 0 ? " tip" : "");
-        add(j, swing(bone, body_.up), 60, "Feet", part + " up");
-        add(j, swing(bone, -body_.up), 40, "Feet", part + " down");
+        // A hoof is a stiff toe on a short pastern.
+        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, "Feet", part + " up");
+        add(j, swing(bone, body_.quadruped ? Vec3d(-body_.forward) : Vec3d(-body_.up)), body_.quadruped ? 25 : 40, "Feet", part + " down");
     }
 
     void head(int j) {
@@ -255,6 +266,26 @@ private:
         if (bone.norm() < 0.5)
             bone = body_.forward;
         add(j, swing(bone, -body_.up), 30, "Head", "jaw open");
+    }
+
+    // A lid turns about the line between the eye's corners; the upper one does most of a blink.
+    void lid(int j) {
+        const std::vector<std::string> words = wordsOf(c_.skeleton.name[j]);
+        const bool lower = std::any_of(words.begin(), words.end(), [](const std::string& w) {
+            return w == "lower" || w == "low" || w == "bottom" || w == "under";
+        });
+        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, "Head", lower ? "lower lid up" : "upper lid down");
+    }
+
+    void tongue(int j) {
+        if (roles_[j].segment > 0)
+            return; // planned with the first
+        std::vector<int> chain{j};
+        for (int k = j + 1; k < c_.skeleton.size(); ++k)
+            if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue && roles_[k].movesSkin)
+                chain.push_back(k);
+        add(chain, -body_.left, 40, "Head", "tongue up", Side::Middle);
+        add(chain, body_.left, 40, "Head", "tongue down", Side::Middle);
     }
 
     void unnamed(int j) {

@@ -1,0 +1,133 @@
+// hobble-detection DATA-FOLDER RECIPES.json …: plants every recipe of the sets, runs and inspects each build, and scores
+// what was found. With --markdown FILE writes the summary of docs/detection.md.
+#include "core/run/run.h"
+#include "io/file_write.h"
+#include "io/gltf_read.h"
+#include "io/run_json.h"
+#include "plant/score.h"
+
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
+#include <cstdio>
+#include <filesystem>
+#include <map>
+
+using namespace hobble;
+using namespace hobble::demo;
+using nlohmann::json;
+
+namespace {
+
+struct Clean {
+    Character character;
+    json run, inspect;
+};
+
+json runOf(const Subject& s) { return json::parse(runToJson(s, runPlan(s, defaultPlan(*s.character, s.roles)))); }
+
+Subject subjectOf(const Character& c) { return prepareSubject(std::make_shared<const Character>(c)); }
+
+// As a reader of the file would have it: weights normalised.
+Character reread(const Character& c) {
+    Character out = c;
+    for (std::uint32_t v = 0; v < out.vertexCount(); ++v) {
+        double sum = 0;
+        for (std::uint32_t i = out.weights.first[v]; i < out.weights.first[v + 1]; ++i)
+            sum += out.weights.weight[i];
+        for (std::uint32_t i = out.weights.first[v]; i < out.weights.first[v + 1] && sum > 0; ++i)
+            out.weights.weight[i] /= static_cast<float>(sum);
+    }
+    out.neutral = neutralPositions(out);
+    return out;
+}
+
+std::string row(const std::string& name, const Score& s) {
+    char line[200];
+    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s |\n", name.c_str(), s.planted, s.recall(),
+                  s.precision(), s.joint(), s.kind(),
+                  s.causeAsked ? std::to_string(s.cause()).substr(0, 5).c_str() : "–");
+    return line;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"Scores Hobble on planted faults"};
+    std::string folder, markdown, only;
+    std::vector<std::string> sets;
+    bool quiet = false;
+    app.add_option("DATA", folder, "where the clean cast is")->required();
+    app.add_option("SETS", sets, "recipe files")->required();
+    app.add_option("--markdown", markdown, "write the summary here");
+    app.add_option("--only", only, "the recipe of that name");
+    app.add_flag("--quiet", quiet);
+    CLI11_PARSE(app, argc, argv);
+    std::map<std::string, Clean> clean;
+    std::string text;
+    for (const std::string& set : sets) {
+        const auto recipes = readRecipes(set);
+        if (!recipes) {
+            std::fprintf(stderr, "%s\n", recipes.error().c_str());
+            return 1;
+        }
+        Score run, inspected;
+        std::map<std::string, Score> byFault;
+        int builds = 0;
+        for (const Recipe& r : *recipes) {
+            if (!only.empty() && r.name != only)
+                continue;
+            if (!clean.count(r.character)) {
+                auto c = readGltf(folder + "/" + r.character + ".glb");
+                if (!c) {
+                    std::fprintf(stderr, "%s\n", c.error().c_str());
+                    return 1;
+                }
+                const Subject s = subjectOf(*c);
+                clean[r.character] = {*c, runOf(s), json::parse(inspectToJson(s))};
+            }
+            const Clean& k = clean.at(r.character);
+            Character faulty = k.character;
+            const auto truth = plant(faulty, r);
+            if (!truth) {
+                std::printf("%s left out: %s\n", r.name.c_str(), truth.error().c_str());
+                continue;
+            }
+            ++builds;
+            const Subject s = subjectOf(reread(faulty));
+            const json runJson = runOf(s), inspectJson = json::parse(inspectToJson(s));
+            const Score a = scoreRun(runJson, &k.run, *truth), b = scoreInspect(inspectJson, &k.inspect, *truth);
+            run.add(a);
+            inspected.add(b);
+            for (const Truth& t : *truth)
+                byFault[t.fault].add(t.detector == "run" ? scoreRun(runJson, &k.run, {t}) : scoreInspect(inspectJson, &k.inspect, {t}));
+            if (!quiet) {
+                std::printf("%s (%s)\n  run      %s", r.name.c_str(), r.character.c_str(), scoreText(a).c_str());
+                if (b.planted || b.reported)
+                    std::printf("  inspect  %s", scoreText(b).c_str());
+                std::fflush(stdout);
+            }
+        }
+        const std::string name = std::filesystem::path(set).stem().string();
+        std::printf("== %s: %d builds\nrun      %s\ninspect  %s\n", name.c_str(), builds, scoreText(run).c_str(), scoreText(inspected).c_str());
+        text += "\n## Set `" + name + "`: " + std::to_string(builds) + " builds\n\n";
+        text += "| seen by | planted | recall | precision | joint | kind | first cause |\n|---|---|---|---|---|---|---|\n";
+        text += row("a run", run) + row("Intake", inspected);
+        text += "\n| fault | planted | found | joint right | kind right | first cause right |\n|---|---|---|---|---|---|\n";
+        for (const auto& [fault, s] : byFault)
+            text += "| " + fault + " | " + std::to_string(s.planted) + " | " + std::to_string(s.found) + " | " +
+                    std::to_string(s.jointRight) + " | " + std::to_string(s.kindRight) + " | " +
+                    (s.causeAsked ? std::to_string(s.causeRight) : "–") + " |\n";
+        for (const auto& [title, list] : {std::pair{"Missed", run.misses}, {"Missed by Intake", inspected.misses}, {"False alarms", run.falseAlarms}, {"False alarms of Intake", inspected.falseAlarms}, {"Wrong", run.wrong}}) {
+            if (list.empty())
+                continue;
+            text += std::string("\n") + title + ":\n";
+            for (const std::string& line : list)
+                text += "- " + line + "\n";
+        }
+    }
+    if (!markdown.empty())
+        if (auto written = writeFile(markdown, text); !written)
+            std::fprintf(stderr, "%s\n", written.error().c_str());
+    return 0;
+}

@@ -1,0 +1,59 @@
+#include "core/measure/region.h"
+
+#include "core/measure/follow.h"
+
+namespace hobble {
+
+MotionRegion motionRegion(const Subject& s, const Motion& motion) {
+    const Character& c = *s.character;
+    MotionRegion r;
+    std::vector<char> in(s.surface.vertexCount(), 0);
+    r.shaped.assign(in.size(), 0);
+    for (const JointTurn& turn : motion.turns) {
+        r.follow.push_back(following(s.surface, followShares(c, turn.joint, &turn.axis)));
+        for (std::size_t v = 0; v < in.size(); ++v)
+            in[v] |= r.follow.back()[v] > 1e-4f && r.follow.back()[v] < 1 - 1e-4f;
+        // Shapes that fade in, directly or through a joint that follows.
+        std::vector<char> turning(c.skeleton.name.size(), 0);
+        turning[turn.joint] = 1;
+        for (const Driver& d : c.drivers) {
+            if (!turning[d.source] || (d.source == turn.joint && std::abs(d.about.dot(turn.axis)) < 1e-3))
+                continue;
+            if (d.output != Driver::Output::Target) {
+                turning[d.joint] = 1;
+                // what hangs on it moves against its neighbours
+                const auto below = c.skeleton.subtree(d.joint);
+                for (std::uint32_t v = 0; v < in.size(); ++v)
+                    in[v] |= s.surface.weightOn(v, below) > 1e-4;
+                continue;
+            }
+            const Part& part = c.parts[d.part];
+            for (std::uint32_t v : part.targets[d.target].vertex)
+                in[s.surface.weldOf[part.firstVertex + v]] = r.shaped[s.surface.weldOf[part.firstVertex + v]] = 1;
+        }
+    }
+    // One ring more: a vertex that moves rigidly beside one that does not has triangles that stretch.
+    std::vector<char> triangle(s.surface.triangles.size(), 0);
+    for (std::uint32_t t = 0; t < triangle.size(); ++t) {
+        const Triangle& f = s.surface.triangles[t];
+        triangle[t] = in[f[0]] || in[f[1]] || in[f[2]];
+        for (const auto& follow : r.follow) // or a cut from wholly here to wholly there
+            triangle[t] |= std::abs(follow[f[0]] - follow[f[1]]) > 1e-4f || std::abs(follow[f[1]] - follow[f[2]]) > 1e-4f;
+    }
+    std::vector<char> corner(in.size(), 0);
+    for (std::uint32_t t = 0; t < triangle.size(); ++t)
+        if (triangle[t]) {
+            r.triangles.push_back(t);
+            for (std::uint32_t v : s.surface.triangles[t])
+                corner[v] = 1;
+        }
+    r.numberOf.assign(in.size(), MotionRegion::kNone);
+    for (std::uint32_t v = 0; v < in.size(); ++v)
+        if (corner[v]) {
+            r.numberOf[v] = static_cast<std::uint32_t>(r.vertices.size());
+            r.vertices.push_back(v);
+        }
+    return r;
+}
+
+} // namespace hobble

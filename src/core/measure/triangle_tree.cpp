@@ -1,0 +1,136 @@
+#include "core/measure/triangle_tree.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector<std::uint32_t>& which,
+                       const std::vector<Vec3>& p) {
+    constexpr std::uint32_t leaf = 4;
+    TriangleTree tree;
+    tree.triangle = which;
+    if (which.empty())
+        return tree;
+    std::vector<Vec3> middle(triangles.size());
+    for (std::uint32_t t : which)
+        middle[t] = (p[triangles[t][0]] + p[triangles[t][1]] + p[triangles[t][2]]) / 3;
+    tree.nodes.push_back({0, static_cast<std::uint32_t>(which.size())});
+    for (std::size_t n = 0; n < tree.nodes.size(); ++n) { // halved at the median of the longest side
+        const auto [first, count] = tree.nodes[n];
+        if (count <= leaf)
+            continue;
+        Eigen::AlignedBox3f box;
+        for (std::uint32_t i = first; i < first + count; ++i)
+            box.extend(middle[tree.triangle[i]]);
+        Eigen::Index axis;
+        box.sizes().maxCoeff(&axis);
+        const auto begin = tree.triangle.begin() + first;
+        std::nth_element(begin, begin + count / 2, begin + count, [&](std::uint32_t a, std::uint32_t b) {
+            return middle[a][axis] != middle[b][axis] ? middle[a][axis] < middle[b][axis] : a < b;
+        });
+        tree.nodes[n] = {static_cast<std::uint32_t>(tree.nodes.size()), 0};
+        tree.nodes.push_back({first, count / 2});
+        tree.nodes.push_back({first + count / 2, count - count / 2});
+    }
+    return tree;
+}
+
+void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& p, Boxes& boxes) {
+    boxes.low.resize(tree.nodes.size());
+    boxes.high.resize(tree.nodes.size());
+    for (std::size_t n = tree.nodes.size(); n-- > 0;) {
+        const auto [first, count] = tree.nodes[n];
+        if (count == 0) {
+            boxes.low[n] = boxes.low[first].cwiseMin(boxes.low[first + 1]);
+            boxes.high[n] = boxes.high[first].cwiseMax(boxes.high[first + 1]);
+            continue;
+        }
+        Vec3 low = Vec3::Constant(INFINITY), high = -low;
+        for (std::uint32_t i = first; i < first + count; ++i)
+            for (std::uint32_t v : triangles[tree.triangle[i]]) {
+                low = low.cwiseMin(p[v]);
+                high = high.cwiseMax(p[v]);
+            }
+        boxes.low[n] = low;
+        boxes.high[n] = high;
+    }
+}
+
+namespace {
+
+bool meetsBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float most) {
+    const Vec3 a = (low - from).cwiseProduct(inverse), b = (high - from).cwiseProduct(inverse);
+    const float in = a.cwiseMin(b).maxCoeff(), out = a.cwiseMax(b).minCoeff();
+    return in <= std::min(out, most) && out >= 0;
+}
+
+} // namespace
+
+RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
+               const std::vector<Vec3>& p, const Vec3& from, const Vec3& direction, float least, float most,
+               std::uint32_t skip) {
+    RayHit hit;
+    hit.distance = most;
+    if (tree.nodes.empty())
+        return hit;
+    Vec3 inverse;
+    for (int i = 0; i < 3; ++i)
+        inverse[i] = 1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
+    std::uint32_t stack[96];
+    int top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+        const std::uint32_t n = stack[--top];
+        if (!meetsBox(boxes.low[n], boxes.high[n], from, inverse, hit.distance))
+            continue;
+        const auto [first, count] = tree.nodes[n];
+        if (count == 0) {
+            stack[top++] = first;
+            stack[top++] = first + 1;
+            continue;
+        }
+        for (std::uint32_t i = first; i < first + count; ++i) {
+            const Triangle& f = triangles[tree.triangle[i]];
+            if (f[0] == skip || f[1] == skip || f[2] == skip)
+                continue;
+            const Vec3 e1 = p[f[1]] - p[f[0]], e2 = p[f[2]] - p[f[0]], q = direction.cross(e2);
+            const float det = e1.dot(q);
+            if (std::abs(det) < 1e-20f)
+                continue;
+            const Vec3 s = from - p[f[0]], r = s.cross(e1);
+            const float a = s.dot(q) / det, b = direction.dot(r) / det, d = e2.dot(r) / det;
+            if (a < 0 || b < 0 || a + b > 1 || d <= least || d >= hit.distance)
+                continue;
+            hit = {d, tree.triangle[i], det < 0}; // det < 0: along the normal, so outwards
+        }
+    }
+    return hit;
+}
+
+namespace {
+
+bool edgeThrough(const Vec3& from, const Vec3& to, const Vec3& a, const Vec3& b, const Vec3& c) {
+    const Vec3 way = to - from, e1 = b - a, e2 = c - a, q = way.cross(e2);
+    const float det = e1.dot(q);
+    if (det == 0)
+        return false;
+    const Vec3 s = from - a;
+    const float u = s.dot(q) / det;
+    if (!(u >= 0 && u <= 1))
+        return false;
+    const Vec3 r = s.cross(e1);
+    const float v = way.dot(r) / det, t = e2.dot(r) / det;
+    return v >= 0 && u + v <= 1 && t >= 0 && t <= 1;
+}
+
+} // namespace
+
+bool trianglesCross(const Triangle& x, const Triangle& y, const std::vector<Vec3>& p) {
+    for (int k = 0; k < 3; ++k)
+        if (edgeThrough(p[x[k]], p[x[(k + 1) % 3]], p[y[0]], p[y[1]], p[y[2]]) ||
+            edgeThrough(p[y[k]], p[y[(k + 1) % 3]], p[x[0]], p[x[1]], p[x[2]]))
+            return true;
+    return false;
+}
+
+} // namespace hobble

@@ -1,0 +1,105 @@
+// Skin in skin: pairs against every pair tried, depth against a closed form, neutral crossings left out.
+#include "core/deform/deformer.h"
+#include "core/measure/region.h"
+#include "support/tube.h"
+
+#include <QTest>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestContact : public QObject {
+    Q_OBJECT
+
+    // Two tubes side by side as one part, each its own shell on its own joint.
+    static Character twoTubes(double gap) {
+        TubeSpec spec;
+        spec.sides = 24;
+        spec.rings = 30;
+        spec.length = 0.8;
+        Character one = tube(spec);
+        Character c = one;
+        const auto n = static_cast<std::uint32_t>(one.vertexCount());
+        for (std::uint32_t v = 0; v < n; ++v) {
+            c.neutral.push_back(one.neutral[v] + Vec3(static_cast<float>(2 * spec.radius + gap), 0, 0));
+            c.colour.push_back(one.colour.empty() ? Vec3::Ones() : one.colour[v]);
+        }
+        for (const Triangle& t : one.triangles)
+            c.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
+        c.colour.resize(c.neutral.size(), Vec3::Ones());
+        c.parts[0].vertexCount = 2 * n;
+        c.parts[0].triangleCount = static_cast<std::uint32_t>(c.triangles.size());
+        c.skeleton = skeletonOf({{"root", -1, {0, 0, 0}}, {"slide", 0, {0, 0, 0}}});
+        std::vector<std::vector<std::pair<int, double>>> weights(n, {{0, 1.0}});
+        weights.resize(2 * n, {{1, 1.0}});
+        finish(c, weights);
+        return c;
+    }
+
+    static MotionRegion regionOf(const Subject& s) { return motionRegion(s, turnPlan(Vec3d::UnitY(), {0, 10, 0}).motions[0]); }
+
+private slots:
+    void everyPairTried() {
+        const Subject s = subjectOf(twoTubes(0.05));
+        const MotionRegion r = regionOf(s);
+        std::vector<Vec3> p = s.neutral;
+        for (std::uint32_t v = static_cast<std::uint32_t>(p.size() / 2); v < p.size(); ++v)
+            p[v] += Vec3(-0.11f, 0.013f, 0.021f); // 0.06 into the other
+        ContactScratch scratch;
+        Contact out;
+        contacts(s, r, p, scratch, out);
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> slow;
+        const auto& t = s.surface.triangles;
+        for (std::uint32_t a = 0; a < t.size(); ++a)
+            for (std::uint32_t b = a + 1; b < t.size(); ++b) {
+                bool shared = false;
+                for (auto v : t[a])
+                    shared = shared || v == t[b][0] || v == t[b][1] || v == t[b][2];
+                if (!shared && trianglesCross(t[a], t[b], p))
+                    slow.push_back({a, b});
+            }
+        QVERIFY(slow.size() > 20);
+        QCOMPARE(out.pairs, slow);
+        // the tubes' walls lie 0.06 into each other where they are deepest
+        QVERIFY2(std::abs(out.deepest - 0.06) < 0.01, qPrintable(QString::number(out.deepest)));
+        for (const auto& [v, depth] : out.inside) { // and only vertices that are really inside count
+            const bool second = v >= p.size() / 2;
+            const Vec3 middle = second ? Vec3(0.14f, 0.013f, 0.021f) : Vec3::Zero();
+            const Vec3 other = second ? Vec3::Zero() : Vec3(0.14f, 0.013f, 0.021f);
+            const Vec3 d = p[v] - other;
+            QVERIFY(std::hypot(d.x(), d.z()) < 0.1f + 1e-4f);
+            Q_UNUSED(middle);
+        }
+    }
+
+    void apartIsNoContact() {
+        const Subject s = subjectOf(twoTubes(0.05));
+        ContactScratch scratch;
+        Contact out;
+        contacts(s, regionOf(s), s.neutral, scratch, out);
+        QVERIFY(out.pairs.empty() && out.deepest == 0.f);
+    }
+
+    void whatCrossesInNeutralDoesNotCount() {
+        const Subject s = subjectOf(twoTubes(-0.03));
+        QVERIFY(!s.contact.neutralPairs.empty());
+        ContactScratch scratch;
+        Contact out;
+        contacts(s, regionOf(s), s.neutral, scratch, out);
+        QVERIFY(out.pairs.empty());
+    }
+
+    void raysLeaveFromBehind() {
+        const Subject s = subjectOf(twoTubes(0.05));
+        Boxes boxes;
+        refit(s.contact.tree, s.surface.triangles, s.neutral, boxes);
+        const RayHit out = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0.003f, 0.002f, 0), Vec3(0, 0, 1), 0, 5);
+        QVERIFY(out.triangle != ~0u && out.fromBehind && std::abs(out.distance - 0.1f) < 0.002f);
+        const RayHit in = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0.003f, 0.002f, 1), Vec3(0, 0, -1), 0, 5);
+        QVERIFY(in.triangle != ~0u && !in.fromBehind && std::abs(in.distance - 0.9f) < 0.002f);
+        QVERIFY(castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0, 3, 0), Vec3(1, 0, 0), 0, 5).triangle == ~0u);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestContact)
+#include "test_contact.moc"
