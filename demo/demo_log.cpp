@@ -79,11 +79,11 @@ int main(int argc, char** argv) {
          {"thigh.L", "pop", "Wim Knot", "build 3", {{"status", "in work"}}},
          {"upper_arm.R", "", "Hedda Samphire", "build 3", {{"comment", "The coat was weighted before the shoulders were redone."}, {"status", "fixed"}}},
          {"middle_2.L", "", "Wim Knot", "build 2", {{"status", "fixed"}}},
-         {"tail_2", "", "", "", {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
+         {"tail_1", "", "", "", {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
          {"index_2.L", "", "", "", {{"comment", "A crease like any knuckle's."}, {"status", "dismissed"}}},
          {"spine_1", "", "", "", {{"comment", "Logged twice; see the other one."}, {"status", "withdrawn"}}}},
         {{"shin.L", "", "Ines Marram", "build 4", {{"status", "in work"}}}, {"shin.R", "", "Wim Knot", "build 4", {}}},
-        {{"forearm.R", "poke-through", "Hedda Samphire", "build 4", {{"comment", "New in this build: the sleeve was fine before."}}},
+        {{"forearm.R", "", "Hedda Samphire", "build 4", {{"comment", "New in this build: the sleeve was fine before."}}},
          {"shin.R", "volume loss", "", "", {}}}};
     const char* days[] = {"2026-11-02", "2026-11-10", "2026-11-19"};
     for (int b = 0; b < 3; ++b) {

@@ -162,7 +162,6 @@ public:
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             most = std::max(most, c.weights.first[v + 1] - c.weights.first[v]);
         for (std::uint32_t set = 0; set * 4 < most; ++set) {
-            const bool few = c.skeleton.size() <= 256;
             std::vector<std::uint16_t> joints(std::size_t(part.vertexCount) * 4, 0);
             std::vector<float> weights(std::size_t(part.vertexCount) * 4, 0.f);
             for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
@@ -173,9 +172,7 @@ public:
                     weights[v * 4 + k] = c.weights.weight[first + set * 4 + k];
                 }
             }
-            attributes["JOINTS_" + std::to_string(set)] =
-                few ? accessor(std::vector<std::uint8_t>(joints.begin(), joints.end()), 4, Byte, "VEC4", 34962)
-                    : accessor(joints, 4, Short, "VEC4", 34962);
+            attributes["JOINTS_" + std::to_string(set)] = accessor(joints, 4, Short, "VEC4", 34962);
             attributes["WEIGHTS_" + std::to_string(set)] = accessor(weights, 4, Float, "VEC4", 34962);
         }
     }

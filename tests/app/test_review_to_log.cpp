@@ -23,7 +23,7 @@ class TestReviewToLog : public QObject {
     Q_OBJECT
 
     QTemporaryDir folder_;
-    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
     std::unique_ptr<Session> session_;
     std::unique_ptr<MainWindow> window_;
 

@@ -16,7 +16,7 @@ class TestSession : public QObject {
     Q_OBJECT
 
     QTemporaryDir folder_;
-    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+    const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
 
     static bool finished(Session& s) {
         return QTest::qWaitFor([&] { return s.run() && !s.jobs().busy(); }, 60000);

@@ -32,7 +32,7 @@ private slots:
         QCOMPARE(model_->rowCount(), 0);
         const QAbstractItemModelTester tester(model_.get(),
                                               QAbstractItemModelTester::FailureReportingMode::QtTest);
-        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
         QVERIFY(QTest::qWaitFor([&] { return session_->run() && !session_->jobs().busy(); }, 60000));
     }
     void cleanupTestCase() {

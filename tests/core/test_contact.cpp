@@ -27,6 +27,7 @@ class TestContact : public QObject {
         for (const Triangle& t : one.triangles)
             c.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
         c.colour.resize(c.neutral.size(), Vec3::Ones());
+        c.bindPosition = c.neutral;
         c.parts[0].vertexCount = 2 * n;
         c.parts[0].triangleCount = static_cast<std::uint32_t>(c.triangles.size());
         c.skeleton = skeletonOf({{"root", -1, {0, 0, 0}}, {"slide", 0, {0, 0, 0}}});
@@ -52,23 +53,23 @@ private slots:
         const auto& t = s.surface.triangles;
         for (std::uint32_t a = 0; a < t.size(); ++a)
             for (std::uint32_t b = a + 1; b < t.size(); ++b) {
-                bool shared = false;
+                bool shared = s.surface.shellOf[t[a][0]] == s.surface.shellOf[t[b][0]]; // each goes rigidly
                 for (auto v : t[a])
                     shared = shared || v == t[b][0] || v == t[b][1] || v == t[b][2];
-                if (!shared && trianglesCross(t[a], t[b], p))
+                if (!shared && trianglesCross(t[a], t[b], p) && !trianglesCross(t[a], t[b], s.neutral))
                     slow.push_back({a, b});
             }
         QVERIFY(slow.size() > 20);
-        QCOMPARE(out.pairs, slow);
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> odd;
+        std::set_symmetric_difference(slow.begin(), slow.end(), out.pairs.begin(), out.pairs.end(), std::back_inserter(odd));
+        QVERIFY2(odd.empty(), odd.empty() ? "" : qPrintable(QStringLiteral("%1 of %2, first %3 %4").arg(odd.size()).arg(slow.size()).arg(odd[0].first).arg(odd[0].second)));
         // the tubes' walls lie 0.06 into each other where they are deepest
         QVERIFY2(std::abs(out.deepest - 0.06) < 0.01, qPrintable(QString::number(out.deepest)));
         for (const auto& [v, depth] : out.inside) { // and only vertices that are really inside count
             const bool second = v >= p.size() / 2;
-            const Vec3 middle = second ? Vec3(0.14f, 0.013f, 0.021f) : Vec3::Zero();
             const Vec3 other = second ? Vec3::Zero() : Vec3(0.14f, 0.013f, 0.021f);
             const Vec3 d = p[v] - other;
             QVERIFY(std::hypot(d.x(), d.z()) < 0.1f + 1e-4f);
-            Q_UNUSED(middle);
         }
     }
 

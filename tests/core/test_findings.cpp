@@ -89,15 +89,17 @@ private slots:
                  1);
     }
 
-    // One vertex bound to the far end: too small a patch to count as stretch by itself.
-    void aSpeckIsNoPatch() {
+    // One vertex bound to the far end: too small a patch to count as stretch, but a spike.
+    void aSpeckIsASpike() {
         Character c = tube();
         const Subject clean = subjectOf(c);
         const std::uint32_t v = 20 * 64 + 3; // on the rigid lower half
         c.weights.joint[c.weights.first[v]] = 1;
         const Subject s = subjectOf(c);
         const Plan plan = turnPlan(Vec3d::UnitX(), {0, 20, 0});
-        QCOMPARE(runPlan(s, plan).findings.size(), runPlan(clean, plan).findings.size());
+        const RunResult r = runPlan(s, plan);
+        QCOMPARE(r.findings.size(), runPlan(clean, plan).findings.size() + 1);
+        QVERIFY(find(r, Kind::Spike) && !find(r, Kind::Stretch));
     }
 
     // A collar of skin on the lower half held by the upper joint is found and blamed on it.

@@ -85,6 +85,7 @@ private slots:
                 break;
             }
         c.parts[0].vertexCount = n + 1;
+        c.bindPosition = c.neutral;
         finish(c, weights);
         const auto all = inspect(subjectOf(c));
         const CheckFinding* f = find(all, "seam that cracks");

@@ -26,6 +26,7 @@ class TestPlantedMeasures : public QObject {
             weights.push_back({{0, 1 - t}, {1, t}});
         }
         edit(c, weights);
+        c.bindPosition = c.neutral;
         finish(c, weights);
         return c;
     }

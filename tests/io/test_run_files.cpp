@@ -71,8 +71,9 @@ private slots:
         for (const auto& p : j["parts"])
             vertices += p["vertices"].get<std::size_t>();
         QCOMPARE(vertices, j["vertices"].get<std::size_t>());
-        QCOMPARE(j["surface"]["nonManifoldEdges"].get<int>(), 0); // the demo body is clean
-        QCOMPARE(j["surface"]["borderEdges"].get<int>(), 0);
+        QCOMPARE(j["surface"]["nonManifoldEdges"].get<int>(), 0); // the demo meshes are clean
+        QCOMPARE(j["surface"]["doubledTriangles"].get<int>(), 0);
+        QCOMPARE(j["surface"]["degenerateTriangles"].get<int>(), 0);
         for (const auto& joint : j["joints"])
             if (joint["joint"] == "hand.L")
                 QCOMPARE(joint["mirror"].get<std::string>(), std::string("hand.R"));

@@ -24,8 +24,29 @@ double driverSlope(const Driver& d) {
     return (d.keys.back().out - d.keys.front().out) / (d.keys.back().degrees - d.keys.front().degrees);
 }
 
+namespace {
+
+// Whether what a driver moves leads, through others, back to what it watches.
+bool waitsForItself(const std::vector<Driver>& all, const Driver& d) {
+    if (d.output == Driver::Output::Target)
+        return false;
+    std::vector<int> reached{d.joint};
+    for (std::size_t i = 0; i < reached.size(); ++i) {
+        if (reached[i] == d.source)
+            return true;
+        for (const Driver& o : all)
+            if (o.output != Driver::Output::Target && o.source == reached[i] &&
+                std::find(reached.begin(), reached.end(), o.joint) == reached.end())
+                reached.push_back(o.joint);
+    }
+    return false;
+}
+
+} // namespace
+
 std::vector<std::string> orderDrivers(std::vector<Driver>& drivers) {
     std::vector<Driver> rest = std::move(drivers), ordered;
+    std::vector<std::string> circular;
     while (!rest.empty()) {
         std::vector<Driver> waiting;
         for (Driver& d : rest) {
@@ -34,13 +55,17 @@ std::vector<std::string> orderDrivers(std::vector<Driver>& drivers) {
             });
             (waits ? waiting : ordered).push_back(d);
         }
-        if (waiting.size() == rest.size())
-            break; // each waits for another
+        if (waiting.size() == rest.size()) { // each waits for another: those that wait for themselves are taken out
+            std::vector<Driver> others;
+            for (const Driver& d : waiting)
+                if (waitsForItself(waiting, d))
+                    circular.push_back(d.name);
+                else
+                    others.push_back(d);
+            waiting = std::move(others);
+        }
         rest = std::move(waiting);
     }
-    std::vector<std::string> circular;
-    for (const Driver& d : rest)
-        circular.push_back(d.name);
     drivers = std::move(ordered);
     return circular;
 }

@@ -34,7 +34,7 @@ CheckFindings checkNegligibleWeights(const Subject& s, const IntakeLimits& limit
                 break;
             }
     const std::size_t n = places.count();
-    if (n < 20 && n * 50 < c.vertexCount())
+    if (n < 200 && n * 20 < c.vertexCount()) // a few at the foot of every ramp
         return {};
     return {{"negligible weights", 1, -1, -1, places.take(), static_cast<double>(n),
              words("%zu vertices have weights below %.4f, which cost time and move nothing that can be seen.", n,

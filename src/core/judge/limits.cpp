@@ -37,16 +37,16 @@ Limits Limits::standard() {
     l.general[Kind::Pop] = {0.002, 0.004, 0.010, 0.020};
     l.general[Kind::OneSided] = {1.2, 2.4, 4.0, 7.0}; // difference of troubles
     l.general[Kind::WrongBend] = {15, 25, 45, 70};    // degrees
-    // Deep creases: the inner side of a hinge folds into itself on every body, and its girth is cut short there.
+    // Deep creases: the inner side of a hinge folds into itself on every body.
     for (Role hinge : {Role::Elbow, Role::Knee, Role::Finger, Role::Thumb, Role::Ankle, Role::Fetlock, Role::Wrist}) {
         l.byRole[{hinge, Kind::Squash}] = {0.30, 0.15, 0.05, 0.01};
-        l.byRole[{hinge, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
-        l.byRole[{hinge, Kind::VolumeLoss}] = {0.85, 0.75, 0.62, 0.45};
-        l.byRole[{hinge, Kind::Pinch}] = {0.70, 0.55, 0.38, 0.22};
         l.byRole[{hinge, Kind::Flip}] = {0.08, 0.14, 0.22, 0.35};
         l.byRole[{hinge, Kind::Roughness}] = {1.0, 1.4, 2.0, 3.5};
         l.byRole[{hinge, Kind::Contact}] = {0.35, 0.5, 0.7, 0.9};
     }
+    // A finger closes on itself: a quarter of the little flesh at its joint is in the crease.
+    for (Role digit : {Role::Finger, Role::Thumb, Role::Toe})
+        l.byRole[{digit, Kind::VolumeLoss}] = {0.85, 0.70, 0.55, 0.40};
     for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone}) {
         l.byRole[{ball, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};

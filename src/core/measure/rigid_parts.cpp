@@ -53,7 +53,13 @@ void anchor(const Subject& s, RigidPart& r) {
             found.push_back({least, {s.surface.weldOf[v], s.surface.weldOf[best]}});
     }
     std::sort(found.begin(), found.end());
-    found.resize(std::min<std::size_t>(found.size(), 12)); // where it touches
+    // Where it touches, a dozen places spread over that.
+    const float touch = found.empty() ? 0 : 2.25f * found.front().first + 1e-12f;
+    std::erase_if(found, [&](const auto& f) { return f.first > touch; });
+    const std::size_t stride = std::max<std::size_t>(1, found.size() / 12);
+    for (std::size_t i = 0; i * stride < found.size(); ++i)
+        found[i] = found[i * stride];
+    found.resize((found.size() + stride - 1) / stride);
     std::map<int, double> held;
     for (const auto& [d, pair] : found) {
         r.anchors.push_back(pair);
@@ -125,8 +131,8 @@ double drift(const Subject& s, const RigidPart& part, const std::vector<Vec3>& p
         away.push_back(((posed[own] - posed[other]) - (s.neutral[own] - s.neutral[other])).norm());
     if (away.empty())
         return 0;
-    std::nth_element(away.begin(), away.begin() + static_cast<std::ptrdiff_t>(away.size() / 2), away.end());
-    return away[away.size() / 2];
+    std::nth_element(away.begin(), away.begin() + static_cast<std::ptrdiff_t>(away.size() * 3 / 4), away.end());
+    return away[away.size() * 3 / 4];
 }
 
 } // namespace hobble

@@ -23,7 +23,7 @@ std::vector<RigidPart> rigidParts(const Subject& subject);
 /// Farthest singular value from 1 that at least a twentieth of the part's area reaches.
 double softness(const Subject& subject, const RigidPart& part, const std::vector<Vec3>& posedWelded);
 
-/// Median distance, metres, by which the anchors have come apart.
+/// Distance, metres, by which the upper quarter of the anchors have come apart.
 double drift(const Subject& subject, const RigidPart& part, const std::vector<Vec3>& posedWelded);
 
 } // namespace hobble

@@ -16,6 +16,40 @@ float weightOn(const SkinWeights& w, std::uint32_t v, int joint) {
     return sum;
 }
 
+double toBone(const Character& c, int joint, const Vec3d& p) {
+    const Vec3d a = c.skeleton.neutralWorld[joint].translation();
+    double best = (p - a).norm();
+    for (int k = joint + 1; k < c.skeleton.size(); ++k)
+        if (c.skeleton.parent[k] == joint) {
+            const Vec3d ab = c.skeleton.neutralWorld[k].translation() - a;
+            const double t = std::clamp((p - a).dot(ab) / std::max(ab.squaredNorm(), 1e-18), 0.0, 1.0);
+            best = std::min(best, (p - a - t * ab).norm());
+        }
+    return best;
+}
+
+// All a joint holds may be a mistake: skin several times nearer to the bone of another that holds it too, and that is
+// more than a bone away.
+bool strange(const Character& c, const Surface& f, const std::vector<Vec3>& neutral, int joint,
+             const std::vector<std::uint32_t>& vertices) {
+    double own = 0, other = 0;
+    for (std::uint32_t v : vertices) {
+        const Vec3d p = neutral[v].cast<double>();
+        double nearest = INFINITY;
+        for (std::uint32_t i = f.weights.first[v]; i < f.weights.first[v + 1]; ++i)
+            if (const int j = f.weights.joint[i]; j != joint && f.weights.weight[i] > 0.2f) {
+                const int bones = c.skeleton.boneDistance(j, joint);
+                if (bones < 0 || bones > 1)
+                    nearest = std::min(nearest, toBone(c, j, p));
+            }
+        if (nearest == INFINITY)
+            return false;
+        own += toBone(c, joint, p);
+        other += nearest;
+    }
+    return own > 4 * other;
+}
+
 } // namespace
 
 std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f, const std::vector<Vec3>& neutral) {
@@ -71,7 +105,7 @@ std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f, co
         for (auto& [shell, pieces] : byShell) {
             const auto main = std::max_element(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) { return a.sum < b.sum; });
             for (Piece& p : pieces) {
-                const bool far = p.nearest > reach;
+                const bool far = p.nearest > reach || strange(c, f, neutral, joint, p.vertices);
                 if ((&p == &*main && !far) || p.sum < 0.1)
                     continue;
                 std::sort(p.vertices.begin(), p.vertices.end());

@@ -297,13 +297,14 @@ private:
         Vec3d one = swing(bone, body_.forward);
         if (one.norm() < 0.5)
             one = swing(bone, body_.up);
-        const Vec3d other = bone.cross(one).normalized();
-        const std::string& n = c_.skeleton.name[j];
+        const double way = roles_[j].side == Side::Right ? -1 : 1; // a mirrored turn goes the other way about
+        const Vec3d other = way * bone.cross(one).normalized();
+        const std::string n = roles_[j].role == Role::Unknown ? c_.skeleton.name[j] : nameOf(roles_[j].role);
         add(j, one, 45, "Other", n + " bend front");
         add(j, -one, 45, "Other", n + " bend back");
         add(j, other, 45, "Other", n + " bend one side");
         add(j, -other, 45, "Other", n + " bend other side");
-        add(j, bone, 45, "Other", n + " roll", true);
+        add(j, way * bone, 45, "Other", n + " roll", true);
     }
 
     // Joints of one role that follow each other share the motion evenly.
