@@ -1,5 +1,5 @@
-// hobble-detection DATA-FOLDER RECIPES.json …: plants every recipe of the sets, runs and inspects each build, and scores
-// what was found. With --markdown FILE writes the summary of docs/detection.md.
+// hobble-detection DATA-FOLDER RECIPES.json …: plants every recipe of the sets, runs and inspects each build,
+// and scores what was found. With --markdown FILE writes the summary of docs/detection.md.
 #include "core/run/run.h"
 #include "io/file_write.h"
 #include "io/gltf_read.h"
@@ -24,7 +24,9 @@ struct Clean {
     json run, inspect;
 };
 
-json runOf(const Subject& s) { return json::parse(runToJson(s, runPlan(s, defaultPlan(*s.character, s.roles)))); }
+json runOf(const Subject& s) {
+    return json::parse(runToJson(s, runPlan(s, defaultPlan(*s.character, s.roles))));
+}
 
 Subject subjectOf(const Character& c) { return prepareSubject(std::make_shared<const Character>(c)); }
 
@@ -44,8 +46,8 @@ Character reread(const Character& c) {
 
 std::string row(const std::string& name, const Score& s) {
     char line[200];
-    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s |\n", name.c_str(), s.planted, s.recall(),
-                  s.precision(), s.joint(), s.kind(),
+    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s |\n", name.c_str(),
+                  s.planted, s.recall(), s.precision(), s.joint(), s.kind(),
                   s.causeAsked ? std::to_string(s.cause()).substr(0, 5).c_str() : "–");
     return line;
 }
@@ -96,29 +98,39 @@ int main(int argc, char** argv) {
             ++builds;
             const Subject s = subjectOf(reread(faulty));
             const json runJson = runOf(s), inspectJson = json::parse(inspectToJson(s));
-            const Score a = scoreRun(runJson, &k.run, *truth), b = scoreInspect(inspectJson, &k.inspect, *truth);
+            const Score a = scoreRun(runJson, &k.run, *truth),
+                        b = scoreInspect(inspectJson, &k.inspect, *truth);
             run.add(a);
             inspected.add(b);
             for (const Truth& t : *truth)
-                byFault[t.fault].add(t.detector == "run" ? scoreRun(runJson, &k.run, {t}) : scoreInspect(inspectJson, &k.inspect, {t}));
+                byFault[t.fault].add(t.detector == "run" ? scoreRun(runJson, &k.run, {t})
+                                                         : scoreInspect(inspectJson, &k.inspect, {t}));
             if (!quiet) {
-                std::printf("%s (%s)\n  run      %s", r.name.c_str(), r.character.c_str(), scoreText(a).c_str());
+                std::printf("%s (%s)\n  run      %s", r.name.c_str(), r.character.c_str(),
+                            scoreText(a).c_str());
                 if (b.planted || b.reported)
                     std::printf("  inspect  %s", scoreText(b).c_str());
                 std::fflush(stdout);
             }
         }
         const std::string name = std::filesystem::path(set).stem().string();
-        std::printf("== %s: %d builds\nrun      %s\ninspect  %s\n", name.c_str(), builds, scoreText(run).c_str(), scoreText(inspected).c_str());
+        std::printf("== %s: %d builds\nrun      %s\ninspect  %s\n", name.c_str(), builds,
+                    scoreText(run).c_str(), scoreText(inspected).c_str());
         text += "\n## Set `" + name + "`: " + std::to_string(builds) + " builds\n\n";
-        text += "| seen by | planted | recall | precision | joint | kind | first cause |\n|---|---|---|---|---|---|---|\n";
+        text += "| seen by | planted | recall | precision | joint | kind | first cause "
+                "|\n|---|---|---|---|---|---|---|\n";
         text += row("a run", run) + row("Intake", inspected);
-        text += "\n| fault | planted | found | joint right | kind right | first cause right |\n|---|---|---|---|---|---|\n";
+        text += "\n| fault | planted | found | joint right | kind right | first cause right "
+                "|\n|---|---|---|---|---|---|\n";
         for (const auto& [fault, s] : byFault)
-            text += "| " + fault + " | " + std::to_string(s.planted) + " | " + std::to_string(s.found) + " | " +
-                    std::to_string(s.jointRight) + " | " + std::to_string(s.kindRight) + " | " +
+            text += "| " + fault + " | " + std::to_string(s.planted) + " | " + std::to_string(s.found) +
+                    " | " + std::to_string(s.jointRight) + " | " + std::to_string(s.kindRight) + " | " +
                     (s.causeAsked ? std::to_string(s.causeRight) : "–") + " |\n";
-        for (const auto& [title, list] : {std::pair{"Missed", run.misses}, {"Missed by Intake", inspected.misses}, {"False alarms", run.falseAlarms}, {"False alarms of Intake", inspected.falseAlarms}, {"Wrong", run.wrong}}) {
+        for (const auto& [title, list] : {std::pair{"Missed", run.misses},
+                                          {"Missed by Intake", inspected.misses},
+                                          {"False alarms", run.falseAlarms},
+                                          {"False alarms of Intake", inspected.falseAlarms},
+                                          {"Wrong", run.wrong}}) {
             if (list.empty())
                 continue;
             text += std::string("\n") + title + ":\n";

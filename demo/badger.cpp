@@ -26,10 +26,11 @@ const std::vector<Solid>& mouthAir() {
     return air;
 }
 
-// A badger's mask: white face, a black stripe from the nose over each eye to the ear; dark limbs, pale belly, grizzled
-// back.
+// A badger's mask: white face, a black stripe from the nose over each eye to the ear; dark limbs, pale belly,
+// grizzled back.
 Vec3 furColour(const Vec3d& p) {
-    const Vec3d grey(0.20, 0.20, 0.21), dark(0.035, 0.033, 0.035), white(0.86, 0.84, 0.78), pale(0.46, 0.43, 0.38);
+    const Vec3d grey(0.20, 0.20, 0.21), dark(0.035, 0.033, 0.035), white(0.86, 0.84, 0.78),
+        pale(0.46, 0.43, 0.38);
     const double x = std::abs(p.x()), y = p.y(), z = p.z();
     Vec3d c = grey;
     auto over = [&](const Vec3d& with, double share) { c += (with - c) * share; };
@@ -38,11 +39,13 @@ Vec3 furColour(const Vec3d& p) {
     over(dark, std::max(arm, soft(0.31, -0.05, y) * soft(-0.09, 0.02, z)));
     if (y > 0.83) {
         const double middle = 0.018 + 0.30 * std::max(0.0, 0.20 - z) * soft(0.24, -0.10, z);
-        const double stripe = std::exp(-std::pow((x - std::min(middle, 0.062 + 0.12 * std::max(0.0, 0.06 - z))) / 0.023, 4.0));
+        const double stripe =
+            std::exp(-std::pow((x - std::min(middle, 0.062 + 0.12 * std::max(0.0, 0.06 - z))) / 0.023, 4.0));
         over(white, soft(0.845, 0.03, y) * soft(-0.06, 0.05, z));
         over(dark, stripe * soft(0.918, 0.014, y) * soft(0.225, -0.02, z) * soft(-0.085, 0.03, z));
         over(white, soft(1.072, 0.010, y) * soft(0.085, 0.02, x)); // ear tips
-        const bool mouth = x < 0.043 && z < 0.205 && z > 0.06 && y > 0.872 && y < 0.915 && field(mouthAir(), p) < 0.003;
+        const bool mouth =
+            x < 0.043 && z < 0.205 && z > 0.06 && y > 0.872 && y < 0.915 && field(mouthAir(), p) < 0.003;
         if (mouth)
             c = Vec3d(0.20, 0.035, 0.035);
     }
@@ -60,7 +63,8 @@ std::vector<Bone> bonesOfLabel(const Rig& r, int label, const std::string& side)
     case LidLabel:
     case EarLabel: {
         auto out = bonesOf(r, {{"neck", "head"}});
-        out.push_back({r.index.at("head"), r.at("head") + Vec3d(0, 0.06, 0), r.at("head") + Vec3d(0, 0.11, 0.03)});
+        out.push_back(
+            {r.index.at("head"), r.at("head") + Vec3d(0, 0.06, 0), r.at("head") + Vec3d(0, 0.11, 0.03)});
         return out;
     }
     case TailLabel:
@@ -71,10 +75,15 @@ std::vector<Bone> bonesOfLabel(const Rig& r, int label, const std::string& side)
         return bonesOf(r, {{"forearm" + side, "hand" + side}, {"hand" + side, "middle_1" + side}});
     case LegLabel:
     case FootLabel:
-        return bonesOf(r, {{"thigh" + side, "shin" + side}, {"shin" + side, "foot" + side},
-                           {"foot" + side, "toes" + side}, {"toes" + side, "toes_end" + side}});
+        return bonesOf(r, {{"thigh" + side, "shin" + side},
+                           {"shin" + side, "foot" + side},
+                           {"foot" + side, "toes" + side},
+                           {"toes" + side, "toes_end" + side}});
     case TorsoLabel: {
-        auto out = bonesOf(r, {{"spine_1", "spine_2"}, {"spine_2", "chest"}, {"chest", "neck"}, {"collarbone" + side, "upper_arm" + side}});
+        auto out = bonesOf(r, {{"spine_1", "spine_2"},
+                               {"spine_2", "chest"},
+                               {"chest", "neck"},
+                               {"collarbone" + side, "upper_arm" + side}});
         out.push_back({r.index.at("pelvis"), r.at("pelvis") - Vec3d(0, 0.05, 0), r.at("spine_1")});
         return out;
     }
@@ -105,9 +114,12 @@ std::vector<Weights> bodyWeights(const Rig& r, const QuadMesh& cage, const Mesh&
         shareHelper(w, r.skeleton, id("forearm" + s), id("elbow_helper" + s));
         shareHelper(w, r.skeleton, id("shin" + s), id("knee_helper" + s));
         shareTwist(w, mesh, {id("upper_arm" + s), r.at("upper_arm" + s), r.at("forearm" + s)},
-                   {{0.0, id("upper_arm_twist_1" + s)}, {0.4, id("upper_arm_twist_2" + s)}, {0.8, id("upper_arm" + s)}});
-        shareTwist(w, mesh, {id("forearm" + s), r.at("forearm" + s), r.at("hand" + s)},
-                   {{0.05, id("forearm" + s)}, {0.4, id("forearm_twist_1" + s)}, {0.75, id("forearm_twist_2" + s)}});
+                   {{0.0, id("upper_arm_twist_1" + s)},
+                    {0.4, id("upper_arm_twist_2" + s)},
+                    {0.8, id("upper_arm" + s)}});
+        shareTwist(
+            w, mesh, {id("forearm" + s), r.at("forearm" + s), r.at("hand" + s)},
+            {{0.05, id("forearm" + s)}, {0.4, id("forearm_twist_1" + s)}, {0.75, id("forearm_twist_2" + s)}});
     }
     return w;
 }
@@ -120,14 +132,16 @@ Garment coatOf(const QuadMesh& fine, const QuadMesh& coarse, const Rig& r) {
         if (label == TorsoLabel || label == NeckLabel)
             return p.y() > 0.436 && p.y() < 0.805;
         const Vec3d left(std::abs(p.x()), p.y(), p.z());
-        return label == ArmLabel && (left - elbow).dot((wrist - elbow).normalized()) < 0.78 * (wrist - elbow).norm();
+        return label == ArmLabel &&
+               (left - elbow).dot((wrist - elbow).normalized()) < 0.78 * (wrist - elbow).norm();
     });
     for (Ring border : borders(coat.mesh)) {
         const Vec3d middle = coat.mesh.centre(border);
         if (std::abs(middle.x()) > 0.1) { // cuffs, turned back
             const Vec3d way = (elbow - wrist).normalized();
             const Vec3d back(std::copysign(way.x(), -middle.x()), way.y(), way.z());
-            border = hem(coat, border, [&](const Vec3d& p) { return Vec3d(p + 0.006 * (p - middle).normalized()); });
+            border = hem(coat, border,
+                         [&](const Vec3d& p) { return Vec3d(p + 0.006 * (p - middle).normalized()); });
             hem(coat, border, [&](const Vec3d& p) { return Vec3d(p + 0.016 * back); });
         } else if (middle.y() > 0.7) { // a standing collar
             for (int k = 1; k <= 3; ++k)
@@ -162,7 +176,8 @@ Vec3 coatColour(const Vec3d& p) {
 }
 
 // Each button keeps its shape and goes with the coat below it.
-void addButtons(Assembly& a, const std::vector<Solid>& flesh, const Mesh& coat, const std::vector<Weights>& coatSkin) {
+void addButtons(Assembly& a, const std::vector<Solid>& flesh, const Mesh& coat,
+                const std::vector<Weights>& coatSkin) {
     Mesh all;
     std::vector<Weights> weights;
     for (double y : {0.50, 0.575, 0.65, 0.725}) {
@@ -182,16 +197,19 @@ void addButtons(Assembly& a, const std::vector<Solid>& flesh, const Mesh& coat, 
 
 void addMouthParts(Assembly& a, const Rig& r) {
     const Vec3 ivory(0.78f, 0.74f, 0.62f);
-    a.rigid("teeth_upper", r.index.at("head"), teethAlong({0, 0.8865, 0.206}, 0.031, 0.055, 0.004, 0.0038), 0.0022, ivory);
-    a.rigid("teeth_lower", r.index.at("jaw"), teethAlong({0, 0.8765, 0.188}, 0.027, 0.055, 0.010, 0.0034), 0.0022, ivory);
+    a.rigid("teeth_upper", r.index.at("head"), teethAlong({0, 0.8865, 0.206}, 0.031, 0.055, 0.004, 0.0038),
+            0.0022, ivory);
+    a.rigid("teeth_lower", r.index.at("jaw"), teethAlong({0, 0.8765, 0.188}, 0.027, 0.055, 0.010, 0.0034),
+            0.0022, ivory);
     addTongue(a, r, 0.011, 1.45, Vec3(0.42f, 0.10f, 0.10f));
 }
 
 void addAccessories(Assembly& a, const Rig& r) {
     const int head = r.index.at("head");
     std::vector<Vec3> eyeColours;
-    const Mesh eyes =
-        eyeballs(badgerHead(), 25, 46, {Vec3(0.75f, 0.72f, 0.66f), Vec3(0.17f, 0.07f, 0.02f), Vec3(0.004f, 0.004f, 0.004f)}, eyeColours);
+    const Mesh eyes = eyeballs(
+        badgerHead(), 25, 46,
+        {Vec3(0.75f, 0.72f, 0.66f), Vec3(0.17f, 0.07f, 0.02f), Vec3(0.004f, 0.004f, 0.004f)}, eyeColours);
     a.part("eyes", eyes, std::vector<Weights>(eyes.position.size(), Weights{{head, 1.0}}), eyeColours);
     a.rigid("nose", head, {ellipsoid({0, 0.926, 0.238}, {0.023, 0.017, 0.016}, 0.2)}, 0.005,
             Vec3(0.02f, 0.016f, 0.018f));
@@ -212,19 +230,25 @@ void addAccessories(Assembly& a, const Rig& r) {
 // Twist joints share the roll of hand and upper arm; elbows and knees have a helper that turns half.
 std::vector<Driver> badgerDrivers(const Character& c, const Rig& r) {
     std::vector<Driver> out;
-    auto add = [&](const std::string& name, const std::string& source, const std::string& joint, const Vec3d& about,
-                   std::vector<DriverKey> keys) { out.push_back(follow(c, r, name, source, joint, about, std::move(keys))); };
+    auto add = [&](const std::string& name, const std::string& source, const std::string& joint,
+                   const Vec3d& about, std::vector<DriverKey> keys) {
+        out.push_back(follow(c, r, name, source, joint, about, std::move(keys)));
+    };
     const Plan plan = defaultPlan(c, guessRoles(c));
     for (const char* side : {".L", ".R"}) {
         const std::string s = side;
         const Vec3d bone = Vec3d::UnitY();
         add("forearm twist 1" + s, "hand" + s, "forearm_twist_1" + s, bone, {{-180, -60}, {180, 60}});
         add("forearm twist 2" + s, "hand" + s, "forearm_twist_2" + s, bone, {{-180, -120}, {180, 120}});
-        add("upper arm twist 1" + s, "upper_arm" + s, "upper_arm_twist_1" + s, bone, {{-180, 120}, {180, -120}});
-        add("upper arm twist 2" + s, "upper_arm" + s, "upper_arm_twist_2" + s, bone, {{-180, 60}, {180, -60}});
-        for (const auto& [joint, helper] : {std::pair<std::string, std::string>{"forearm", "elbow_helper"}, {"shin", "knee_helper"}})
+        add("upper arm twist 1" + s, "upper_arm" + s, "upper_arm_twist_1" + s, bone,
+            {{-180, 120}, {180, -120}});
+        add("upper arm twist 2" + s, "upper_arm" + s, "upper_arm_twist_2" + s, bone,
+            {{-180, 60}, {180, -60}});
+        for (const auto& [joint, helper] :
+             {std::pair<std::string, std::string>{"forearm", "elbow_helper"}, {"shin", "knee_helper"}})
             for (const Motion& m : plan.motions)
-                if (m.turns.size() == 1 && m.turns[0].joint == r.index.at(joint + s) && m.name.ends_with("flex"))
+                if (m.turns.size() == 1 && m.turns[0].joint == r.index.at(joint + s) &&
+                    m.name.ends_with("flex"))
                     add(helper + s, joint + s, helper + s, m.turns[0].axis, {{-180, -90}, {180, 90}});
     }
     return out;
@@ -252,17 +276,18 @@ Character badgerPostmaster() {
     a.part("coat", coatMesh, coatSkin, painted(coatMesh, coatColour));
     addButtons(a, flesh, coatMesh, coatSkin);
     const Vec3d hip(0.185, 0.445, -0.01), shoulder(-0.085, 0.82, 0.0);
-    const Mesh strap = strapAround(flesh, 0.5 * (hip + shoulder), (shoulder - hip).normalized(), Vec3d::UnitZ(), 0.024,
-                                   0.007, kCoatOff + 0.004);
+    const Mesh strap = strapAround(flesh, 0.5 * (hip + shoulder), (shoulder - hip).normalized(),
+                                   Vec3d::UnitZ(), 0.024, 0.007, kCoatOff + 0.004);
     a.part("strap", strap, carriedWeights(strap, body.position, bodySkin, 2),
            std::vector<Vec3>(strap.position.size(), Vec3(0.20f, 0.105f, 0.045f)));
     addMouthParts(a, rig);
     addAccessories(a, rig);
     Character c = a.finish();
     c.drivers = badgerDrivers(c, rig);
-    addCorrectives(c, 0, {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle, Role::Collarbone,
-                           Role::Finger, Role::Thumb, Role::Toe},
-                          {{"coat", 1.0}, {"strap", 1.0}}});
+    addCorrectives(c, 0,
+                   {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle,
+                     Role::Collarbone, Role::Finger, Role::Thumb, Role::Toe},
+                    {{"coat", 1.0}, {"strap", 1.0}}});
     return c;
 }
 

@@ -12,8 +12,8 @@ const char* kFingers[] = {"index", "middle", "ring"};
 Vec3d between(const Vec3d& a, const Vec3d& b, double t) { return a + t * (b - a); }
 
 // Stations on a bone at rising shares of its length.
-void along(std::vector<Station>& out, const Vec3d& a, const Vec3d& b, std::initializer_list<double> shares, double ra,
-           double rb) {
+void along(std::vector<Station>& out, const Vec3d& a, const Vec3d& b, std::initializer_list<double> shares,
+           double ra, double rb) {
     for (double t : shares)
         out.push_back({between(a, b, t), ra + t * (rb - ra), ra + t * (rb - ra)});
 }
@@ -85,7 +85,8 @@ void addArm(QuadMesh& mesh, const Rig& r, const std::vector<Solid>& flesh, const
     const Vec3d shoulder = r.at("upper_arm.L"), elbow = r.at("forearm.L"), wrist = r.at("hand.L");
     std::vector<Station> arm;
     along(arm, shoulder, elbow, {0.16, 0.27, 0.38, 0.49, 0.6, 0.7, 0.79, 0.87, 0.94}, 0.082, 0.066);
-    along(arm, elbow, wrist, {0.0, 0.07, 0.15, 0.24, 0.34, 0.45, 0.56, 0.67, 0.77, 0.86, 0.94, 1.0}, 0.066, 0.058);
+    along(arm, elbow, wrist, {0.0, 0.07, 0.15, 0.24, 0.34, 0.45, 0.56, 0.67, 0.77, 0.86, 0.94, 1.0}, 0.066,
+          0.058);
     const Drawn drawn = drawOut(mesh, border, arm, Vec3d::UnitZ(), ArmLabel, &flesh);
     addHand(mesh, r, flesh, drawn.rings.back());
 }
@@ -156,7 +157,8 @@ Rig badgerRig() {
         const std::string name = kFingers[f];
         r.pair(name + "_1", "hand", wrist + reach * 0.078 * down + spread);
         r.pair(name + "_2", name + "_1", wrist + reach * 0.126 * down + 1.18 * spread + Vec3d(-0.004, 0, 0));
-        r.pair(name + "_end", name + "_2", wrist + reach * 0.170 * down + 1.28 * spread + Vec3d(-0.014, 0, 0));
+        r.pair(name + "_end", name + "_2",
+               wrist + reach * 0.170 * down + 1.28 * spread + Vec3d(-0.014, 0, 0));
     }
     r.pair("thumb_1", "hand", wrist + 0.022 * down + Vec3d(-0.004, 0, 0.034));
     r.pair("thumb_2", "thumb_1", wrist + 0.044 * down + Vec3d(-0.008, 0, 0.076));
@@ -249,13 +251,14 @@ QuadMesh badgerCage(const Rig& r, const std::vector<Solid>& flesh) {
     const double first = kPi / 5;
     std::vector<Ring> rings;
     Rows torso;
-    for (double y : {0.352, 0.372, 0.393, 0.416, 0.442, 0.475, 0.510, 0.546, 0.582, 0.618, 0.652, 0.684, 0.716, 0.748,
-                     0.782, 0.812, 0.842}) {
+    for (double y : {0.352, 0.372, 0.393, 0.416, 0.442, 0.475, 0.510, 0.546, 0.582, 0.618, 0.652, 0.684,
+                     0.716, 0.748, 0.782, 0.812, 0.842}) {
         const bool chest = y > 0.63 && y < 0.8;
         const Station s{{0, y, y < 0.8 ? -0.005 : 0.0}, chest ? 0.155 : 0.2, 0.2};
         rings.push_back(mesh.add(ringPoints(s, Vec3d::UnitX(), -Vec3d::UnitZ(), around, first, &flesh)));
         if (rings.size() > 1)
-            torso.push_back(mesh.stitch(rings[rings.size() - 2], rings.back(), y > 0.8 ? NeckLabel : TorsoLabel));
+            torso.push_back(
+                mesh.stitch(rings[rings.size() - 2], rings.back(), y > 0.8 ? NeckLabel : TorsoLabel));
     }
     Ring bottom;
     for (int k = 0; k < around; ++k)
@@ -271,7 +274,8 @@ QuadMesh badgerCage(const Rig& r, const std::vector<Solid>& flesh) {
     along(tail, r.at("tail_2"), r.at("tail_3"), {0.0, 0.2, 0.4, 0.6, 0.8}, 0.07, 0.06);
     along(tail, r.at("tail_3"), r.at("tail_end"), {0.0, 0.25, 0.5, 0.8, 1.0}, 0.06, 0.05);
     roundOff(tail, 0.022);
-    const Drawn drawn = drawOut(mesh, mesh.open(patchOf(torso, 1, 2, 2, 2)), tail, Vec3d::UnitY(), TailLabel, &flesh);
+    const Drawn drawn =
+        drawOut(mesh, mesh.open(patchOf(torso, 1, 2, 2, 2)), tail, Vec3d::UnitY(), TailLabel, &flesh);
     mesh.close(drawn.rings.back(), 2, 2, TailLabel);
     const HeadCage head = addHead(mesh, badgerHead(), flesh);
     mesh.bridge(rings.back(), head.neck, 1, NeckLabel);

@@ -14,7 +14,8 @@ Character shuffled(const Character& character, std::uint32_t seed) {
     std::vector<std::uint32_t> order(c.vertexCount());
     std::iota(order.begin(), order.end(), 0u);
     for (const Part& part : c.parts) {
-        std::shuffle(order.begin() + part.firstVertex, order.begin() + part.firstVertex + part.vertexCount, random);
+        std::shuffle(order.begin() + part.firstVertex, order.begin() + part.firstVertex + part.vertexCount,
+                     random);
         std::shuffle(c.triangles.begin() + part.firstTriangle,
                      c.triangles.begin() + part.firstTriangle + part.triangleCount, random);
     }

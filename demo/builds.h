@@ -1,6 +1,7 @@
 #pragma once
-// The postmaster's story: build 1 has many faults; build 2 mends some, one of them on one side only; build 3 mends more,
-// breaks the coat at the right elbow, and comes with its mesh in another order; build 4 is the clean one.
+// The postmaster's story: build 1 has many faults; build 2 mends some, one of them on one side only; build 3
+// mends more, breaks the coat at the right elbow, and comes with its mesh in another order; build 4 is the
+// clean one.
 #include "core/result.h"
 #include "plant/plant.h"
 

@@ -72,7 +72,8 @@ public:
                 for (double x : {q.x(), q.y(), q.z(), q.w()})
                     ch.value.push_back(static_cast<float>(x));
             }
-            const Vec3d p = c_.skeleton.neutralLocal[moved.joint].translation() + from.root + t * (to.root - from.root);
+            const Vec3d p =
+                c_.skeleton.neutralLocal[moved.joint].translation() + from.root + t * (to.root - from.root);
             moved.time.push_back(static_cast<float>(seconds));
             for (int i = 0; i < 3; ++i)
                 moved.value.push_back(static_cast<float>(p[i]));
@@ -107,8 +108,16 @@ Clip bipedClip(const Character& c) {
     s.at(3.2).both("upper_arm", kZ, 50).both("forearm", kX, -40).both("hand", kY, 40);
     s.at(4.0);
     // Reach
-    s.at(5.0).turn("upper_arm.L", kX, -110).turn("upper_arm.L", kZ, 25).turn("collarbone.L", kZ, 15).turn("spine_1", kZ, -12);
-    s.at(6.0).turn("upper_arm.R", kX, -110).turn("upper_arm.R", kZ, -25).turn("collarbone.R", kZ, -15).turn("spine_1", kZ, 12);
+    s.at(5.0)
+        .turn("upper_arm.L", kX, -110)
+        .turn("upper_arm.L", kZ, 25)
+        .turn("collarbone.L", kZ, 15)
+        .turn("spine_1", kZ, -12);
+    s.at(6.0)
+        .turn("upper_arm.R", kX, -110)
+        .turn("upper_arm.R", kZ, -25)
+        .turn("collarbone.R", kZ, -15)
+        .turn("spine_1", kZ, 12);
     s.at(6.8).both("upper_arm", kX, -80).both("forearm", kX, -60);
     s.at(7.6);
     // Crouch, in the end deeper than the plan's limits allow
@@ -120,8 +129,16 @@ Clip bipedClip(const Character& c) {
     // Jump
     s.at(11.2);
     crouch(s, 0.6, scale);
-    s.at(11.5).root(Vec3d(0, 0.16 * scale, 0)).both("upper_arm", kZ, 75).both("foot", kX, 40).both("thigh", kX, -8);
-    s.at(11.8).root(Vec3d(0, 0.20 * scale, 0)).both("upper_arm", kZ, 85).both("thigh", kX, -45).both("shin", kX, 70);
+    s.at(11.5)
+        .root(Vec3d(0, 0.16 * scale, 0))
+        .both("upper_arm", kZ, 75)
+        .both("foot", kX, 40)
+        .both("thigh", kX, -8);
+    s.at(11.8)
+        .root(Vec3d(0, 0.20 * scale, 0))
+        .both("upper_arm", kZ, 85)
+        .both("thigh", kX, -45)
+        .both("shin", kX, 70);
     s.at(12.2);
     crouch(s, 0.7, scale);
     s.at(13.0);
@@ -137,11 +154,23 @@ Clip quadrupedClip(const Character& c) {
     s.at(5.0).turn("humerus.L", kX, -35).turn("radius.L", kX, 60).turn("carpus.L", kX, 70); // reach
     s.at(6.0).turn("humerus.R", kX, -35).turn("radius.R", kX, 60).turn("carpus.R", kX, 70);
     s.at(7.0);
-    s.at(8.0).both("thigh", kX, -40).both("shin", kX, 55).both("hock", kX, -45).root(Vec3d(0, -0.10, 0)); // crouch
-    s.at(8.8).both("thigh", kX, -75).both("shin", kX, 95).both("hock", kX, -85).root(Vec3d(0, -0.19, 0)); // too deep
+    s.at(8.0)
+        .both("thigh", kX, -40)
+        .both("shin", kX, 55)
+        .both("hock", kX, -45)
+        .root(Vec3d(0, -0.10, 0)); // crouch
+    s.at(8.8)
+        .both("thigh", kX, -75)
+        .both("shin", kX, 95)
+        .both("hock", kX, -85)
+        .root(Vec3d(0, -0.19, 0)); // too deep
     s.at(9.6);
     s.at(10.0).both("thigh", kX, -30).both("shin", kX, 40).both("hock", kX, -30).root(Vec3d(0, -0.07, 0));
-    s.at(10.4).turn("spine_1", kX, -12).both("humerus", kX, -40).both("thigh", kX, 30).root(Vec3d(0, 0.20, 0.1)); // jump
+    s.at(10.4)
+        .turn("spine_1", kX, -12)
+        .both("humerus", kX, -40)
+        .both("thigh", kX, 30)
+        .root(Vec3d(0, 0.20, 0.1)); // jump
     s.at(11.0).both("radius", kX, 25).root(Vec3d(0, -0.03, 0.1));
     s.at(12.0);
     return s.clip("warm-up, reach, crouch, jump", "root");
@@ -155,7 +184,10 @@ Clip faceClip(const Character& c) {
     s.at(3.2).both("lid_upper", kX, 36).both("lid_lower", kX, -18);
     s.at(3.5);
     s.at(4.5).turn("neck_2", kX, -20).turn("head", kX, -15).turn("jaw", kX, 28);
-    s.at(5.2).turn("neck_2", kX, -20).turn("head", kX, -15).turn("jaw", kX, 52); // wider than the plan's limit
+    s.at(5.2)
+        .turn("neck_2", kX, -20)
+        .turn("head", kX, -15)
+        .turn("jaw", kX, 52); // wider than the plan's limit
     s.at(6.0).turn("tongue_1", kX, -15).turn("tongue_2", kX, -25).turn("jaw", kX, 20);
     s.at(7.0);
     return s.clip("words and looks", "root");
@@ -180,7 +212,9 @@ Character longLimbed(const Character& biped) {
         if (n.starts_with("upper_arm.")) {
             const double way = n.ends_with("L") ? 1 : -1;
             const Quat world = rotationOf(sk.neutralWorld[sk.parent[j]]);
-            local.linear() = (world.inverse() * Quat(Eigen::AngleAxisd(radians(50 * way), kZ)) * world).toRotationMatrix() * local.linear();
+            local.linear() = (world.inverse() * Quat(Eigen::AngleAxisd(radians(50 * way), kZ)) * world)
+                                 .toRotationMatrix() *
+                             local.linear();
         }
         sk.neutralLocal[j] = local;
         sk.neutralWorld[j] = sk.parent[j] < 0 ? local : sk.neutralWorld[sk.parent[j]] * local;

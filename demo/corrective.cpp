@@ -20,8 +20,9 @@ struct Edge {
 
 constexpr double kBrace = 0.25; // of a brace, beside cotangents that are around 0.5
 
-std::vector<std::vector<Edge>> cotangents(const std::vector<Triangle>& triangles, const std::vector<Vec3>& rest,
-                                         const std::vector<std::pair<int, int>>& braces) {
+std::vector<std::vector<Edge>> cotangents(const std::vector<Triangle>& triangles,
+                                          const std::vector<Vec3>& rest,
+                                          const std::vector<std::pair<int, int>>& braces) {
     std::vector<std::map<int, double>> sum(rest.size());
     for (const Triangle& t : triangles)
         for (int k = 0; k < 3; ++k) {
@@ -62,7 +63,8 @@ std::vector<Vec3> relaxed(const std::vector<Triangle>& triangles, const std::vec
         if (free[v])
             number[v] = unknowns++;
     for (std::size_t v = 0; v < rest.size(); ++v)
-        if (free[v] || std::any_of(edges[v].begin(), edges[v].end(), [&](const Edge& e) { return free[e.to] != 0; }))
+        if (free[v] ||
+            std::any_of(edges[v].begin(), edges[v].end(), [&](const Edge& e) { return free[e.to] != 0; }))
             taking.push_back(static_cast<int>(v));
     if (unknowns == 0)
         return posed;
@@ -121,8 +123,8 @@ std::vector<Vec3> relaxed(const std::vector<Triangle>& triangles, const std::vec
     return out;
 }
 
-std::vector<std::pair<int, int>> bracesThrough(const std::vector<Triangle>& triangles, const std::vector<Vec3>& rest,
-                                               double longest) {
+std::vector<std::pair<int, int>> bracesThrough(const std::vector<Triangle>& triangles,
+                                               const std::vector<Vec3>& rest, double longest) {
     std::vector<Vec3> normal(rest.size(), Vec3::Zero());
     for (const Triangle& t : triangles)
         for (auto v : t)
@@ -247,16 +249,18 @@ void addCorrectives(Character& c, int bodyPart, const CorrectiveNeed& need) {
             std::vector<Vec3> posed;
             deformLinear(c, driven.world, c.bindPosition, posed);
             const auto blend = blends(c, driven.world);
-            std::vector<Vec3> start(posed.begin() + body.firstVertex, posed.begin() + body.firstVertex + body.vertexCount);
+            std::vector<Vec3> start(posed.begin() + body.firstVertex,
+                                    posed.begin() + body.firstVertex + body.vertexCount);
             const std::vector<Vec3> end = relaxed(triangles, rest, braces, start, free, 0.05, 40);
             std::vector<Vec3> moved(body.vertexCount);
             ShapeTarget target{shape.name, {}, {}};
             auto add = [&](ShapeTarget& t, std::uint32_t vertex, std::uint32_t global, const Vec3& by) {
                 // Taken back through the skinning; where that nearly collapses, no more than it can carry.
-                const Eigen::JacobiSVD<Eigen::Matrix3d> svd(blend[global], Eigen::ComputeFullU | Eigen::ComputeFullV);
+                const Eigen::JacobiSVD<Eigen::Matrix3d> svd(blend[global],
+                                                            Eigen::ComputeFullU | Eigen::ComputeFullV);
                 const Vec3d s = svd.singularValues().cwiseMax(0.45);
-                const Vec3 delta = (svd.matrixV() * s.cwiseInverse().asDiagonal() * svd.matrixU().transpose() *
-                                    by.cast<double>())
+                const Vec3 delta = (svd.matrixV() * s.cwiseInverse().asDiagonal() *
+                                    svd.matrixU().transpose() * by.cast<double>())
                                        .cast<float>();
                 if (delta.norm() > 4e-4f) {
                     t.vertex.push_back(vertex);

@@ -1,5 +1,5 @@
-// hobble-make-demo-log DATA OUT.sqlite: a production log of the postmaster's story, with a made-up roster, the runs of
-// builds 1 to 3, and defects in every state. Paths in it are relative to the project.
+// hobble-make-demo-log DATA OUT.sqlite: a production log of the postmaster's story, with a made-up roster,
+// the runs of builds 1 to 3, and defects in every state. Paths in it are relative to the project.
 #include "core/run/run.h"
 #include "io/gltf_read.h"
 #include "io/plan_json.h"
@@ -33,7 +33,8 @@ template <class T> T must(Result<T> r) {
 
 QByteArray png(const Subject& s, const Plan& plan, const Finding& f) {
     std::vector<Vec3> posed;
-    deform(*s.character, poseAt(s.character->skeleton, plan.motions[f.motion], f.peakDegrees), Skinning::Linear, posed);
+    deform(*s.character, poseAt(s.character->skeleton, plan.motions[f.motion], f.peakDegrees),
+           Skinning::Linear, posed);
     Eigen::AlignedBox3d box;
     for (std::uint32_t t : f.triangles)
         for (std::uint32_t v : s.surface.triangles[t])
@@ -67,37 +68,71 @@ int main(int argc, char** argv) {
     QFile::remove(out);
     const QString lead = QStringLiteral("Petra Sandwort");
     auto log = must(ProductionLog::open(out));
-    for (const char* name : {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot", "Hedda Samphire"})
+    for (const char* name :
+         {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot", "Hedda Samphire"})
         must(log->addPerson(QString::fromLatin1(name)));
 
     const std::vector<std::vector<Story>> stories{
-        {{"hand.L", "", "Ines Marram", "build 2", {{"status", "in work"}, {"comment", "Left over from a copied arm. Cleared and smoothed."}, {"status", "fixed"}}},
+        {{"hand.L",
+          "",
+          "Ines Marram",
+          "build 2",
+          {{"status", "in work"},
+           {"comment", "Left over from a copied arm. Cleared and smoothed."},
+           {"status", "fixed"}}},
          {"foot.R", "", "Ines Marram", "build 2", {{"status", "in work"}, {"status", "fixed"}}},
-         {"forearm.L", "", "Tobias Glasswort", "build 2", {{"status", "in work"}, {"comment", "Widened over three loops on the right; the left is still to do."}}},
-         {"hand.R", "", "Wim Knot", "build 3", {{"status", "in work"}, {"comment", "The twist joints are there, I had unhooked them for an export."}, {"status", "fixed"}}},
+         {"forearm.L",
+          "",
+          "Tobias Glasswort",
+          "build 2",
+          {{"status", "in work"},
+           {"comment", "Widened over three loops on the right; the left is still to do."}}},
+         {"hand.R",
+          "",
+          "Wim Knot",
+          "build 3",
+          {{"status", "in work"},
+           {"comment", "The twist joints are there, I had unhooked them for an export."},
+           {"status", "fixed"}}},
          {"pelvis", "soft rigid part", "Tobias Glasswort", "build 2", {{"status", "fixed"}}},
          {"thigh.L", "pop", "Wim Knot", "build 3", {{"status", "in work"}}},
-         {"upper_arm.R", "", "Hedda Samphire", "build 3", {{"comment", "The coat was weighted before the shoulders were redone."}, {"status", "fixed"}}},
+         {"upper_arm.R",
+          "",
+          "Hedda Samphire",
+          "build 3",
+          {{"comment", "The coat was weighted before the shoulders were redone."}, {"status", "fixed"}}},
          {"middle_2.L", "", "Wim Knot", "build 2", {{"status", "fixed"}}},
-         {"tail_1", "", "", "", {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
+         {"tail_1",
+          "",
+          "",
+          "",
+          {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
          {"index_2.L", "", "", "", {{"comment", "A crease like any knuckle's."}, {"status", "dismissed"}}},
          {"spine_1", "", "", "", {{"comment", "Logged twice; see the other one."}, {"status", "withdrawn"}}}},
-        {{"shin.L", "", "Ines Marram", "build 4", {{"status", "in work"}}}, {"shin.R", "", "Wim Knot", "build 4", {}}},
-        {{"forearm.R", "", "Hedda Samphire", "build 4", {{"comment", "New in this build: the sleeve was fine before."}}},
+        {{"shin.L", "", "Ines Marram", "build 4", {{"status", "in work"}}},
+         {"shin.R", "", "Wim Knot", "build 4", {}}},
+        {{"forearm.R",
+          "",
+          "Hedda Samphire",
+          "build 4",
+          {{"comment", "New in this build: the sleeve was fine before."}}},
          {"shin.R", "volume loss", "", "", {}}}};
     const char* days[] = {"2026-11-02", "2026-11-10", "2026-11-19"};
     for (int b = 0; b < 3; ++b) {
         const std::string relative = "builds/" + std::to_string(b + 1) + "/badger-postmaster.glb";
-        const Subject s = prepareSubject(std::make_shared<const Character>(must(readGltf(data + "/" + relative))));
+        const Subject s =
+            prepareSubject(std::make_shared<const Character>(must(readGltf(data + "/" + relative))));
         const Plan plan = defaultPlan(*s.character, s.roles);
         const RunResult run = runPlan(s, plan);
-        const Build build = must(log->build(QStringLiteral("badger-postmaster"), QString::fromStdString(s.character->hash),
-                                            QString::fromStdString("demo/data/" + relative)));
+        const Build build =
+            must(log->build(QStringLiteral("badger-postmaster"), QString::fromStdString(s.character->hash),
+                            QString::fromStdString("demo/data/" + relative)));
         must(log->addRun(summaryOf(s, run, build.id)));
         for (const Story& story : stories[static_cast<std::size_t>(b)]) {
             const Finding* found = nullptr;
             for (const Finding& f : run.findings)
-                if (!found && s.character->skeleton.name[f.joint] == story.joint && (*story.kind == 0 || std::string(nameOf(f.kind)) == story.kind))
+                if (!found && s.character->skeleton.name[f.joint] == story.joint &&
+                    (*story.kind == 0 || std::string(nameOf(f.kind)) == story.kind))
                     found = &f;
             if (!found) {
                 std::printf("build %d finds nothing at %s (%s)\n", b + 1, story.joint, story.kind);
@@ -126,10 +161,16 @@ int main(int argc, char** argv) {
                 giveUp("the log cannot be opened again");
             QSqlQuery q(db);
             const QString day = QString::fromLatin1(days[b]);
-            q.exec(QStringLiteral("UPDATE event SET at = '%1T' || printf('%02d:%02d', 9 + (id / 12) % 8, (id % 12) * 5) || ':00.000Z' "
-                                  "WHERE at > '2026-11-20'").arg(day));
-            q.exec(QStringLiteral("UPDATE build SET seen_at = '%1T08:30:00.000Z' WHERE number = %2").arg(day).arg(b + 1));
-            q.exec(QStringLiteral("UPDATE run SET at = '%1T08:31:00.000Z' WHERE build_id = %2").arg(day).arg(build.id));
+            q.exec(QStringLiteral("UPDATE event SET at = '%1T' || printf('%02d:%02d', 9 + (id / 12) % 8, (id "
+                                  "% 12) * 5) || ':00.000Z' "
+                                  "WHERE at > '2026-11-20'")
+                       .arg(day));
+            q.exec(QStringLiteral("UPDATE build SET seen_at = '%1T08:30:00.000Z' WHERE number = %2")
+                       .arg(day)
+                       .arg(b + 1));
+            q.exec(QStringLiteral("UPDATE run SET at = '%1T08:31:00.000Z' WHERE build_id = %2")
+                       .arg(day)
+                       .arg(build.id));
             q.clear();
             db.close();
         }

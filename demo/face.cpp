@@ -11,8 +11,8 @@ std::vector<Bone> bonesOf(const Rig& r, const std::vector<std::pair<std::string,
     return out;
 }
 
-void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vector<int>& label, const HeadPlan& plan,
-               const Rig& r) {
+void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vector<int>& label,
+               const HeadPlan& plan, const Rig& r) {
     const Eigen::Matrix3d frame = eyeFrame(plan);
     const Vec3d eye = plan.place * plan.eye.centre;
     const double edge = 0.5 * (plan.eye.up + plan.eye.down);
@@ -28,7 +28,8 @@ void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vecto
         const double away = degrees(std::atan2(std::hypot(d.x() * edge / plan.eye.yaw, d.y()), d.z()));
         const double pitch = std::abs(std::atan2(d.y(), std::abs(d.x())));
         const double share = soft(edge + 16, -26, away) * std::pow(std::sin(pitch), 0.8);
-        hand(weights[v], r.index.at("head"), r.index.at((d.y() > 0 ? "lid_upper" : "lid_lower") + side), share);
+        hand(weights[v], r.index.at("head"), r.index.at((d.y() > 0 ? "lid_upper" : "lid_lower") + side),
+             share);
     }
 }
 
@@ -41,7 +42,8 @@ void shareEars(std::vector<Weights>& weights, const Mesh& mesh, const std::vecto
         Vec3d p = mesh.position[v].cast<double>();
         const std::string side = p.x() < 0 ? ".R" : ".L";
         p.x() = std::abs(p.x());
-        hand(weights[v], r.index.at("head"), r.index.at("ear" + side), soft(0.35, 0.9, (p - root).dot(way) / length));
+        hand(weights[v], r.index.at("head"), r.index.at("ear" + side),
+             soft(0.35, 0.9, (p - root).dot(way) / length));
     }
 }
 
@@ -62,10 +64,11 @@ int addTongue(Assembly& assembly, const Rig& r, double radius, double wide, cons
     Mesh tongue = polygonize(f.solids, radius / 3);
     std::vector<Home> home;
     for (Vec3& p : tongue.position) {
-        home.push_back(nearestBone({{r.index.at("jaw"), r.at("tongue_1") - Vec3d(0, 0, 2 * radius), r.at("tongue_1")},
-                                    {r.index.at("tongue_1"), r.at("tongue_1"), r.at("tongue_2")},
-                                    {r.index.at("tongue_2"), r.at("tongue_2"), r.at("tongue_end")}},
-                                   p.cast<double>()));
+        home.push_back(
+            nearestBone({{r.index.at("jaw"), r.at("tongue_1") - Vec3d(0, 0, 2 * radius), r.at("tongue_1")},
+                         {r.index.at("tongue_1"), r.at("tongue_1"), r.at("tongue_2")},
+                         {r.index.at("tongue_2"), r.at("tongue_2"), r.at("tongue_end")}},
+                        p.cast<double>()));
         p.x() *= static_cast<float>(wide);
     }
     return assembly.part("tongue", tongue, heatWeights(tongue, home, 0.6),

@@ -1,5 +1,6 @@
 #pragma once
-// What the faces of the cast share: whose skin the lids, ears and jaw are, teeth, tongue, and how joints follow.
+// What the faces of the cast share: whose skin the lids, ears and jaw are, teeth, tongue, and how joints
+// follow.
 #include "head.h"
 #include "skinning.h"
 
@@ -8,8 +9,8 @@ namespace hobble::demo {
 std::vector<Bone> bonesOf(const Rig& rig, const std::vector<std::pair<std::string, std::string>>& pairs);
 
 /// Lids take from `from` what lies between socket and edge; ears what lies beyond their root.
-void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vector<int>& label, const HeadPlan& plan,
-               const Rig& rig);
+void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vector<int>& label,
+               const HeadPlan& plan, const Rig& rig);
 void shareEars(std::vector<Weights>& weights, const Mesh& mesh, const std::vector<int>& label, const Rig& rig,
                double length);
 

@@ -82,8 +82,8 @@ Ring hem(Garment& g, const Ring& border, const std::function<Vec3d(const Vec3d&)
     return ring;
 }
 
-Mesh strapAround(const std::vector<Solid>& flesh, const Vec3d& centre, const Vec3d& along, const Vec3d& across, double width,
-                 double thickness, double off) {
+Mesh strapAround(const std::vector<Solid>& flesh, const Vec3d& centre, const Vec3d& along,
+                 const Vec3d& across, double width, double thickness, double off) {
     constexpr std::uint32_t samples = 72;
     const Vec3d normal = along.cross(across).normalized();
     Mesh mesh;

@@ -11,7 +11,8 @@ struct Garment {
     std::vector<int> from; // per vertex: the body's vertex below it, -1 where it hangs free
 };
 
-/// `fine` is the subdivided `coarse`; quads of the cage that `wears` allows are covered, so that hems follow loops.
+/// `fine` is the subdivided `coarse`; quads of the cage that `wears` allows are covered, so that hems follow
+/// loops.
 Garment cutFrom(const QuadMesh& fine, const QuadMesh& coarse, double off,
                 const std::function<bool(const Vec3d& middle, int label)>& wears);
 
@@ -23,8 +24,8 @@ Ring hem(Garment& garment, const Ring& border, const std::function<Vec3d(const V
          const std::function<bool(const Vec3d&, const Vec3d&)>& keep = {});
 
 /// A belt or strap: a flat loop laid on the flesh where a plane cuts it, `off` above it.
-Mesh strapAround(const std::vector<Solid>& flesh, const Vec3d& centre, const Vec3d& along, const Vec3d& across, double width,
-                 double thickness, double off);
+Mesh strapAround(const std::vector<Solid>& flesh, const Vec3d& centre, const Vec3d& along,
+                 const Vec3d& across, double width, double thickness, double off);
 
 /// Outward normals, per vertex.
 std::vector<Vec3d> normals(const QuadMesh& mesh);

@@ -39,9 +39,9 @@ HeadPlan goatHead() {
     p.eye.centre = Vec3d(0.054, 0.020, 0.052);
     p.eye.radius = 0.021;
     p.eye.gaze = Vec3d(0.85, 0.08, 0.62).normalized();
-    p.ear = {{{0.072, 0.048, -0.012}, 0.030, 0.020},  {{0.092, 0.052, -0.014}, 0.028, 0.017},
-             {{0.116, 0.051, -0.018}, 0.029, 0.013},  {{0.142, 0.045, -0.022}, 0.027, 0.010},
-             {{0.166, 0.035, -0.026}, 0.021, 0.008},  {{0.184, 0.025, -0.029}, 0.011, 0.006}};
+    p.ear = {{{0.072, 0.048, -0.012}, 0.030, 0.020}, {{0.092, 0.052, -0.014}, 0.028, 0.017},
+             {{0.116, 0.051, -0.018}, 0.029, 0.013}, {{0.142, 0.045, -0.022}, 0.027, 0.010},
+             {{0.166, 0.035, -0.026}, 0.021, 0.008}, {{0.184, 0.025, -0.029}, 0.011, 0.006}};
     p.earUp = Vec3d(0, 0.35, 1);
     return p;
 }
@@ -122,8 +122,8 @@ std::vector<Solid> goatFlesh(const Rig& r) {
     return f.solids;
 }
 
-void leg(QuadMesh& mesh, const std::vector<Solid>& flesh, const std::vector<int>& patch, const std::vector<Vec3d>& joints,
-         const std::vector<double>& radius, double start) {
+void leg(QuadMesh& mesh, const std::vector<Solid>& flesh, const std::vector<int>& patch,
+         const std::vector<Vec3d>& joints, const std::vector<double>& radius, double start) {
     std::vector<Station> stations;
     const std::vector<std::vector<double>> shares{{start, 0.5 * (1 + start)},
                                                   {0.0, 0.08, 0.17, 0.28, 0.42, 0.58, 0.74, 0.88},
@@ -145,8 +145,8 @@ QuadMesh goatCage(const Rig& r, const std::vector<Solid>& flesh) {
     const double first = kPi / 5;
     std::vector<Ring> rings;
     Rows torso;
-    for (double z : {-0.400, -0.372, -0.336, -0.300, -0.264, -0.226, -0.185, -0.142, -0.098, -0.054, -0.010, 0.034, 0.076,
-                     0.112, 0.146, 0.182, 0.220}) {
+    for (double z : {-0.400, -0.372, -0.336, -0.300, -0.264, -0.226, -0.185, -0.142, -0.098, -0.054, -0.010,
+                     0.034, 0.076, 0.112, 0.146, 0.182, 0.220}) {
         const Station s{{0, 0.605, z}, 0.19, 0.2};
         rings.push_back(mesh.add(ringPoints(s, Vec3d::UnitX(), Vec3d::UnitY(), around, first, &flesh)));
         if (rings.size() > 1)
@@ -157,7 +157,8 @@ QuadMesh goatCage(const Rig& r, const std::vector<Solid>& flesh) {
         rump.push_back(rings.front()[(16 - 10 - k + 2 * around) % around]);
     const Rows back = mesh.close(rump, 6, 4, TorsoLabel);
     leg(mesh, flesh, patchOf(torso, 1, 4, 15, 4),
-        {r.at("thigh.L"), r.at("shin.L"), r.at("hock.L"), r.at("fetlock.L"), r.at("hoof.L"), r.at("hoof_end.L")},
+        {r.at("thigh.L"), r.at("shin.L"), r.at("hock.L"), r.at("fetlock.L"), r.at("hoof.L"),
+         r.at("hoof_end.L")},
         {0.095, 0.066, 0.040, 0.032, 0.034, 0.038}, 0.84);
     leg(mesh, flesh, patchOf(torso, 12, 4, 15, 4),
         {r.at("humerus.L"), r.at("radius.L"), r.at("carpus.L"), r.at("fore_fetlock.L"), r.at("fore_hoof.L"),
@@ -171,10 +172,12 @@ QuadMesh goatCage(const Rig& r, const std::vector<Solid>& flesh) {
     tail.push_back({tails[3], 0.03, 0.03});
     tail.push_back({tails[3] + Vec3d(0, 0, -0.012), 0.016, 0.016});
     // The upper half of the rump, in its middle.
-    const double y0 = mesh.centre({mesh.quads[back[0][2]][0]}).y(), y3 = mesh.centre({mesh.quads[back[3][2]][0]}).y();
+    const double y0 = mesh.centre({mesh.quads[back[0][2]][0]}).y(),
+                 y3 = mesh.centre({mesh.quads[back[3][2]][0]}).y();
     const int row = y0 > y3 ? 0 : 2;
-    const Drawn drawn = drawOut(mesh, mesh.open({back[row][2], back[row][3], back[row + 1][2], back[row + 1][3]}), tail,
-                                Vec3d::UnitY(), TailLabel, &flesh);
+    const Drawn drawn =
+        drawOut(mesh, mesh.open({back[row][2], back[row][3], back[row + 1][2], back[row + 1][3]}), tail,
+                Vec3d::UnitY(), TailLabel, &flesh);
     mesh.close(drawn.rings.back(), 2, 2, TailLabel);
     std::vector<Station> neck;
     const Vec3d base(0, 0.655, 0.235), middle(0, 0.790, 0.340), top(0, 0.885, 0.415);
@@ -205,13 +208,21 @@ std::vector<Bone> goatBones(const Rig& r, int label, const Vec3d& p) {
         return bonesOf(r, {{"tail_1", "tail_2"}, {"tail_2", "tail_3"}, {"tail_3", "tail_end"}});
     case LegLabel:
     case FootLabel:
-        return p.z() < 0 ? bonesOf(r, {{"thigh" + s, "shin" + s}, {"shin" + s, "hock" + s}, {"hock" + s, "fetlock" + s},
-                                       {"fetlock" + s, "hoof" + s}, {"hoof" + s, "hoof_end" + s}})
-                         : bonesOf(r, {{"humerus" + s, "radius" + s}, {"radius" + s, "carpus" + s},
-                                       {"carpus" + s, "fore_fetlock" + s}, {"fore_fetlock" + s, "fore_hoof" + s},
+        return p.z() < 0 ? bonesOf(r, {{"thigh" + s, "shin" + s},
+                                       {"shin" + s, "hock" + s},
+                                       {"hock" + s, "fetlock" + s},
+                                       {"fetlock" + s, "hoof" + s},
+                                       {"hoof" + s, "hoof_end" + s}})
+                         : bonesOf(r, {{"humerus" + s, "radius" + s},
+                                       {"radius" + s, "carpus" + s},
+                                       {"carpus" + s, "fore_fetlock" + s},
+                                       {"fore_fetlock" + s, "fore_hoof" + s},
                                        {"fore_hoof" + s, "fore_hoof_end" + s}});
     default: {
-        auto out = bonesOf(r, {{"spine_1", "spine_2"}, {"spine_2", "chest"}, {"chest", "neck_1"}, {"scapula" + s, "humerus" + s}});
+        auto out = bonesOf(r, {{"spine_1", "spine_2"},
+                               {"spine_2", "chest"},
+                               {"chest", "neck_1"},
+                               {"scapula" + s, "humerus" + s}});
         out.push_back({r.index.at("pelvis"), r.at("pelvis") - Vec3d(0, 0, 0.09), r.at("spine_1")});
         return out;
     }
@@ -234,21 +245,25 @@ std::vector<Weights> goatWeights(const Rig& r, const QuadMesh& cage, const Mesh&
     shareLids(w, mesh, label, plan, r);
     shareEars(w, mesh, label, r, 0.12);
     for (const char* side : {".L", ".R"})
-        shareHelper(w, r.skeleton, r.index.at(std::string("shin") + side), r.index.at(std::string("stifle_helper") + side));
+        shareHelper(w, r.skeleton, r.index.at(std::string("shin") + side),
+                    r.index.at(std::string("stifle_helper") + side));
     return w;
 }
 
 Vec3 coatOfHair(const Vec3d& p) {
-    const Vec3d cream(0.62, 0.56, 0.45), brown(0.20, 0.11, 0.055), dark(0.05, 0.042, 0.038), pink(0.42, 0.24, 0.20);
+    const Vec3d cream(0.62, 0.56, 0.45), brown(0.20, 0.11, 0.055), dark(0.05, 0.042, 0.038),
+        pink(0.42, 0.24, 0.20);
     Vec3d c = cream;
     auto over = [&](const Vec3d& with, double share) { c += (with - c) * share; };
     const double x = std::abs(p.x());
-    over(brown, soft(0.66, 0.05, p.y() + 0.10 * std::sin(9 * p.z())) * soft(0.26, -0.06, p.z())); // a saddle of brown
+    over(brown, soft(0.66, 0.05, p.y() + 0.10 * std::sin(9 * p.z())) *
+                    soft(0.26, -0.06, p.z())); // a saddle of brown
     over(brown, soft(0.40, -0.05, p.y()) * soft(0.02, 0.03, x));
     over(dark, soft(0.058, -0.012, p.y()));
     const Vec3d q = goatHead().place.inverse() * p;
     if (q.y() > -0.12 && q.z() > -0.10 && q.norm() < 0.3 && p.y() > 0.86) {
-        over(brown, soft(0.020, 0.012, x) * soft(0.085, -0.02, x) * soft(0.17, -0.03, q.z()) * soft(-0.03, 0.02, q.y()));
+        over(brown, soft(0.020, 0.012, x) * soft(0.085, -0.02, x) * soft(0.17, -0.03, q.z()) *
+                        soft(-0.03, 0.02, q.y()));
         over(pink, soft(0.222, 0.015, q.z()));
         if (x < 0.034 && q.z() < 0.226 && q.z() > 0.1 && std::abs(q.y() + 0.058) < 0.008 && x < 0.030)
             over(Vec3d(0.22, 0.06, 0.055), 1);
@@ -267,18 +282,22 @@ Mesh joined(const std::vector<Mesh>& all) {
     return out;
 }
 
-void addTack(Assembly& a, const Rig& r, const std::vector<Solid>& flesh, const Mesh& body, const std::vector<Weights>& skin) {
+void addTack(Assembly& a, const Rig& r, const std::vector<Solid>& flesh, const Mesh& body,
+             const std::vector<Weights>& skin) {
     const HeadPlan plan = goatHead();
     const int head = r.index.at("head");
     std::vector<Vec3> colours;
-    const Mesh eyes = eyeballs(plan, 22, 50, {Vec3(0.72f, 0.68f, 0.60f), Vec3(0.50f, 0.30f, 0.04f), Vec3(0.006f, 0.005f, 0.005f)}, colours);
+    const Mesh eyes = eyeballs(
+        plan, 22, 50, {Vec3(0.72f, 0.68f, 0.60f), Vec3(0.50f, 0.30f, 0.04f), Vec3(0.006f, 0.005f, 0.005f)},
+        colours);
     a.part("eyes", eyes, std::vector<Weights>(eyes.position.size(), Weights{{head, 1.0}}), colours);
     std::vector<Solid> horns;
     for (int side : {1, -1}) // swept back in an arc, thinning
         for (int k = 0; k < 7; ++k) {
             auto at = [&](int i) -> Vec3d {
                 const double t = i / 7.0;
-                return plan.place * Vec3d(side * (0.032 + 0.045 * t), 0.070 + 0.115 * std::sin(1.9 * t), -0.005 - 0.135 * t * t - 0.02 * t);
+                return plan.place * Vec3d(side * (0.032 + 0.045 * t), 0.070 + 0.115 * std::sin(1.9 * t),
+                                          -0.005 - 0.135 * t * t - 0.02 * t);
             };
             Solid s;
             s.a = at(k);
@@ -303,9 +322,11 @@ void addTack(Assembly& a, const Rig& r, const std::vector<Solid>& flesh, const M
     std::vector<Weights> harness;
     std::vector<Mesh> straps;
     for (double z : {0.060, -0.100})
-        straps.push_back(strapAround(flesh, {0, 0.60, z}, Vec3d::UnitY(), Vec3d::UnitX(), 0.030, 0.008, 0.005));
+        straps.push_back(
+            strapAround(flesh, {0, 0.60, z}, Vec3d::UnitY(), Vec3d::UnitX(), 0.030, 0.008, 0.005));
     const Mesh all = joined(straps);
-    a.part("harness", all, carriedWeights(all, body.position, skin, 4), std::vector<Vec3>(all.position.size(), Vec3(0.17f, 0.085f, 0.035f)));
+    a.part("harness", all, carriedWeights(all, body.position, skin, 4),
+           std::vector<Vec3>(all.position.size(), Vec3(0.17f, 0.085f, 0.035f)));
     std::vector<Solid> bags;
     for (int side : {1, -1}) {
         Solid s;
@@ -344,10 +365,14 @@ Character packGoat() {
     const Plan plan2 = defaultPlan(c, guessRoles(c));
     for (const char* side : {".L", ".R"})
         for (const Motion& m : plan2.motions)
-            if (m.turns.size() == 1 && m.turns[0].joint == rig.index.at(std::string("shin") + side) && m.name.ends_with("flex"))
-                c.drivers.push_back(follow(c, rig, std::string("stifle_helper") + side, std::string("shin") + side,
-                                           std::string("stifle_helper") + side, m.turns[0].axis, {{-180, -90}, {180, 90}}));
-    addCorrectives(c, 0, {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle, Role::Fetlock}, {}});
+            if (m.turns.size() == 1 && m.turns[0].joint == rig.index.at(std::string("shin") + side) &&
+                m.name.ends_with("flex"))
+                c.drivers.push_back(follow(c, rig, std::string("stifle_helper") + side,
+                                           std::string("shin") + side, std::string("stifle_helper") + side,
+                                           m.turns[0].axis, {{-180, -90}, {180, 90}}));
+    addCorrectives(
+        c, 0,
+        {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle, Role::Fetlock}, {}});
     return c;
 }
 

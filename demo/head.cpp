@@ -40,7 +40,8 @@ void addMouth(QuadMesh& mesh, const HeadPlan& plan, const Ring& lastRing) {
         std::vector<Vec3d> ring;
         for (int k = 0; k < kHeadRing; ++k) {
             const double a = angleOf(k);
-            const Vec3d end = plan.throat + Vec3d(plan.throatWidth * std::cos(a), plan.throatHeight * std::sin(a), 0);
+            const Vec3d end =
+                plan.throat + Vec3d(plan.throatWidth * std::cos(a), plan.throatHeight * std::sin(a), 0);
             Vec3d p = edge[k] + t * (end - edge[k]);
             // Just inside, the lips roll away from each other instead of cutting into each other.
             if (t < 0.5)
@@ -82,17 +83,20 @@ void addLids(QuadMesh& mesh, const HeadPlan& plan, const std::vector<int>& patch
     struct Turn {
         double yaw, up, down, radius;
     };
-    const Turn rings[] = {{e.yaw + 26, e.up + 34, e.down + 34, 1.16}, {e.yaw + 14, e.up + 20, e.down + 20, 1.14},
-                          {e.yaw + 5, e.up + 8, e.down + 8, 1.12},    {e.yaw, e.up, e.down, 1.07},
-                          {e.yaw + 2, e.up + 3, e.down + 3, 1.015},   {e.yaw + 26, e.up + 26, e.down + 26, 1.01},
+    const Turn rings[] = {{e.yaw + 26, e.up + 34, e.down + 34, 1.16},
+                          {e.yaw + 14, e.up + 20, e.down + 20, 1.14},
+                          {e.yaw + 5, e.up + 8, e.down + 8, 1.12},
+                          {e.yaw, e.up, e.down, 1.07},
+                          {e.yaw + 2, e.up + 3, e.down + 3, 1.015},
+                          {e.yaw + 26, e.up + 26, e.down + 26, 1.01},
                           {110, 80, 80, 1.03}};
     Ring last = border;
     for (int k = 0; k < 7; ++k) {
         std::vector<Vec3d> points;
         for (int i = 0; i < n; ++i) {
             const double a = turn + 2 * kPi * i / n, up = std::sin(a);
-            points.push_back(
-                onEye(plan, rings[k].yaw * std::cos(a), (up > 0 ? rings[k].up : rings[k].down) * up, r * rings[k].radius));
+            points.push_back(onEye(plan, rings[k].yaw * std::cos(a),
+                                   (up > 0 ? rings[k].up : rings[k].down) * up, r * rings[k].radius));
         }
         const Ring ring = mesh.add(points, true);
         mesh.stitch(last, ring, LidLabel);
@@ -102,8 +106,8 @@ void addLids(QuadMesh& mesh, const HeadPlan& plan, const std::vector<int>& patch
     // The border itself is drawn around the ball, so that the lids start from a round socket.
     for (int i = 0; i < n; ++i) {
         const double a = turn + 2 * kPi * i / n;
-        mesh.at[border[i]] = onEye(plan, (e.yaw + 44) * std::cos(a), (std::sin(a) > 0 ? e.up + 52 : e.down + 52) * std::sin(a),
-                                   1.3 * r);
+        mesh.at[border[i]] = onEye(plan, (e.yaw + 44) * std::cos(a),
+                                   (std::sin(a) > 0 ? e.up + 52 : e.down + 52) * std::sin(a), 1.3 * r);
     }
 }
 
@@ -149,8 +153,8 @@ HeadCage addHead(QuadMesh& mesh, const HeadPlan& plan, const std::vector<Solid>&
     for (const Station& s : plan.rings) {
         Station world = s;
         world.centre = plan.place * s.centre;
-        rings.push_back(mesh.add(ringPoints(world, turn * Vec3d::UnitX(), turn * Vec3d::UnitY(), kHeadRing,
-                                            angleOf(0), &flesh)));
+        rings.push_back(mesh.add(
+            ringPoints(world, turn * Vec3d::UnitX(), turn * Vec3d::UnitY(), kHeadRing, angleOf(0), &flesh)));
         if (rings.size() > 1)
             out.rows.push_back(mesh.stitch(rings[rings.size() - 2], rings.back(), HeadLabel));
     }
@@ -160,7 +164,9 @@ HeadCage addHead(QuadMesh& mesh, const HeadPlan& plan, const std::vector<Solid>&
     addMouth(mesh, plan, rings.back());
     out.neck = mesh.open(patchOf(out.rows, plan.neckRow, plan.neckRows, 12, 6));
     if (plan.lids)
-        addLids(mesh, plan, nearestPatch(mesh, out.rows, plan.place * (plan.eye.centre + plan.eye.radius * plan.eye.gaze), 3, 3));
+        addLids(mesh, plan,
+                nearestPatch(mesh, out.rows, plan.place * (plan.eye.centre + plan.eye.radius * plan.eye.gaze),
+                             3, 3));
     if (!plan.ear.empty()) {
         std::vector<Station> ear = plan.ear;
         for (Station& s : ear)
@@ -181,8 +187,8 @@ Mesh eyeballs(const HeadPlan& plan, double pupil, double iris, const std::array<
     for (int side = 0; side < 2; ++side) {
         const auto first = static_cast<std::uint32_t>(mesh.position.size());
         auto add = [&](double polar, double a) {
-            Vec3d p = eye + plan.eye.radius * (f * Vec3d(std::sin(polar) * std::cos(a), std::sin(polar) * std::sin(a),
-                                                         std::cos(polar)));
+            Vec3d p = eye + plan.eye.radius * (f * Vec3d(std::sin(polar) * std::cos(a),
+                                                         std::sin(polar) * std::sin(a), std::cos(polar)));
             if (side)
                 p.x() = -p.x();
             mesh.position.push_back(p.cast<float>());
@@ -190,7 +196,8 @@ Mesh eyeballs(const HeadPlan& plan, double pupil, double iris, const std::array<
             painted.push_back(d < pupil ? colours[2] : d < iris ? colours[1] : colours[0]);
         };
         // Rings close in on the edges of pupil and iris, so that these are sharp.
-        std::vector<double> polar{pupil * 0.5, pupil - 0.5, pupil + 0.5, (pupil + iris) / 2, iris - 0.5, iris + 0.5};
+        std::vector<double> polar{pupil * 0.5,        pupil - 0.5, pupil + 0.5,
+                                  (pupil + iris) / 2, iris - 0.5,  iris + 0.5};
         while (static_cast<int>(polar.size()) < rows)
             polar.push_back(iris + (175 - iris) * (static_cast<double>(polar.size()) - 5) / (rows - 6));
         add(0, 0);
@@ -203,7 +210,9 @@ Mesh eyeballs(const HeadPlan& plan, double pupil, double iris, const std::array<
                 std::swap(b, c);
             mesh.triangles.push_back({first + a, first + b, first + c});
         };
-        const auto ring = [&](int r, int i) { return static_cast<std::uint32_t>(1 + r * around + i % around); };
+        const auto ring = [&](int r, int i) {
+            return static_cast<std::uint32_t>(1 + r * around + i % around);
+        };
         const auto end = static_cast<std::uint32_t>(1 + rows * around);
         for (int i = 0; i < around; ++i) {
             triangle(0, ring(0, i), ring(0, i + 1));

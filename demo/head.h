@@ -1,12 +1,24 @@
 #pragma once
-// A head drawn as rings about the way it looks, from the back of the skull to the lips, and on into the mouth; with
-// lids around each eye, ears, and a border below for the neck.
+// A head drawn as rings about the way it looks, from the back of the skull to the lips, and on into the
+// mouth; with lids around each eye, ears, and a border below for the neck.
 #include "quad_mesh.h"
 
 namespace hobble::demo {
 
-enum Label { TorsoLabel, NeckLabel, HeadLabel, MouthLabel, LidLabel, EarLabel, TailLabel, ArmLabel, LegLabel, FootLabel,
-             HandLabel, FingerLabel /* and one more for each finger */ };
+enum Label {
+    TorsoLabel,
+    NeckLabel,
+    HeadLabel,
+    MouthLabel,
+    LidLabel,
+    EarLabel,
+    TailLabel,
+    ArmLabel,
+    LegLabel,
+    FootLabel,
+    HandLabel,
+    FingerLabel /* and one more for each finger */
+};
 
 struct EyePlan {
     Vec3d centre; // the left one's ball
@@ -32,8 +44,8 @@ struct HeadPlan {
 };
 
 struct HeadCage {
-    Ring neck;  // border to be bridged, 20 vertices
-    Rows rows;  // between the rings
+    Ring neck; // border to be bridged, 20 vertices
+    Rows rows; // between the rings
 };
 
 constexpr int kHeadRing = 24;

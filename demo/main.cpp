@@ -37,8 +37,9 @@ int main(int argc, char** argv) {
         Character (*make)();
         Clip (*clip)(const Character&);
     };
-    for (const Member& m : {Member{demo::badgerPostmaster, demo::bipedClip}, Member{demo::packGoat, demo::quadrupedClip},
-                            Member{demo::lighthouseNewt, demo::faceClip}}) {
+    for (const Member& m :
+         {Member{demo::badgerPostmaster, demo::bipedClip}, Member{demo::packGoat, demo::quadrupedClip},
+          Member{demo::lighthouseNewt, demo::faceClip}}) {
         Character c = m.make();
         c.clips.push_back(m.clip(c));
         if (!told(writeGlb(c, folder + c.name + ".glb"), folder + c.name + ".glb") ||
@@ -57,7 +58,8 @@ int main(int argc, char** argv) {
                     return 1;
             }
             const Character other = demo::longLimbed(c);
-            if (!told(writeBvh(other, demo::bipedClip(other), fps, folder + "long-limbed.bvh"), folder + "long-limbed.bvh"))
+            if (!told(writeBvh(other, demo::bipedClip(other), fps, folder + "long-limbed.bvh"),
+                      folder + "long-limbed.bvh"))
                 return 1;
         }
     }

@@ -75,7 +75,7 @@ std::vector<Solid> newtFlesh(const Rig& r) {
     f.cone("chest", {0, -0.02, -0.02}, 0.094, {0, 0.06, -0.02}, 0.080, 0.03);
     f.cone("neck_1", {0, 0.06, -0.02}, 0.080, {0, 0.20, -0.014}, 0.078, 0.03);
     f.ball("head", inHead(0, 0.006, 0.0), {0.128, 0.086, 0.118}, 0.04);
-    f.ball("head", inHead(0, -0.010, 0.075), {0.112, 0.052, 0.110}, 0.04); // the broad snout
+    f.ball("head", inHead(0, -0.010, 0.075), {0.112, 0.052, 0.110}, 0.04);     // the broad snout
     f.balls("head", inHead(0.070, 0.058, 0.040), {0.050, 0.048, 0.050}, 0.03); // eye mounds
     f.ball("jaw", inHead(0, -0.058, 0.055), {0.104, 0.032, 0.120}, 0.025);
     f.ball("jaw", inHead(0, -0.068, 0.010), {0.080, 0.045, 0.080}, 0.05); // the throat's pouch
@@ -88,7 +88,8 @@ QuadMesh newtCage(const std::vector<Solid>& flesh) {
     const double first = kPi / 5;
     std::vector<Ring> rings;
     for (double y : {0.000, 0.020, 0.040, 0.060, 0.080, 0.100, 0.120, 0.140, 0.158, 0.174}) {
-        rings.push_back(mesh.add(ringPoints({{0, y, -0.018}, 0.14, 0.14}, Vec3d::UnitX(), -Vec3d::UnitZ(), around, first, &flesh)));
+        rings.push_back(mesh.add(ringPoints({{0, y, -0.018}, 0.14, 0.14}, Vec3d::UnitX(), -Vec3d::UnitZ(),
+                                            around, first, &flesh)));
         if (rings.size() > 1)
             mesh.stitch(rings[rings.size() - 2], rings.back(), NeckLabel);
     }
@@ -110,7 +111,8 @@ std::vector<Weights> newtWeights(const Rig& r, const QuadMesh& cage, const Mesh&
     for (std::size_t v = 0; v < mesh.position.size(); ++v) {
         const Vec3d p = mesh.position[v].cast<double>(), q = plan.place.inverse() * p;
         if (label[v] == NeckLabel) {
-            home.push_back(nearestBone(bonesOf(r, {{"root", "neck_1"}, {"neck_1", "neck_2"}, {"neck_2", "head"}}), p));
+            home.push_back(
+                nearestBone(bonesOf(r, {{"root", "neck_1"}, {"neck_1", "neck_2"}, {"neck_2", "head"}}), p));
             if (home.back().joint == r.index.at("root"))
                 home.back().joint = r.index.at("chest");
         } else {
@@ -128,10 +130,14 @@ std::vector<Weights> newtWeights(const Rig& r, const QuadMesh& cage, const Mesh&
     };
     for (const char* side : {".L", ".R"}) {
         const double x = side[1] == 'L' ? 1 : -1;
-        const Vec3d brow = plan.place * Vec3d(x * 0.066, 0.112, 0.072), corner = plan.place * Vec3d(x * 0.088, -0.036, 0.088);
+        const Vec3d brow = plan.place * Vec3d(x * 0.066, 0.112, 0.072),
+                    corner = plan.place * Vec3d(x * 0.088, -0.036, 0.088);
         shareSpot(w, mesh, face((std::string("brow") + side).c_str()), brow, {0.050, 0.030, 0.045}, 0.85,
-                  [&](const Vec3d& p) { return (plan.place.inverse() * p).y() > 0.085 ? soft(0.355, 0.02, p.y()) : 0.0; });
-        shareSpot(w, mesh, face((std::string("lip_corner") + side).c_str()), corner, {0.040, 0.036, 0.046}, 0.85, skin);
+                  [&](const Vec3d& p) {
+                      return (plan.place.inverse() * p).y() > 0.085 ? soft(0.355, 0.02, p.y()) : 0.0;
+                  });
+        shareSpot(w, mesh, face((std::string("lip_corner") + side).c_str()), corner, {0.040, 0.036, 0.046},
+                  0.85, skin);
     }
     const double line = plan.place.translation().y() - 0.041;
     shareSpot(w, mesh, face("lip_upper"), plan.place * Vec3d(0, -0.030, 0.185), {0.064, 0.028, 0.040}, 0.85,
@@ -142,11 +148,13 @@ std::vector<Weights> newtWeights(const Rig& r, const QuadMesh& cage, const Mesh&
 }
 
 Vec3 newtColour(const Vec3d& p) {
-    const Vec3d back(0.055, 0.155, 0.125), belly(0.70, 0.26, 0.045), spot(0.020, 0.050, 0.045), mouth(0.30, 0.075, 0.085);
+    const Vec3d back(0.055, 0.155, 0.125), belly(0.70, 0.26, 0.045), spot(0.020, 0.050, 0.045),
+        mouth(0.30, 0.075, 0.085);
     const Vec3d q = newtHead().place.inverse() * p;
     Vec3d c = back;
     auto over = [&](const Vec3d& with, double share) { c += (with - c) * share; };
-    const double under = q.z() > 0.0 ? soft(-0.052, -0.02, q.y()) : soft(-0.018, 0.05, p.z()) * soft(0.20, -0.03, p.y());
+    const double under =
+        q.z() > 0.0 ? soft(-0.052, -0.02, q.y()) : soft(-0.018, 0.05, p.z()) * soft(0.20, -0.03, p.y());
     over(belly, under);
     const double spots = std::sin(58 * p.x()) * std::sin(52 * p.y() + 1.3) * std::sin(49 * p.z() + 0.6);
     over(spot, soft(0.42, 0.16, std::abs(spots)) * (1 - 0.6 * under));
@@ -185,7 +193,8 @@ public:
     }
     void turn(const std::string& joint, const Vec3d& worldAxis, double degrees) {
         const int j = r_.index.at(joint);
-        pose.turn[j] = Quat(Eigen::AngleAxisd(radians(degrees), rotationOf(c_.skeleton.neutralWorld[j]).inverse() * worldAxis));
+        pose.turn[j] = Quat(Eigen::AngleAxisd(radians(degrees),
+                                              rotationOf(c_.skeleton.neutralWorld[j]).inverse() * worldAxis));
     }
     void shift(const std::string& joint, const Vec3d& by) {
         const int j = r_.index.at(joint);
@@ -257,14 +266,20 @@ Character lighthouseNewt() {
     a.part("body", body, skin, painted(body, newtColour));
     const int head = rig.index.at("head");
     std::vector<Vec3> colours;
-    const Mesh eyes = eyeballs(plan, 20, 52, {Vec3(0.70f, 0.68f, 0.60f), Vec3(0.62f, 0.36f, 0.02f), Vec3(0.005f, 0.005f, 0.006f)}, colours);
+    const Mesh eyes = eyeballs(
+        plan, 20, 52, {Vec3(0.70f, 0.68f, 0.60f), Vec3(0.62f, 0.36f, 0.02f), Vec3(0.005f, 0.005f, 0.006f)},
+        colours);
     a.part("eyes", eyes, std::vector<Weights>(eyes.position.size(), Weights{{head, 1.0}}), colours);
     auto inHead = [&](double x, double y, double z) -> Vec3d { return plan.place * Vec3d(x, y, z); };
     const Vec3 ivory(0.80f, 0.78f, 0.68f);
-    a.rigid("teeth_upper", head, teethAlong(inHead(0, -0.0355, 0.172), 0.062, 0.090, 0.002, 0.0042), 0.0026, ivory);
-    a.rigid("teeth_lower", rig.index.at("jaw"), teethAlong(inHead(0, -0.0465, 0.164), 0.058, 0.090, 0.006, 0.0040), 0.0026, ivory);
+    a.rigid("teeth_upper", head, teethAlong(inHead(0, -0.0355, 0.172), 0.062, 0.090, 0.002, 0.0042), 0.0026,
+            ivory);
+    a.rigid("teeth_lower", rig.index.at("jaw"),
+            teethAlong(inHead(0, -0.0465, 0.164), 0.058, 0.090, 0.006, 0.0040), 0.0026, ivory);
     addTongue(a, rig, 0.010, 2.2, Vec3(0.46f, 0.13f, 0.15f));
-    Garment collar = cutFrom(fine, coarse, 0.010, [&](const Vec3d& p, int label) { return label == NeckLabel && p.y() < 0.118 && p.y() > 0.001; });
+    Garment collar = cutFrom(fine, coarse, 0.010, [&](const Vec3d& p, int label) {
+        return label == NeckLabel && p.y() < 0.118 && p.y() > 0.001;
+    });
     for (Ring border : borders(collar.mesh)) {
         const bool top = collar.mesh.centre(border).y() > 0.06;
         const Vec3d middle = collar.mesh.centre(border);

@@ -5,7 +5,8 @@
 
 namespace hobble::demo {
 
-QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& view, int width, int height, bool wire) {
+QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& view, int width, int height,
+               bool wire) {
     constexpr int fine = 2; // samples a pixel, each way
     const int w = width * fine, h = height * fine;
     const Eigen::Matrix3d turn = (Eigen::AngleAxisd(radians(view.pitch), Vec3d::UnitX()) *
@@ -51,8 +52,10 @@ QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& v
                 n.normalize();
                 if (area > 0)
                     n = n.z() < 0 ? Vec3d(-n) : n; // seen from behind: an open sheet
-                const Vec3d own = (u * c.colour[t[0]] + v * c.colour[t[1]] + s * c.colour[t[2]]).cast<double>();
-                const double lit = 0.24 + 0.78 * std::max(0.0, n.dot(key)) + 0.22 * std::max(0.0, n.dot(fill)) +
+                const Vec3d own =
+                    (u * c.colour[t[0]] + v * c.colour[t[1]] + s * c.colour[t[2]]).cast<double>();
+                const double lit = 0.24 + 0.78 * std::max(0.0, n.dot(key)) +
+                                   0.22 * std::max(0.0, n.dot(fill)) +
                                    0.12 * std::pow(1 - std::abs(n.z()), 2.0);
                 Vec3d out = own * lit + Vec3d::Constant(0.015);
                 if (wire && std::min({u, v, s}) * std::sqrt(std::abs(area)) < 0.9)
@@ -67,7 +70,9 @@ QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& v
             for (int k = 0; k < fine * fine; ++k)
                 sum += colour[std::size_t(y * fine + k / fine) * w + x * fine + k % fine].cwiseMin(1.f);
             sum /= fine * fine;
-            auto level = [](float linear) { return int(std::lround(255 * std::pow(std::clamp(linear, 0.f, 1.f), 1 / 2.2f))); };
+            auto level = [](float linear) {
+                return int(std::lround(255 * std::pow(std::clamp(linear, 0.f, 1.f), 1 / 2.2f)));
+            };
             image.setPixel(x, y, qRgb(level(sum.x()), level(sum.y()), level(sum.z())));
         }
     return image;

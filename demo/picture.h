@@ -1,5 +1,6 @@
 #pragma once
-// Pictures of the cast without a window: a small z-buffer with soft light, for the contact sheet in the README.
+// Pictures of the cast without a window: a small z-buffer with soft light, for the contact sheet in the
+// README.
 #include "core/character/character.h"
 
 #include <QImage>
@@ -12,7 +13,7 @@ struct View {
     double height = 1; // metres from the lower to the upper edge
 };
 
-QImage picture(const Character& character, const std::vector<Vec3>& posed, const View& view, int width, int height,
-               bool wire = false);
+QImage picture(const Character& character, const std::vector<Vec3>& posed, const View& view, int width,
+               int height, bool wire = false);
 
 } // namespace hobble::demo

@@ -1,51 +1,67 @@
-// hobble-cast-picture FILE.glb OUT.png [CELL]: one character in neutral and in motion, on one sheet.
-#include "io/gltf_read.h"
+// hobble-cast-picture DATA FOLDER: for the README, each of the cast in neutral and in five extreme poses of
+// its clip.
 #include "core/deform/deformer.h"
+#include "core/pose/clip_pose.h"
+#include "io/gltf_read.h"
 #include "picture.h"
 
 #include <QPainter>
 
 #include <cstdio>
-#include <cstring>
 
 using namespace hobble;
 
-int main(int argc, char** argv) {
-    auto c = readGltf(argv[1]);
+namespace {
+
+struct Sheet {
+    const char* name;
+    std::vector<double> moments; // seconds of the clip; neutral first
+    double yaw, high;            // high: of a panel, in body heights
+    int width;
+};
+
+bool draw(const std::string& data, const std::string& folder, const Sheet& sheet) {
+    auto c = readGltf(data + "/" + sheet.name + ".glb");
     if (!c) {
         std::fprintf(stderr, "%s\n", c.error().c_str());
-        return 1;
+        return false;
     }
-    demo::View v;
     Eigen::AlignedBox3f box;
     for (const Vec3& p : c->neutral)
         box.extend(p);
-    v.centre = box.center().cast<double>();
-    v.height = box.sizes().maxCoeff() * 1.05;
-    bool wire = false;
-    for (int i = 3; i < argc; ++i) {
-        double x[3];
-        if (std::sscanf(argv[i], "yaw=%lf", x) == 1) v.yaw = x[0];
-        if (std::sscanf(argv[i], "pitch=%lf", x) == 1) v.pitch = x[0];
-        if (std::sscanf(argv[i], "h=%lf", x) == 1) v.height = x[0];
-        if (std::sscanf(argv[i], "at=%lf,%lf,%lf", x, x + 1, x + 2) == 3) v.centre = Vec3d(x[0], x[1], x[2]);
-        wire = wire || !std::strcmp(argv[i], "wire");
+    const int height = 360;
+    QImage out(sheet.width * static_cast<int>(sheet.moments.size()), height, QImage::Format_RGB32);
+    QPainter painter(&out);
+    for (std::size_t i = 0; i < sheet.moments.size(); ++i) {
+        std::vector<Vec3> posed;
+        deform(*c, poseAt(*c, c->clips.at(0), sheet.moments[i]), Skinning::Linear, posed);
+        Eigen::AlignedBox3f now;
+        for (const Vec3& p : posed)
+            now.extend(p);
+        demo::View view;
+        view.yaw = i % 2 ? -sheet.yaw : sheet.yaw;
+        view.centre = now.center().cast<double>();
+        view.centre.y() = box.center().y() + 0.5 * (now.center().y() - box.center().y());
+        view.height = sheet.high * box.sizes().y();
+        painter.drawImage(static_cast<int>(i) * sheet.width, 0,
+                          demo::picture(*c, posed, view, sheet.width, height));
     }
-    Pose pose = Pose::neutral(c->skeleton);
-    for (int i = 3; i < argc; ++i) {
-        char name[64];
-        double x, y, z;
-        if (std::sscanf(argv[i], "set:%63[^=]=%lf,%lf,%lf", name, &x, &y, &z) == 4)
-            pose.turn[c->skeleton.find(name)] = turnXyz(x, y, z);
+    painter.end();
+    return out.save(QString::fromStdString(folder + "/cast-" + sheet.name + ".png"));
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    if (argc != 3) {
+        std::fprintf(stderr, "usage: hobble-cast-picture DATA FOLDER\n");
+        return 2;
     }
-    std::vector<Vec3> posed;
-    deform(*c, pose, Skinning::Linear, posed);
-    QImage out(1000, 800, QImage::Format_RGB32);
-    QPainter p(&out);
-    p.drawImage(0, 0, demo::picture(*c, posed, v, 600, 800, wire));
-    v.yaw += 120;
-    p.drawImage(600, 0, demo::picture(*c, posed, v, 400, 800, wire));
-    p.end();
-    out.save(argv[2]);
-    std::printf("%zu vertices, %zu triangles in %s\n", std::size_t(c->parts[0].vertexCount), std::size_t(c->parts[0].triangleCount), c->parts[0].name.c_str());
+    const Sheet sheets[] = {{"badger-postmaster", {0, 3.2, 5.0, 6.8, 9.6, 11.8}, 28, 1.35, 210},
+                            {"pack-goat", {0, 1.0, 3.0, 5.0, 8.0, 10.4}, 48, 1.3, 210},
+                            {"lighthouse-newt", {0, 1.0, 2.4, 3.2, 5.2, 6.0}, 24, 1.15, 210}};
+    for (const Sheet& s : sheets)
+        if (!draw(argv[1], argv[2], s))
+            return 1;
+    return 0;
 }

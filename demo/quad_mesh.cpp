@@ -46,8 +46,8 @@ Rows QuadMesh::close(const Ring& ring, int a, int b, int limb, bool hold) {
         for (int j = 1; j < b; ++j) {
             const double u = double(i) / a, v = double(j) / b;
             const Vec3d sides = (1 - v) * p(i, 0) + v * p(i, b) + (1 - u) * p(0, j) + u * p(a, j);
-            const Vec3d corners = (1 - u) * (1 - v) * p(0, 0) + u * (1 - v) * p(a, 0) + u * v * p(a, b) +
-                                  (1 - u) * v * p(0, b);
+            const Vec3d corners =
+                (1 - u) * (1 - v) * p(0, 0) + u * (1 - v) * p(a, 0) + u * v * p(a, b) + (1 - u) * v * p(0, b);
             grid[i][j] = add({sides - corners}, hold)[0];
         }
     Rows rows(b);
@@ -140,8 +140,8 @@ std::vector<Vec3d> ringPoints(const Station& s, const Vec3d& x, const Vec3d& y, 
     return out;
 }
 
-Drawn drawOut(QuadMesh& mesh, const Ring& border, const std::vector<Station>& stations, const Vec3d& up, int limb,
-              const std::vector<Solid>* flesh) {
+Drawn drawOut(QuadMesh& mesh, const Ring& border, const std::vector<Station>& stations, const Vec3d& up,
+              int limb, const std::vector<Solid>* flesh) {
     Drawn out;
     Ring last = border;
     Vec3d y = up;

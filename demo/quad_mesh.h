@@ -1,8 +1,8 @@
 #pragma once
-// A cage of quads built the way a modeller builds: tubes of rings, patches opened and drawn out into limbs, ends
-// closed by grids; then subdivided once (Catmull and Clark 1978, "Recursively Generated B-Spline Surfaces on
-// Arbitrary Topological Meshes") and settled onto the flesh. Rings run around the limbs, so every joint bends across
-// whole edge loops.
+// A cage of quads built the way a modeller builds: tubes of rings, patches opened and drawn out into limbs,
+// ends closed by grids; then subdivided once (Catmull and Clark 1978, "Recursively Generated B-Spline
+// Surfaces on Arbitrary Topological Meshes") and settled onto the flesh. Rings run around the limbs, so every
+// joint bends across whole edge loops.
 #include "implicit.h"
 
 #include <array>
@@ -10,8 +10,8 @@
 
 namespace hobble::demo {
 
-using Ring = std::vector<int>;            // vertices, counter-clockwise seen from the side it is drawn out to
-using Quad = std::array<int, 4>;          // facing outwards
+using Ring = std::vector<int>;   // vertices, counter-clockwise seen from the side it is drawn out to
+using Quad = std::array<int, 4>; // facing outwards
 using Rows = std::vector<std::vector<int>>; // quads of a tube: [between rings r and r + 1][column]
 
 struct QuadMesh {
@@ -23,7 +23,8 @@ struct QuadMesh {
     Ring add(const std::vector<Vec3d>& points, bool hold = false);
     /// Quads between two rings of equal size, as one row.
     std::vector<int> stitch(const Ring& from, const Ring& to, int limb);
-    /// Closes a ring of 2·(a + b) vertices with a grid of a × b quads; the ring starts at a corner, a side first.
+    /// Closes a ring of 2·(a + b) vertices with a grid of a × b quads; the ring starts at a corner, a side
+    /// first.
     Rows close(const Ring& ring, int a, int b, int limb, bool hold = false);
     /// Removes quads and hands back the border of the hole, ready to be drawn out.
     Ring open(const std::vector<int>& patch);
@@ -35,12 +36,12 @@ struct QuadMesh {
 /// Rows r … r + rows - 1 and columns c … c + columns - 1 (columns wrap around).
 std::vector<int> patchOf(const Rows& tube, int r, int rows, int c, int columns);
 
-/// One ring of a limb: where, along which direction, and how thick. Radii are where the flesh is looked for; the
-/// ring lies on the flesh when there is any, or exactly at the radii when held.
+/// One ring of a limb: where, along which direction, and how thick. Radii are where the flesh is looked for;
+/// the ring lies on the flesh when there is any, or exactly at the radii when held.
 struct Station {
     Vec3d centre;
-    double rx = 0, ry = 0;       // along the frame's x and y
-    double leastX = -INFINITY;   // keeps one limb out of its neighbour on the other side
+    double rx = 0, ry = 0;     // along the frame's x and y
+    double leastX = -INFINITY; // keeps one limb out of its neighbour on the other side
 };
 
 /// Draws an opened border out along stations; the frame is carried along without twist from `up`, which its y
@@ -49,8 +50,8 @@ struct Drawn {
     std::vector<Ring> rings; // without the border itself
     Rows rows;
 };
-Drawn drawOut(QuadMesh& mesh, const Ring& border, const std::vector<Station>& stations, const Vec3d& up, int limb,
-              const std::vector<Solid>* flesh);
+Drawn drawOut(QuadMesh& mesh, const Ring& border, const std::vector<Station>& stations, const Vec3d& up,
+              int limb, const std::vector<Solid>* flesh);
 
 /// A ring about a centre in the plane of x and y, on the flesh or at the radii.
 std::vector<Vec3d> ringPoints(const Station& s, const Vec3d& x, const Vec3d& y, int count, double firstAngle,
@@ -64,8 +65,8 @@ QuadMesh subdivided(const QuadMesh& cage);
 /// Relaxes along the surface and pulls onto the flesh, in turns; held vertices stay.
 void settle(QuadMesh& mesh, const std::vector<Solid>& flesh, int passes);
 
-/// Per vertex the vertex at its mirror image, -1 where there is none; with `even`, first makes the right side the
-/// exact image of the left.
+/// Per vertex the vertex at its mirror image, -1 where there is none; with `even`, first makes the right side
+/// the exact image of the left.
 std::vector<int> mirrorPairs(std::vector<Vec3>& at, bool even);
 
 /// Each quad cut along its shorter diagonal.

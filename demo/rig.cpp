@@ -41,12 +41,13 @@ void Rig::orient() {
     }
     for (int j = 0; j < skeleton.size(); ++j) {
         const int p = skeleton.parent[j];
-        skeleton.neutralLocal.push_back(p < 0 ? skeleton.neutralWorld[j]
-                                              : skeleton.neutralWorld[p].inverse() * skeleton.neutralWorld[j]);
+        skeleton.neutralLocal.push_back(
+            p < 0 ? skeleton.neutralWorld[j] : skeleton.neutralWorld[p].inverse() * skeleton.neutralWorld[j]);
     }
 }
 
-void Flesh::cone(const std::string& bone, const Vec3d& a, double ra, const Vec3d& b, double rb, double blend) {
+void Flesh::cone(const std::string& bone, const Vec3d& a, double ra, const Vec3d& b, double rb,
+                 double blend) {
     Solid s;
     s.bone = rig_.index.at(bone);
     s.a = a;
@@ -147,7 +148,8 @@ void setWeights(Character& c, const std::vector<Weights>& weights, std::size_t m
         for (const auto& [joint, share] : raw)
             sum[joint] += share;
         Weights list(sum.begin(), sum.end());
-        std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+        std::stable_sort(list.begin(), list.end(),
+                         [](const auto& a, const auto& b) { return a.second > b.second; });
         std::erase_if(list, [&](const auto& w) { return w.second < least; });
         list.resize(std::min(list.size(), most));
         double total = 0;

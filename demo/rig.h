@@ -1,6 +1,6 @@
 #pragma once
-// What every member of the cast is built with: a skeleton drawn joint by joint, flesh around its bones, and parts
-// put together into a character.
+// What every member of the cast is built with: a skeleton drawn joint by joint, flesh around its bones, and
+// parts put together into a character.
 #include "core/character/character.h"
 #include "implicit.h"
 
@@ -60,7 +60,8 @@ public:
     int part(const std::string& name, const Mesh& mesh, const std::vector<Weights>& weights,
              const std::vector<Vec3>& colours);
     int rigid(const std::string& name, int joint, const Mesh& mesh, const Vec3& colour);
-    int rigid(const std::string& name, int joint, const std::vector<Solid>& solids, double cell, const Vec3& colour);
+    int rigid(const std::string& name, int joint, const std::vector<Solid>& solids, double cell,
+              const Vec3& colour);
     const std::vector<Weights>& weights() const { return weights_; }
     Character& character() { return c_; }
     Character finish();
@@ -70,9 +71,10 @@ private:
     std::vector<Weights> weights_; // per vertex
 };
 
-/// Puts weights into a character's own arrays, heaviest first, at most `most` a vertex and none below `least`,
-/// summing to 1.
-void setWeights(Character& character, const std::vector<Weights>& weights, std::size_t most = 4, double least = 0.004);
+/// Puts weights into a character's own arrays, heaviest first, at most `most` a vertex and none below
+/// `least`, summing to 1.
+void setWeights(Character& character, const std::vector<Weights>& weights, std::size_t most = 4,
+                double least = 0.004);
 
 std::vector<Vec3> painted(const Mesh& mesh, const std::function<Vec3(const Vec3d&)>& paint);
 

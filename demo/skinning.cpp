@@ -118,8 +118,8 @@ void shareHelper(std::vector<Weights>& weights, const Skeleton& skeleton, int jo
     }
 }
 
-void shareSpot(std::vector<Weights>& weights, const Mesh& mesh, int to, const Vec3d& centre, const Vec3d& radius,
-               double most, const std::function<double(const Vec3d&)>& where) {
+void shareSpot(std::vector<Weights>& weights, const Mesh& mesh, int to, const Vec3d& centre,
+               const Vec3d& radius, double most, const std::function<double(const Vec3d&)>& where) {
     for (std::size_t v = 0; v < weights.size(); ++v) {
         const Vec3d p = mesh.position[v].cast<double>();
         const double d = (p - centre).cwiseQuotient(radius).norm();
@@ -138,7 +138,8 @@ std::vector<Weights> carriedWeights(const Mesh& mesh, const std::vector<Vec3>& b
     for (std::size_t v = 0; v < rows.size(); ++v) {
         std::size_t nearest = 0;
         for (std::size_t b = 1; b < below.size(); ++b)
-            if ((below[b] - mesh.position[v]).squaredNorm() < (below[nearest] - mesh.position[v]).squaredNorm())
+            if ((below[b] - mesh.position[v]).squaredNorm() <
+                (below[nearest] - mesh.position[v]).squaredNorm())
                 nearest = b;
         for (const auto& [j, share] : weights[nearest])
             rows[v][j] += share;

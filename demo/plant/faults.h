@@ -43,11 +43,13 @@ public:
     double radius(int joint) const; // median distance of its skin to its bone, metres
     Vec3d boneEnd(int joint) const;
     double bodyHeight() const;
-    /// Vertices of the body within a distance over its surface of a vertex, with how far (0 … 1) each lies out.
+    /// Vertices of the body within a distance over its surface of a vertex, with how far (0 … 1) each lies
+    /// out.
     std::vector<std::pair<std::uint32_t, double>> patch(std::uint32_t middle, double reach) const;
     /// A vertex of the body that this joint holds nearly alone, well within its flesh.
     std::uint32_t vertexHeldBy(int joint);
-    /// Moves the share of everything the joint and those below hold to `to` (0 … 1); helpers that turn half count half.
+    /// Moves the share of everything the joint and those below hold to `to` (0 … 1); helpers that turn half
+    /// count half.
     void setFollowing(std::uint32_t vertex, int joint, double to);
     double following(std::uint32_t vertex, int joint) const;
 
@@ -55,9 +57,9 @@ public:
     void touch(Truth& truth, std::uint32_t vertex) const;
 };
 
-/// Puts vertices into a new order: `order` names the old vertex for each new one; those left out go, those named twice
-/// are doubled. A part's vertices stay together. Triangles (to the first of doubled ones), shape targets and `weights`
-/// follow.
+/// Puts vertices into a new order: `order` names the old vertex for each new one; those left out go, those
+/// named twice are doubled. A part's vertices stay together. Triangles (to the first of doubled ones), shape
+/// targets and `weights` follow.
 void reorder(Character& character, std::vector<Weights>& weights, const std::vector<std::uint32_t>& order);
 
 Truth plantStray(Patient&, const Fault&);

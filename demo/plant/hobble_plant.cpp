@@ -43,7 +43,7 @@ int main(int argc, char** argv) {
     if (auto written = writeFile(truthPath, demo::truthToJson(*c, *recipe, *truth)); !written)
         return fail(written.error());
     for (const demo::Truth& t : *truth)
-        std::printf("%s at %s, size %.3g %s\n", t.fault.c_str(), t.joint.empty() ? "the whole" : t.joint.c_str(), t.size,
-                    t.unit.c_str());
+        std::printf("%s at %s, size %.3g %s\n", t.fault.c_str(),
+                    t.joint.empty() ? "the whole" : t.joint.c_str(), t.size, t.unit.c_str());
     return 0;
 }

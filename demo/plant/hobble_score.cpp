@@ -15,7 +15,8 @@ int main(int argc, char** argv) {
     app.add_option("RUN", run, "hobble-cli run --json")->required();
     app.add_option("TRUTH", truthPath, "hobble-plant --truth")->required();
     app.add_option("--clean", clean, "a run of the clean build: what it has too counts neither way");
-    app.add_option("--inspect", inspect, "hobble-cli inspect --json of the faulty build, for what only Intake can see");
+    app.add_option("--inspect", inspect,
+                   "hobble-cli inspect --json of the faulty build, for what only Intake can see");
     app.add_option("--clean-inspect", cleanInspect, "the same of the clean build");
     CLI11_PARSE(app, argc, argv);
     auto read = [](const std::string& path, nlohmann::json& into) {
@@ -37,7 +38,8 @@ int main(int argc, char** argv) {
     if (!inspect.empty()) {
         if (!read(inspect, j) || (!cleanInspect.empty() && !read(cleanInspect, k)))
             return 1;
-        std::printf("inspect  %s", scoreText(scoreInspect(j, cleanInspect.empty() ? nullptr : &k, *truth)).c_str());
+        std::printf("inspect  %s",
+                    scoreText(scoreInspect(j, cleanInspect.empty() ? nullptr : &k, *truth)).c_str());
     }
     return 0;
 }

@@ -10,7 +10,9 @@ namespace hobble::demo {
 
 namespace {
 
-int where(Patient& p, const Fault& f, const std::vector<int>& from) { return f.joint.empty() ? p.pick(from) : p.joint(f.joint); }
+int where(Patient& p, const Fault& f, const std::vector<int>& from) {
+    return f.joint.empty() ? p.pick(from) : p.joint(f.joint);
+}
 
 void touchFollowing(const Patient& p, Truth& t, int joint) {
     const Part& part = p.c.parts[p.body()];
@@ -23,7 +25,8 @@ void touchFollowing(const Patient& p, Truth& t, int joint) {
 void rebind(Character& c) {
     Skeleton& sk = c.skeleton;
     for (int j = 0; j < sk.size(); ++j)
-        sk.neutralLocal[j] = sk.parent[j] < 0 ? sk.neutralWorld[j] : sk.neutralWorld[sk.parent[j]].inverse() * sk.neutralWorld[j];
+        sk.neutralLocal[j] = sk.parent[j] < 0 ? sk.neutralWorld[j]
+                                              : sk.neutralWorld[sk.parent[j]].inverse() * sk.neutralWorld[j];
     for (Skin& skin : c.skins)
         for (int j = 0; j < sk.size(); ++j)
             skin.inverseBind[j] = sk.neutralWorld[j].inverse();
@@ -87,7 +90,8 @@ Truth plantUnboundPart(Patient& p, const Fault& f) {
     part.skinned = false;
     part.targets.clear();
     part.targetWeights.clear();
-    std::erase_if(p.c.drivers, [&](const Driver& d) { return d.output == Driver::Output::Target && d.part == k; });
+    std::erase_if(p.c.drivers,
+                  [&](const Driver& d) { return d.output == Driver::Output::Target && d.part == k; });
     return t;
 }
 
@@ -123,7 +127,8 @@ Truth plantGarment(Patient& p, const Fault& f) {
         const auto middle = static_cast<std::uint32_t>(p.pick(crossing(joint)));
         const double way = p.chance() < 0.5 ? -1 : 1;
         for (const auto& [v, out] : p.patch(middle, 0.9 * p.radius(joint)))
-            change(v, std::clamp(p.following(v, joint) + way * (0.25 + 0.4 * f.strength) * (1 - out * out), 0.0, 1.0));
+            change(v, std::clamp(p.following(v, joint) + way * (0.25 + 0.4 * f.strength) * (1 - out * out),
+                                 0.0, 1.0));
     } else {
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
             const double s = p.following(v, joint);
@@ -139,7 +144,8 @@ Truth plantDriver(Patient& p, const Fault& f) {
                off = f.fault == "helper driver off";
     auto suits = [&](const Driver& d) {
         if (at_once) {
-            if (d.output != Driver::Output::Target || p.c.parts[d.part].vertexCount != p.c.parts[p.body()].vertexCount)
+            if (d.output != Driver::Output::Target ||
+                p.c.parts[d.part].vertexCount != p.c.parts[p.body()].vertexCount)
                 return false;
             const ShapeTarget& t = p.c.parts[d.part].targets[d.target];
             float most = 0;
@@ -147,7 +153,8 @@ Truth plantDriver(Patient& p, const Fault& f) {
                 most = std::max(most, x.norm());
             return most > 0.008f * static_cast<float>(p.bodyHeight());
         }
-        return d.output == Driver::Output::Turn && p.roles[d.joint].role == (twist ? Role::Twist : Role::Helper);
+        return d.output == Driver::Output::Turn &&
+               p.roles[d.joint].role == (twist ? Role::Twist : Role::Helper);
     };
     std::vector<int> sources;
     for (const Driver& d : p.c.drivers)
@@ -162,7 +169,8 @@ Truth plantDriver(Patient& p, const Fault& f) {
     else if (at_once)
         t.kinds = {"pop"};
     else
-        t.kinds = {"volume loss", "pinch", "squash", "stretch", "bulge", "roughness", "contact", "pop", "poke-through", "gap"};
+        t.kinds = {"volume loss", "pinch",   "squash", "stretch",      "bulge",
+                   "roughness",   "contact", "pop",    "poke-through", "gap"};
     if (!at_once && p.roles[joint].mirror >= 0)
         t.kinds.push_back("one-sided");
     const Part& body = p.c.parts[p.body()];
@@ -172,7 +180,8 @@ Truth plantDriver(Patient& p, const Fault& f) {
             if (p.c.drivers[i].source == joint && suits(p.c.drivers[i]))
                 own.push_back(static_cast<int>(i));
         Driver& d = p.c.drivers[p.pick(own)];
-        const double at = d.keys[0].degrees + (d.keys[1].degrees - d.keys[0].degrees) * (0.3 + 0.6 * f.strength);
+        const double at =
+            d.keys[0].degrees + (d.keys[1].degrees - d.keys[0].degrees) * (0.3 + 0.6 * f.strength);
         std::vector<DriverKey> keys{{at - 0.02, 0}, {at, d.keys[1].out}};
         for (std::size_t i = 1; i < d.keys.size(); ++i)
             if (d.keys[i].degrees > at)
@@ -203,7 +212,8 @@ Truth plantDriver(Patient& p, const Fault& f) {
 }
 
 Truth plantFewLoops(Patient& p, const Fault& f) {
-    const int joint = where(p, f, p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Fetlock, Role::Neck}));
+    const int joint =
+        where(p, f, p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Fetlock, Role::Neck}));
     Character& c = p.c;
     const int k = p.body();
     const Part part = c.parts[k];
@@ -272,7 +282,9 @@ Truth plantFewLoops(Patient& p, const Fault& f) {
 }
 
 Truth plantSeam(Patient& p, const Fault& f) {
-    const int joint = where(p, f, p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Neck, Role::Shoulder, Role::Hip, Role::Head}));
+    const int joint = where(p, f,
+                            p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Neck,
+                                      Role::Shoulder, Role::Hip, Role::Head}));
     Character& c = p.c;
     const int k = p.body();
     const Part part = c.parts[k];
@@ -317,7 +329,8 @@ Truth plantSeam(Patient& p, const Fault& f) {
     t.kinds = {"unmerged vertices", "doubled vertices", "seam that cracks"};
     t.unit = "weight";
     for (const auto& [v, other] : twin) {
-        const double before = p.following(v, joint), after = std::clamp(before + 0.05 + 0.25 * f.strength, 0.0, 1.0);
+        const double before = p.following(v, joint),
+                     after = std::clamp(before + 0.05 + 0.25 * f.strength, 0.0, 1.0);
         p.setFollowing(other, joint, after);
         t.size = std::max(t.size, after - before);
         p.touch(t, v);
@@ -327,14 +340,17 @@ Truth plantSeam(Patient& p, const Fault& f) {
 }
 
 Truth plantPivot(Patient& p, const Fault& f) {
-    const int joint = where(p, f, p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Shoulder, Role::Hip, Role::Fetlock}));
+    const int joint = where(p, f,
+                            p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Shoulder,
+                                      Role::Hip, Role::Fetlock}));
     const Vec3d bone = (p.boneEnd(joint) - p.place(joint)).normalized();
     Vec3d across = Vec3d::UnitZ() - Vec3d::UnitZ().dot(bone) * bone;
     if (across.norm() < 0.3)
         across = Vec3d::UnitX() - Vec3d::UnitX().dot(bone) * bone;
     const double far = (1.4 + 0.9 * f.strength) * p.radius(joint) * (p.chance() < 0.5 ? -1 : 1);
     Truth t = p.truth(f, joint);
-    t.kinds = {"bulge", "volume loss", "pinch", "stretch", "squash", "contact", "one-sided", "roughness", "wrong bend", "flip"};
+    t.kinds = {"bulge",   "volume loss", "pinch",     "stretch",    "squash",
+               "contact", "one-sided",   "roughness", "wrong bend", "flip"};
     t.cause = "pivot or axis wrong";
     t.unit = "metres";
     t.size = std::abs(far);

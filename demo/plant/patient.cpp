@@ -9,7 +9,8 @@
 
 namespace hobble::demo {
 
-Patient::Patient(Character& character, std::uint32_t seed) : c(character), roles(guessRoles(character)), random(seed) {
+Patient::Patient(Character& character, std::uint32_t seed)
+    : c(character), roles(guessRoles(character)), random(seed) {
     for (std::size_t v = 0; v < c.vertexCount(); ++v) {
         Weights w;
         for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
@@ -30,7 +31,8 @@ void Patient::keepFour(const Truth& t) {
                 total += share;
             }
             w.assign(sum.begin(), sum.end());
-            std::stable_sort(w.begin(), w.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+            std::stable_sort(w.begin(), w.end(),
+                             [](const auto& a, const auto& b) { return a.second > b.second; });
             w.resize(std::min<std::size_t>(w.size(), 4));
             for (const auto& [j, share] : w)
                 kept += share;
@@ -48,7 +50,8 @@ void Patient::close() {
             sum[joint] += share;
         Weights list(sum.begin(), sum.end());
         std::erase_if(list, [](const auto& w) { return w.second <= 1e-7; });
-        std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+        std::stable_sort(list.begin(), list.end(),
+                         [](const auto& a, const auto& b) { return a.second > b.second; });
         double total = 0;
         for (const auto& [joint, share] : list) {
             c.weights.joint.push_back(static_cast<std::uint16_t>(joint));
@@ -114,9 +117,9 @@ std::vector<int> Patient::rigidParts() const {
 }
 
 std::vector<int> Patient::movers(std::initializer_list<Role> only) const {
-    static const std::set<Role> moved{Role::Shoulder, Role::Elbow, Role::Wrist,   Role::Hip,  Role::Knee,
-                                      Role::Ankle,    Role::Head,  Role::Fetlock, Role::Neck, Role::Jaw,
-                                      Role::Lid};
+    static const std::set<Role> moved{Role::Shoulder, Role::Elbow, Role::Wrist, Role::Hip,
+                                      Role::Knee,     Role::Ankle, Role::Head,  Role::Fetlock,
+                                      Role::Neck,     Role::Jaw,   Role::Lid};
     std::vector<double> held(c.skeleton.name.size(), 0.0);
     const Part& part = c.parts[body()];
     for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
@@ -125,7 +128,8 @@ std::vector<int> Patient::movers(std::initializer_list<Role> only) const {
     std::vector<int> out;
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const Role r = roles[j].role;
-        const bool wanted = only.size() ? std::find(only.begin(), only.end(), r) != only.end() : moved.count(r) > 0;
+        const bool wanted =
+            only.size() ? std::find(only.begin(), only.end(), r) != only.end() : moved.count(r) > 0;
         if (wanted && held[j] > 40 && c.skeleton.parent[j] >= 0)
             out.push_back(j);
     }
@@ -210,7 +214,8 @@ double Patient::following(std::uint32_t v, int j) const {
     const auto below = c.skeleton.subtree(j);
     double sum = shareBelow(v, below);
     for (const Driver& d : c.drivers)
-        if (d.source == j && d.output == Driver::Output::Turn && !below[d.joint] && roles[d.joint].role == Role::Helper)
+        if (d.source == j && d.output == Driver::Output::Turn && !below[d.joint] &&
+            roles[d.joint].role == Role::Helper)
             sum += driverSlope(d) * share(v, d.joint);
     return sum;
 }
@@ -219,7 +224,8 @@ void Patient::setFollowing(std::uint32_t v, int j, double to) {
     const auto below = c.skeleton.subtree(j);
     std::set<int> helpers;
     for (const Driver& d : c.drivers)
-        if (d.source == j && d.output == Driver::Output::Turn && !below[d.joint] && roles[d.joint].role == Role::Helper)
+        if (d.source == j && d.output == Driver::Output::Turn && !below[d.joint] &&
+            roles[d.joint].role == Role::Helper)
             helpers.insert(d.joint);
     std::erase_if(weights[v], [&](const auto& w) { return helpers.count(w.first) > 0; });
     double in = 0, out = 0;

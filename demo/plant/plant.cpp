@@ -38,7 +38,8 @@ const std::vector<std::pair<std::string, Planter>>& planters() {
         {"poke-through at one border", plantGarment},
         {"too few edge loops", plantFewLoops},
         {"unmerged seam", plantSeam},
-        {"one side not fixed", [](Patient& p, const Fault& f) {
+        {"one side not fixed",
+         [](Patient& p, const Fault& f) {
              // Both sides had it; the other has been mended since.
              Fault wide = f;
              wide.fault = "blend too wide";
@@ -133,9 +134,11 @@ Result<std::vector<Truth>> plant(Character& c, const Recipe& recipe) {
     std::uint32_t seed = recipe.seed;
     // What takes vertices away goes first, so that the others' truth keeps its numbers.
     std::vector<Fault> faults = recipe.faults;
-    std::stable_partition(faults.begin(), faults.end(), [](const Fault& f) { return f.fault == "too few edge loops"; });
+    std::stable_partition(faults.begin(), faults.end(),
+                          [](const Fault& f) { return f.fault == "too few edge loops"; });
     for (const Fault& f : faults) {
-        const auto it = std::find_if(planters().begin(), planters().end(), [&](const auto& p) { return p.first == f.fault; });
+        const auto it = std::find_if(planters().begin(), planters().end(),
+                                     [&](const auto& p) { return p.first == f.fault; });
         if (it == planters().end())
             return Error{"There is no fault called '" + f.fault + "'."};
         Patient patient(c, seed++);
@@ -182,8 +185,8 @@ Result<std::vector<Recipe>> readRecipes(const std::string& path) {
 }
 
 std::string truthToJson(const Character& c, const Recipe& recipe, const std::vector<Truth>& truth) {
-    json out{{"format", "hobble-truth"}, {"version", 1}, {"character", c.name}, {"recipe", recipe.name},
-             {"seed", recipe.seed},      {"faults", json::array()}};
+    json out{{"format", "hobble-truth"}, {"version", 1},        {"character", c.name},
+             {"recipe", recipe.name},    {"seed", recipe.seed}, {"faults", json::array()}};
     for (const Truth& t : truth)
         out["faults"].push_back({{"fault", t.fault},
                                  {"detector", t.detector},

@@ -1,6 +1,7 @@
 #pragma once
-// Faults planted on purpose: a recipe says which, the character comes back faulty, and the truth says what was done and
-// where. Docs: docs/detection.md; schemas: docs/schema/recipe.schema.json, docs/schema/truth.schema.json.
+// Faults planted on purpose: a recipe says which, the character comes back faulty, and the truth says what
+// was done and where. Docs: docs/detection.md; schemas: docs/schema/recipe.schema.json,
+// docs/schema/truth.schema.json.
 #include "core/character/roles.h"
 #include "core/result.h"
 
@@ -27,15 +28,15 @@ struct Recipe {
 
 struct Truth {
     std::string fault;
-    std::string detector = "run";   // or "inspect", for what only Intake can see
-    std::string joint;              // whose motion shows it; empty when no joint is concerned
+    std::string detector = "run";    // or "inspect", for what only Intake can see
+    std::string joint;               // whose motion shows it; empty when no joint is concerned
     std::vector<std::string> joints; // others at which it may rightly be reported
     Side side = Side::Middle;
     std::vector<std::string> kinds; // by which it may rightly be called, the likeliest first
     std::string cause;              // that should be named first
     std::string part;               // for faults of a whole part
     std::map<std::string, std::vector<std::uint32_t>> vertices; // touched, by part, in the part's own order
-    double size = 0;                // the largest change of a weight, or metres, or degrees: see `unit`
+    double size = 0; // the largest change of a weight, or metres, or degrees: see `unit`
     std::string unit;
 };
 

@@ -20,7 +20,9 @@ std::string text(const json& j, const char* key) {
     return j.contains(key) && j[key].is_string() ? j[key].get<std::string>() : std::string();
 }
 
-bool rightJoint(const Truth& t, const json& f) { return text(f, "joint") == t.joint || isIn(t.joints, text(f, "joint")); }
+bool rightJoint(const Truth& t, const json& f) {
+    return text(f, "joint") == t.joint || isIn(t.joints, text(f, "joint"));
+}
 
 // A tenth of the smaller of the two patches in common is the same place.
 bool samePlace(const Truth& t, const json& f) {
@@ -40,7 +42,8 @@ bool samePlace(const Truth& t, const json& f) {
 
 bool matches(const Truth& t, const json& f) {
     const bool kind = isIn(t.kinds, text(f, "kind"));
-    return samePlace(t, f) || (kind && rightJoint(t, f)) || (kind && !t.part.empty() && text(f, "part") == t.part);
+    return samePlace(t, f) || (kind && rightJoint(t, f)) ||
+           (kind && !t.part.empty() && text(f, "part") == t.part);
 }
 
 double trouble(const json& f) {
@@ -63,7 +66,9 @@ bool alsoIn(const json& clean, const json& f, double height) {
     return false;
 }
 
-std::string named(const json& f) { return text(f, "sentence") + " [" + text(f, "joint") + ", " + text(f, "kind") + "]"; }
+std::string named(const json& f) {
+    return text(f, "sentence") + " [" + text(f, "joint") + ", " + text(f, "kind") + "]";
+}
 std::string named(const Truth& t) { return t.fault + " at " + (t.joint.empty() ? t.part : t.joint); }
 
 } // namespace
@@ -97,7 +102,8 @@ Score scoreRun(const json& run, const json* clean, const std::vector<Truth>& tru
             if (!matches(t, *fresh[i]))
                 continue;
             used[i] = 1;
-            const double weight = 100 * (*fresh[i]).value("severity", 0) + trouble(*fresh[i]); // as a lead reads them
+            const double weight =
+                100 * (*fresh[i]).value("severity", 0) + trouble(*fresh[i]); // as a lead reads them
             if (weight > most) {
                 most = weight;
                 best = fresh[i];
@@ -148,7 +154,8 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
     if (clean)
         std::erase_if(fresh, [&](const json* f) {
             for (const json* o : failing(*clean))
-                if (text(*o, "check") == text(*f, "check") && text(*o, "joint") == text(*f, "joint") && text(*o, "part") == text(*f, "part"))
+                if (text(*o, "check") == text(*f, "check") && text(*o, "joint") == text(*f, "joint") &&
+                    text(*o, "part") == text(*f, "part"))
                     return true;
             return false;
         });
@@ -159,7 +166,9 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
             const std::string at = text(*fresh[i], "joint");
             const bool known = isIn(t.kinds, text(*fresh[i], "check"));
             // A check may rightly notice what a run sees better: it is no false alarm.
-            used[i] |= known || (t.detector == "run" && (at == t.joint || isIn(t.joints, at) || text(*fresh[i], "part") == t.part || samePlace(t, *fresh[i])));
+            used[i] |= known || (t.detector == "run" &&
+                                 (at == t.joint || isIn(t.joints, at) || text(*fresh[i], "part") == t.part ||
+                                  samePlace(t, *fresh[i])));
             found |= known;
             joint |= known && (t.joint.empty() || at.empty() || rightJoint(t, *fresh[i]));
         }
@@ -185,9 +194,11 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
 
 std::string scoreText(const Score& s) {
     char line[300];
-    std::snprintf(line, sizeof line,
-                  "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f\n", s.recall(),
-                  s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(), s.cause());
+    std::snprintf(
+        line, sizeof line,
+        "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f\n",
+        s.recall(), s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(),
+        s.cause());
     std::string out = line;
     for (const std::string& m : s.misses)
         out += "missed: " + m + "\n";

@@ -7,9 +7,10 @@
 namespace hobble::demo {
 
 struct Score {
-    int planted = 0, found = 0;              // recall
-    int reported = 0, rightlyReported = 0;   // precision: findings the clean build has too are neither
-    int jointRight = 0, kindRight = 0, causeRight = 0, causeAsked = 0; // of those found; first causes of faults seen in a run
+    int planted = 0, found = 0;            // recall
+    int reported = 0, rightlyReported = 0; // precision: findings the clean build has too are neither
+    int jointRight = 0, kindRight = 0, causeRight = 0,
+        causeAsked = 0; // of those found; first causes of faults seen in a run
     std::vector<std::string> misses, falseAlarms, wrong;
 
     void add(const Score& other);
@@ -23,7 +24,8 @@ struct Score {
 /// Of the faults a run can see. `clean` may be null.
 Score scoreRun(const nlohmann::json& run, const nlohmann::json* clean, const std::vector<Truth>& truth);
 /// Of the faults only Intake can see: checks that pass on the clean character and fail here.
-Score scoreInspect(const nlohmann::json& inspect, const nlohmann::json* clean, const std::vector<Truth>& truth);
+Score scoreInspect(const nlohmann::json& inspect, const nlohmann::json* clean,
+                   const std::vector<Truth>& truth);
 
 std::string scoreText(const Score& score);
 

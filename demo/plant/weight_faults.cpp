@@ -18,13 +18,16 @@ int intruder(Patient& p, const Fault& f, int home, bool across) {
     for (int j : p.movers()) {
         const bool other = p.roles[j].side != Side::Middle && p.roles[home].side != Side::Middle &&
                            p.roles[j].side != p.roles[home].side;
-        if (across ? other : !other && p.c.skeleton.boneDistance(home, j) >= 4 && !p.c.skeleton.subtree(j)[home])
+        if (across ? other
+                   : !other && p.c.skeleton.boneDistance(home, j) >= 4 && !p.c.skeleton.subtree(j)[home])
             out.push_back(j);
     }
     return p.pick(out);
 }
 
-int where(Patient& p, const Fault& f, const std::vector<int>& from) { return f.joint.empty() ? p.pick(from) : p.joint(f.joint); }
+int where(Patient& p, const Fault& f, const std::vector<int>& from) {
+    return f.joint.empty() ? p.pick(from) : p.joint(f.joint);
+}
 
 // For each kept share of what follows a joint, the smoothed one.
 std::map<std::uint32_t, double> widened(const Patient& p, int joint, int passes) {
@@ -35,7 +38,8 @@ std::map<std::uint32_t, double> widened(const Patient& p, int joint, int passes)
     std::vector<std::set<std::uint32_t>> around(part.vertexCount);
     for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
         for (int k = 0; k < 3; ++k) {
-            const std::uint32_t a = p.c.triangles[t][k] - part.firstVertex, b = p.c.triangles[t][(k + 1) % 3] - part.firstVertex;
+            const std::uint32_t a = p.c.triangles[t][k] - part.firstVertex,
+                                b = p.c.triangles[t][(k + 1) % 3] - part.firstVertex;
             around[a].insert(b);
             around[b].insert(a);
         }
@@ -61,8 +65,8 @@ std::map<std::uint32_t, double> widened(const Patient& p, int joint, int passes)
 Truth plantStray(Patient& p, const Fault& f) {
     const bool across = f.fault == "influence across the body";
     std::vector<int> homes;
-    for (int j : p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle, Role::Neck,
-                           Role::Spine, Role::Head, Role::Jaw, Role::Fetlock}))
+    for (int j : p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle,
+                           Role::Neck, Role::Spine, Role::Head, Role::Jaw, Role::Fetlock}))
         if (!across || p.roles[j].side != Side::Middle)
             homes.push_back(j);
     if (across && homes.empty()) // a face: brows and lips are what has sides
@@ -77,7 +81,9 @@ Truth plantStray(Patient& p, const Fault& f) {
         } catch (const Unsuited&) {
             if (!across) // on a short tree the farthest joint has to do
                 for (int j : p.movers())
-                    if (j != home && !p.c.skeleton.subtree(j)[home] && (from < 0 || p.c.skeleton.boneDistance(home, j) > p.c.skeleton.boneDistance(home, from)))
+                    if (j != home && !p.c.skeleton.subtree(j)[home] &&
+                        (from < 0 ||
+                         p.c.skeleton.boneDistance(home, j) > p.c.skeleton.boneDistance(home, from)))
                         from = j;
             if (from < 0)
                 throw;
@@ -102,8 +108,9 @@ Truth plantStray(Patient& p, const Fault& f) {
 }
 
 Truth plantFlyingVertex(Patient& p, const Fault& f) {
-    const int home = where(p, f, p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle,
-                                           Role::Neck, Role::Head, Role::Fetlock}));
+    const int home = where(p, f,
+                           p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist,
+                                     Role::Ankle, Role::Neck, Role::Head, Role::Fetlock}));
     std::vector<int> far;
     for (int j : p.movers())
         if (!p.c.skeleton.subtree(j)[home] && j != home)
@@ -132,14 +139,17 @@ Truth plantFlyingVertex(Patient& p, const Fault& f) {
 
 Truth plantBlend(Patient& p, const Fault& f) {
     const bool hard = f.fault == "blend too hard";
-    const int joint = where(p, f, p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle,
-                                            Role::Neck, Role::Head, Role::Fetlock, Role::Jaw}));
+    const int joint = where(p, f,
+                            p.movers({Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist,
+                                      Role::Ankle, Role::Neck, Role::Head, Role::Fetlock, Role::Jaw}));
     std::vector<int> joints{joint};
     if (f.bothSides && p.roles[joint].mirror >= 0)
         joints.push_back(p.roles[joint].mirror);
     Truth t = p.truth(f, joint);
-    t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness", "pinch", "volume loss", "flip", "contact", "poke-through", "gap"}
-                   : std::vector<std::string>{"pinch", "volume loss", "squash", "stretch", "bulge", "leak", "roughness", "poke-through", "gap"};
+    t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness",    "pinch", "volume loss",
+                                              "flip",   "contact", "poke-through", "gap"}
+                   : std::vector<std::string>{"pinch", "volume loss", "squash",       "stretch", "bulge",
+                                              "leak",  "roughness",   "poke-through", "gap"};
     t.cause = hard ? "blend too hard" : "blend too wide";
     t.unit = "weight";
     if (joints.size() > 1)
@@ -148,7 +158,8 @@ Truth plantBlend(Patient& p, const Fault& f) {
         t.kinds.push_back("one-sided");
     const Part& part = p.c.parts[p.body()];
     for (int j : joints) {
-        const auto wide = hard ? std::map<std::uint32_t, double>{} : widened(p, j, 30 + static_cast<int>(170 * f.strength));
+        const auto wide =
+            hard ? std::map<std::uint32_t, double>{} : widened(p, j, 30 + static_cast<int>(170 * f.strength));
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
             const double before = p.following(v, j);
             double after = before;
@@ -169,12 +180,15 @@ Truth plantBlend(Patient& p, const Fault& f) {
 }
 
 Truth plantHeldByParent(Patient& p, const Fault& f) {
-    const int joint = where(p, f, p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Head, Role::Fetlock, Role::Neck, Role::Jaw}));
+    const int joint = where(p, f,
+                            p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Head,
+                                      Role::Fetlock, Role::Neck, Role::Jaw}));
     int parent = p.c.skeleton.parent[joint];
     while (parent >= 0 && p.roles[parent].role == Role::Twist)
         parent = p.c.skeleton.parent[parent];
     Truth t = p.truth(f, joint);
-    t.kinds = {"stretch", "squash", "roughness", "pinch", "volume loss", "bulge", "flip", "contact", "poke-through", "gap"};
+    t.kinds = {"stretch", "squash", "roughness", "pinch",        "volume loss",
+               "bulge",   "flip",   "contact",   "poke-through", "gap"};
     t.cause = "held by the parent";
     t.unit = "weight";
     for (const auto& [v, out] : p.patch(p.vertexHeldBy(joint), 1.3 * p.radius(joint))) {
@@ -219,7 +233,8 @@ Truth plantNegligible(Patient& p, const Fault& f) {
     const Part& part = p.c.parts[p.body()];
     const auto joints = p.movers();
     for (std::uint32_t k = 0; k < 300 + 700 * f.strength; ++k) {
-        const std::uint32_t v = part.firstVertex + std::uniform_int_distribution<std::uint32_t>(0, part.vertexCount - 1)(p.random);
+        const std::uint32_t v = part.firstVertex + std::uniform_int_distribution<std::uint32_t>(
+                                                       0, part.vertexCount - 1)(p.random);
         const int j = p.pick(joints);
         if (p.share(v, j) > 0)
             continue;
@@ -273,7 +288,8 @@ Truth plantEndJoint(Patient& p, const Fault& f) {
     t.unit = "weight";
     t.size = 0.2 + 0.7 * f.strength;
     for (std::uint32_t v = 0; v < p.c.vertexCount(); ++v)
-        if (p.share(v, above) > 0.3 && (p.c.neutral[v].cast<double>() - p.place(end)).norm() < 1.6 * p.radius(above)) {
+        if (p.share(v, above) > 0.3 &&
+            (p.c.neutral[v].cast<double>() - p.place(end)).norm() < 1.6 * p.radius(above)) {
             hand(p.weights[v], above, end, t.size);
             p.touch(t, v);
         }
@@ -283,7 +299,9 @@ Truth plantEndJoint(Patient& p, const Fault& f) {
 }
 
 Truth plantNoWeight(Patient& p, const Fault& f) {
-    const int joint = where(p, f, p.movers({Role::Elbow, Role::Wrist, Role::Knee, Role::Ankle, Role::Toe, Role::Finger, Role::Neck, Role::Fetlock, Role::Collarbone}));
+    const int joint = where(p, f,
+                            p.movers({Role::Elbow, Role::Wrist, Role::Knee, Role::Ankle, Role::Toe,
+                                      Role::Finger, Role::Neck, Role::Fetlock, Role::Collarbone}));
     Truth t = p.truth(f, joint);
     t.detector = "inspect";
     t.kinds = {"joint with no weight"};

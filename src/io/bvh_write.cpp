@@ -38,7 +38,9 @@ private:
         std::snprintf(buffer, sizeof buffer, "%.6f", std::abs(x) < 5e-7 ? 0.0 : x);
         return buffer;
     }
-    static std::string numbers(const Vec3d& v) { return number(v.x()) + " " + number(v.y()) + " " + number(v.z()); }
+    static std::string numbers(const Vec3d& v) {
+        return number(v.x()) + " " + number(v.y()) + " " + number(v.z());
+    }
 
     Vec3d place(int j) const { return c_.skeleton.neutralWorld[j].translation(); }
 
@@ -55,8 +57,8 @@ private:
         for (int k : children_[j])
             joint(k, depth + 1);
         if (children_[j].empty())
-            out_ += pad + "\tEnd Site\n" + pad + "\t{\n" + pad + "\t\tOFFSET 0.000000 0.010000 0.000000\n" + pad +
-                    "\t}\n";
+            out_ += pad + "\tEnd Site\n" + pad + "\t{\n" + pad + "\t\tOFFSET 0.000000 0.010000 0.000000\n" +
+                    pad + "\t}\n";
         out_ += pad + "}\n";
     }
 

@@ -97,7 +97,8 @@ public:
         }
         const bool narrow = vertexCount <= 65536;
         const std::vector<std::uint16_t> index16(index.begin(), index.end());
-        const int indices = narrow ? view(index16.data(), index16.size() * 2) : view(index.data(), index.size() * 4);
+        const int indices =
+            narrow ? view(index16.data(), index16.size() * 2) : view(index.data(), index.size() * 4);
         const int values = view(flat.data(), flat.size() * 4);
         doc_["accessors"].push_back(
             {{"componentType", int(Float)},
@@ -123,7 +124,8 @@ public:
                                 : ch.blend == ClipChannel::Blend::Cubic ? "CUBICSPLINE"
                                                                         : "LINEAR";
             const int in = accessor(ch.time, 1, Float, "SCALAR", 0, true);
-            const int out = turn ? accessor(ch.value, 4, Float, "VEC4", 0) : accessor(ch.value, 3, Float, "VEC3", 0);
+            const int out =
+                turn ? accessor(ch.value, 4, Float, "VEC4", 0) : accessor(ch.value, 3, Float, "VEC3", 0);
             animation["channels"].push_back({{"sampler", animation["samplers"].size()},
                                              {"target", {{"node", ch.joint}, {"path", path}}}});
             animation["samplers"].push_back({{"input", in}, {"output", out}, {"interpolation", blend}});
@@ -140,8 +142,9 @@ public:
         std::vector<std::uint8_t> rgba;
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             for (int k = 0; k < 4; ++k)
-                rgba.push_back(k < 3 ? static_cast<std::uint8_t>(std::lround(255 * std::clamp(c.colour[v][k], 0.f, 1.f)))
-                                     : 255);
+                rgba.push_back(
+                    k < 3 ? static_cast<std::uint8_t>(std::lround(255 * std::clamp(c.colour[v][k], 0.f, 1.f)))
+                          : 255);
         p["attributes"]["COLOR_0"] = accessor(rgba, 4, Byte, "VEC4", 34962);
         doc_["accessors"].back()["normalized"] = true;
         std::vector<std::uint32_t> index;

@@ -105,17 +105,18 @@ std::string inspectToJson(const Subject& s) {
 
 std::string runToJson(const Subject& s, const RunResult& run) {
     const Character& c = *s.character;
-    json out{{"format", "hobble-run"},
-             {"version", 1},
-             {"character", {{"name", c.name}, {"file", c.source}, {"hash", c.hash}, {"height", s.body.height}}},
-             {"method", nameOf(run.method)},
-             {"plan", run.plan.name},
-             {"cancelled", run.cancelled},
-             {"limits", json::object()},
-             {"motions", json::array()},
-             {"joints", json::array()},
-             {"measurements", json::array()},
-             {"findings", json::array()}};
+    json out{
+        {"format", "hobble-run"},
+        {"version", 1},
+        {"character", {{"name", c.name}, {"file", c.source}, {"hash", c.hash}, {"height", s.body.height}}},
+        {"method", nameOf(run.method)},
+        {"plan", run.plan.name},
+        {"cancelled", run.cancelled},
+        {"limits", json::object()},
+        {"motions", json::array()},
+        {"joints", json::array()},
+        {"measurements", json::array()},
+        {"findings", json::array()}};
     for (Kind k : kKinds)
         out["limits"][nameOf(k)] = run.limits.of(k, Role::Unknown);
     std::vector<char> tested(c.skeleton.name.size(), 0);
@@ -144,8 +145,9 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                 row["girth"] = json::array();
                 for (const auto& g : z.girth)
                     row["girth"].push_back(orNull(g));
-                for (Kind k : {Kind::Roughness, Kind::Leak, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
-                               Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop, Kind::OneSided, Kind::WrongBend})
+                for (Kind k :
+                     {Kind::Roughness, Kind::Leak, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
+                      Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop, Kind::OneSided, Kind::WrongBend})
                     row[nameOf(k)] = orNull(valueOf(k, z));
                 row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
                 out["measurements"].push_back(std::move(row));
@@ -244,7 +246,8 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     std::string joint = jointWords(s, f.joint);
     joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
     char buffer[240];
-    const std::string part = f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
+    const std::string part =
+        f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
     switch (f.kind) {
     case Kind::Stretch:
         std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue,
@@ -263,17 +266,20 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
         std::snprintf(buffer, sizeof buffer, " pinches to %.0f %% of its girth", 100 * f.peakValue);
         break;
     case Kind::Contact:
-        std::snprintf(buffer, sizeof buffer, ": skin sinks %.0f mm into skin", 1000 * f.peakValue * s.zones[f.joint].limbRadius);
+        std::snprintf(buffer, sizeof buffer, ": skin sinks %.0f mm into skin",
+                      1000 * f.peakValue * s.zones[f.joint].limbRadius);
         break;
     case Kind::PokeThrough:
-        std::snprintf(buffer, sizeof buffer, ": %s pokes through by %.1f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
+        std::snprintf(buffer, sizeof buffer, ": %s pokes through by %.1f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
         break;
     case Kind::Gap:
         std::snprintf(buffer, sizeof buffer, ": what covers %s stands off by %.0f mm", part.c_str(),
                       1000 * f.peakValue * s.body.height);
         break;
     case Kind::Roughness:
-        std::snprintf(buffer, sizeof buffer, " is rough at the %s: bumps of %.1f edges", f.region.c_str(), f.peakValue);
+        std::snprintf(buffer, sizeof buffer, " is rough at the %s: bumps of %.1f edges", f.region.c_str(),
+                      f.peakValue);
         break;
     case Kind::Spike:
         std::snprintf(buffer, sizeof buffer, " draws out a spike of %.1f edges", f.peakValue);
@@ -283,7 +289,8 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
                       1000 * f.peakValue * s.body.height);
         break;
     case Kind::SoftRigidPart:
-        std::snprintf(buffer, sizeof buffer, ": %s bends by %.0f %% though it is rigid", part.c_str(), 100 * f.peakValue);
+        std::snprintf(buffer, sizeof buffer, ": %s bends by %.0f %% though it is rigid", part.c_str(),
+                      100 * f.peakValue);
         break;
     case Kind::UnboundPart:
         std::snprintf(buffer, sizeof buffer, ": %s stays behind by %.0f mm", part.c_str(),

@@ -5,6 +5,9 @@
 
 #include <QApplication>
 #include <QDialog>
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
@@ -40,9 +43,9 @@ int main(int argc, char** argv) {
     window.show();
     if (!QTest::qWaitForWindowExposed(&window))
         return 1;
+    QFile::copy(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../demo-log.sqlite")),
+                temporary.filePath(QStringLiteral("log.sqlite")));
     session.openLog(temporary.filePath(QStringLiteral("log.sqlite")));
-    for (const char* name : {"Ines Marram", "Tobias Glasswort", "Wim Knot"})
-        session.addPerson(QString::fromLatin1(name));
     session.openFile(QString::fromLocal8Bit(argv[1]));
     if (!waitForRun(session))
         return 1;
@@ -77,19 +80,16 @@ int main(int argc, char** argv) {
     window.review()->viewport()->frameAll();
     shot("whole-character");
     window.review()->viewport()->setColouring(Colouring::Strain);
-    log("left-knee-flex", Kind::Pinch, nullptr);
-    log("left-wrist-roll-in", Kind::Pinch, nullptr);
-    log("left-shoulder-front", Kind::VolumeLoss, nullptr);
-    log("left-elbow-flex", Kind::Pinch, nullptr);
-    settle(300);
+    session.showFinding(0);
+    settle(800);
     shot("review");
-    const auto defects = session.defects();
-    session.changeDefect(defects[0].id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
-    session.changeDefect(defects[1].id, QStringLiteral("assignee"), QStringLiteral("Wim Knot"));
-    session.changeDefect(defects[1].id, QStringLiteral("status"), QStringLiteral("in work"));
-    session.comment(defects[1].id, QStringLiteral("Two twist joints in the forearm should do it."));
+    log("left-elbow-flex", Kind::Squash, nullptr);
     window.showPage(1);
-    window.logPage()->choose(defects[1].id);
+    qint64 told = session.defects().front().id; // one whose story has more than one line
+    for (const Defect& d : session.defects())
+        if (d.status == QLatin1String("in work"))
+            told = d.id;
+    window.logPage()->choose(told);
     shot("log");
     if (argc == 3)
         return 0;

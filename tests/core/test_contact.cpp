@@ -37,7 +37,9 @@ class TestContact : public QObject {
         return c;
     }
 
-    static MotionRegion regionOf(const Subject& s) { return motionRegion(s, turnPlan(Vec3d::UnitY(), {0, 10, 0}).motions[0]); }
+    static MotionRegion regionOf(const Subject& s) {
+        return motionRegion(s, turnPlan(Vec3d::UnitY(), {0, 10, 0}).motions[0]);
+    }
 
 private slots:
     void everyPairTried() {
@@ -61,8 +63,14 @@ private slots:
             }
         QVERIFY(slow.size() > 20);
         std::vector<std::pair<std::uint32_t, std::uint32_t>> odd;
-        std::set_symmetric_difference(slow.begin(), slow.end(), out.pairs.begin(), out.pairs.end(), std::back_inserter(odd));
-        QVERIFY2(odd.empty(), odd.empty() ? "" : qPrintable(QStringLiteral("%1 of %2, first %3 %4").arg(odd.size()).arg(slow.size()).arg(odd[0].first).arg(odd[0].second)));
+        std::set_symmetric_difference(slow.begin(), slow.end(), out.pairs.begin(), out.pairs.end(),
+                                      std::back_inserter(odd));
+        QVERIFY2(odd.empty(), odd.empty() ? ""
+                                          : qPrintable(QStringLiteral("%1 of %2, first %3 %4")
+                                                           .arg(odd.size())
+                                                           .arg(slow.size())
+                                                           .arg(odd[0].first)
+                                                           .arg(odd[0].second)));
         // the tubes' walls lie 0.06 into each other where they are deepest
         QVERIFY2(std::abs(out.deepest - 0.06) < 0.01, qPrintable(QString::number(out.deepest)));
         for (const auto& [v, depth] : out.inside) { // and only vertices that are really inside count
@@ -94,11 +102,15 @@ private slots:
         const Subject s = subjectOf(twoTubes(0.05));
         Boxes boxes;
         refit(s.contact.tree, s.surface.triangles, s.neutral, boxes);
-        const RayHit out = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0.003f, 0.002f, 0), Vec3(0, 0, 1), 0, 5);
+        const RayHit out = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral,
+                                   Vec3(0.003f, 0.002f, 0), Vec3(0, 0, 1), 0, 5);
         QVERIFY(out.triangle != ~0u && out.fromBehind && std::abs(out.distance - 0.1f) < 0.002f);
-        const RayHit in = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0.003f, 0.002f, 1), Vec3(0, 0, -1), 0, 5);
+        const RayHit in = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral,
+                                  Vec3(0.003f, 0.002f, 1), Vec3(0, 0, -1), 0, 5);
         QVERIFY(in.triangle != ~0u && !in.fromBehind && std::abs(in.distance - 0.9f) < 0.002f);
-        QVERIFY(castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0, 3, 0), Vec3(1, 0, 0), 0, 5).triangle == ~0u);
+        QVERIFY(
+            castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0, 3, 0), Vec3(1, 0, 0), 0, 5)
+                .triangle == ~0u);
     }
 };
 

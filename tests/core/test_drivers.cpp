@@ -40,8 +40,10 @@ private slots:
         for (double twisted : {-170.0, -30.0, 0.0, 45.0, 120.0})
             for (double swung : {0.0, 40.0, 100.0}) {
                 const Vec3d side = axis.unitOrthogonal();
-                const Quat q = Quat(Eigen::AngleAxisd(radians(swung), side)) * Quat(Eigen::AngleAxisd(radians(twisted), axis));
-                QVERIFY2(std::abs(turnAbout(q, axis) - twisted) < 1e-6, qPrintable(QString::number(turnAbout(q, axis))));
+                const Quat q = Quat(Eigen::AngleAxisd(radians(swung), side)) *
+                               Quat(Eigen::AngleAxisd(radians(twisted), axis));
+                QVERIFY2(std::abs(turnAbout(q, axis) - twisted) < 1e-6,
+                         qPrintable(QString::number(turnAbout(q, axis))));
             }
         QCOMPARE(turnAbout(Quat(Eigen::AngleAxisd(kPi, axis.unitOrthogonal())), axis), 0.0);
     }
@@ -59,7 +61,9 @@ private slots:
     // A joint half way that takes half of the roll: the tube's middle turns by half.
     void aDrivenJointTurns() {
         Character c = tube();
-        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}}, {"forearm_twist.L", 0, {0, 0, 0}}, {"forearm.L", 0, {0, 0, 0}}});
+        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}},
+                                 {"forearm_twist.L", 0, {0, 0, 0}},
+                                 {"forearm.L", 0, {0, 0, 0}}});
         std::vector<std::vector<std::pair<int, double>>> weights;
         for (const Vec3& p : c.neutral)
             weights.push_back({{p.y() < -0.2f ? 0 : p.y() > 0.2f ? 2 : 1, 1.0}});
@@ -71,7 +75,8 @@ private slots:
         deform(c, pose, Skinning::Linear, p);
         for (std::size_t v = 0; v < p.size(); ++v) {
             const double share = c.neutral[v].y() < -0.2f ? 0 : c.neutral[v].y() > 0.2f ? 1 : 0.5;
-            const Vec3d expected = Eigen::AngleAxisd(radians(80 * share), Vec3d::UnitY()) * c.neutral[v].cast<double>();
+            const Vec3d expected =
+                Eigen::AngleAxisd(radians(80 * share), Vec3d::UnitY()) * c.neutral[v].cast<double>();
             QVERIFY((p[v].cast<double>() - expected).norm() < 1e-5);
         }
         std::vector<char> off{1};
@@ -85,7 +90,8 @@ private slots:
         QCOMPARE(follow[2], 1.f);
     }
 
-    // A shape at full weight moves its vertices by its delta, carried by the skinning; both methods agree on a rigid part.
+    // A shape at full weight moves its vertices by its delta, carried by the skinning; both methods agree on
+    // a rigid part.
     void aShapeFadesIn() {
         Character c = tube();
         const std::uint32_t v = static_cast<std::uint32_t>(c.vertexCount()) - 1;
@@ -102,7 +108,8 @@ private slots:
         for (double degrees : {0.0, 30.0, 60.0, 90.0}) {
             Pose pose = Pose::neutral(c.skeleton);
             pose.turn[1] = Quat(Eigen::AngleAxisd(radians(degrees), Vec3d::UnitX()));
-            const Vec3d expected = pose.turn[1] * (c.neutral[v].cast<double>() + Vec3d(0.1 * std::min(degrees / 60, 1.0), 0, 0));
+            const Vec3d expected =
+                pose.turn[1] * (c.neutral[v].cast<double>() + Vec3d(0.1 * std::min(degrees / 60, 1.0), 0, 0));
             for (Skinning method : {Skinning::Linear, Skinning::DualQuaternion}) {
                 std::vector<Vec3> p;
                 deform(c, pose, method, p);

@@ -12,7 +12,8 @@ class TestIntake : public QObject {
     Q_OBJECT
 
     static const CheckFinding* find(const CheckFindings& all, const std::string& check) {
-        const auto it = std::find_if(all.begin(), all.end(), [&](const CheckFinding& f) { return f.check == check; });
+        const auto it =
+            std::find_if(all.begin(), all.end(), [&](const CheckFinding& f) { return f.check == check; });
         return it == all.end() ? nullptr : &*it;
     }
 
@@ -36,8 +37,12 @@ private slots:
 
     void manyAndNegligible() {
         Character c = tube();
-        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}}, {"forearm.L", 0, {0, 0, 0}}, {"hand.L", 1, {0, .3, 0}},
-                                 {"finger.L", 2, {0, .4, 0}}, {"neck", 0, {0, .5, 0}}, {"head", 4, {0, .6, 0}}});
+        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}},
+                                 {"forearm.L", 0, {0, 0, 0}},
+                                 {"hand.L", 1, {0, .3, 0}},
+                                 {"finger.L", 2, {0, .4, 0}},
+                                 {"neck", 0, {0, .5, 0}},
+                                 {"head", 4, {0, .6, 0}}});
         std::vector<std::vector<std::pair<int, double>>> weights;
         for (std::uint32_t v = 0; v < c.vertexCount(); ++v) {
             weights.push_back({{0, 0.5}, {1, 0.5}});
@@ -56,10 +61,14 @@ private slots:
 
     void endsAndIdleJoints() {
         Character c = tube();
-        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}}, {"forearm.L", 0, {0, 0, 0}}, {"hand.L", 1, {0, .4, 0}}, {"hand_end.L", 2, {0, .7, 0}}});
+        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}},
+                                 {"forearm.L", 0, {0, 0, 0}},
+                                 {"hand.L", 1, {0, .4, 0}},
+                                 {"hand_end.L", 2, {0, .7, 0}}});
         std::vector<std::vector<std::pair<int, double>>> weights;
         for (const Vec3& p : c.neutral)
-            weights.push_back(p.y() > 0.6f ? std::vector<std::pair<int, double>>{{1, 0.4}, {3, 0.6}} : std::vector<std::pair<int, double>>{{p.y() > 0 ? 1 : 0, 1.0}});
+            weights.push_back(p.y() > 0.6f ? std::vector<std::pair<int, double>>{{1, 0.4}, {3, 0.6}}
+                                           : std::vector<std::pair<int, double>>{{p.y() > 0 ? 1 : 0, 1.0}});
         finish(c, weights);
         const auto all = inspect(subjectOf(c));
         QVERIFY(find(all, "weights on an end joint") && find(all, "weights on an end joint")->joint == 3);

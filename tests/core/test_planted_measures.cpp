@@ -12,14 +12,16 @@ class TestPlantedMeasures : public QObject {
     Q_OBJECT
 
     static const Finding* find(const RunResult& r, Kind kind) {
-        const auto it = std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding& f) { return f.kind == kind; });
+        const auto it = std::find_if(r.findings.begin(), r.findings.end(),
+                                     [&](const Finding& f) { return f.kind == kind; });
         return it == r.findings.end() ? nullptr : &*it;
     }
 
     // A four-jointed arm along y, its skin held by upper arm and forearm; `edit` may spoil the weights.
     template <class Edit> static Character arm(const Edit& edit) {
         Character c = tube();
-        c.skeleton = skeletonOf({{"upper_arm.L", -1, {0, -0.8, 0}}, {"forearm.L", 0, {0, 0, 0}}, {"hand.L", 1, {0, 0.6, 0}}});
+        c.skeleton = skeletonOf(
+            {{"upper_arm.L", -1, {0, -0.8, 0}}, {"forearm.L", 0, {0, 0, 0}}, {"hand.L", 1, {0, 0.6, 0}}});
         std::vector<std::vector<std::pair<int, double>>> weights;
         for (const Vec3& p : c.neutral) {
             const double t = std::clamp((p.y() + 0.2) / 0.4, 0.0, 1.0);
@@ -32,8 +34,8 @@ class TestPlantedMeasures : public QObject {
     }
 
     // A second part: a sleeve of the same tube, `off` larger, or a block on the forearm.
-    static void addSleeve(Character& c, std::vector<std::vector<std::pair<int, double>>>& weights, float off, const std::string& name,
-                          const std::vector<std::pair<int, double>>* own = nullptr) {
+    static void addSleeve(Character& c, std::vector<std::vector<std::pair<int, double>>>& weights, float off,
+                          const std::string& name, const std::vector<std::pair<int, double>>* own = nullptr) {
         const std::uint32_t n = static_cast<std::uint32_t>(c.vertexCount());
         Part p = c.parts[0];
         p.name = name;
@@ -44,7 +46,8 @@ class TestPlantedMeasures : public QObject {
         const std::size_t triangles = c.triangles.size();
         for (std::size_t t = 0; t < triangles; ++t) {
             Triangle f = c.triangles[t];
-            if (std::any_of(f.begin(), f.end(), [&](std::uint32_t v) { return std::abs(c.neutral[v].y()) > 0.5f; }))
+            if (std::any_of(f.begin(), f.end(),
+                            [&](std::uint32_t v) { return std::abs(c.neutral[v].y()) > 0.5f; }))
                 continue;
             for (auto& v : f) {
                 if (copy[v] == ~0u) {
@@ -81,7 +84,8 @@ private slots:
         QVERIFY(f);
         // 0.3 of what a point 0.55 below the joint travels in 40°, less the little it would do anyway
         const double travel = 0.3 * 2 * std::sin(radians(20)) * 0.55 / s.body.height;
-        QVERIFY2(std::abs(f->peakValue - travel) < 0.15 * travel, qPrintable(QString::number(f->peakValue / travel)));
+        QVERIFY2(std::abs(f->peakValue - travel) < 0.15 * travel,
+                 qPrintable(QString::number(f->peakValue / travel)));
         QVERIFY(!f->causes.empty());
         QCOMPARE(f->causes[0].name, std::string("stray influence"));
         QVERIFY(f->causes[0].evidence.find("hand.L") != std::string::npos);
@@ -91,7 +95,8 @@ private slots:
         const Subject s = subjectOf(arm([](Character&, Rows&) {}));
         QVERIFY(s.islands.empty());
         const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 20, 40, 0}));
-        for (Kind k : {Kind::Leak, Kind::Spike, Kind::Pop, Kind::SoftRigidPart, Kind::UnboundPart, Kind::PokeThrough, Kind::Gap, Kind::Contact})
+        for (Kind k : {Kind::Leak, Kind::Spike, Kind::Pop, Kind::SoftRigidPart, Kind::UnboundPart,
+                       Kind::PokeThrough, Kind::Gap, Kind::Contact})
             QVERIFY2(!find(r, k), nameOf(k));
     }
 
@@ -114,9 +119,8 @@ private slots:
     void bags() {
         const std::vector<std::pair<int, double>> one{{1, 1.0}};
         for (int way = 0; way < 3; ++way) {
-            Character c = arm([&](Character& k, Rows& w) {
-                addSleeve(k, w, 0.05f, "satchel", way == 0 ? nullptr : &one);
-            });
+            Character c = arm(
+                [&](Character& k, Rows& w) { addSleeve(k, w, 0.05f, "satchel", way == 0 ? nullptr : &one); });
             if (way == 2) {
                 for (std::uint32_t v = c.parts[1].firstVertex; v < c.vertexCount(); ++v)
                     c.weights.fileSum[v] = 0;
@@ -136,8 +140,8 @@ private slots:
         }
     }
 
-    // A sleeve with the arm's own weights covers it; one that bends late lets it through on one side and stands off on
-    // the other.
+    // A sleeve with the arm's own weights covers it; one that bends late lets it through on one side and
+    // stands off on the other.
     void sleeves() {
         const Subject good = subjectOf(arm([](Character& c, Rows& w) { addSleeve(c, w, 0.01f, "sleeve"); }));
         QVERIFY(good.cover.covered.size() > 1000);
@@ -175,11 +179,13 @@ private slots:
             d.name = "bulge";
             d.source = 1;
             d.about = Vec3d::UnitX();
-            d.keys = sudden ? std::vector<DriverKey>{{33.99, 0}, {34, 1}} : std::vector<DriverKey>{{0, 0}, {60, 1}};
+            d.keys = sudden ? std::vector<DriverKey>{{33.99, 0}, {34, 1}}
+                            : std::vector<DriverKey>{{0, 0}, {60, 1}};
             d.output = Driver::Output::Target;
             d.part = d.target = 0;
             c.drivers = {d};
-            const RunResult r = runPlan(subjectOf(c), turnPlan(Vec3d::UnitX(), {0, 10, 20, 30, 40, 50, 60, 0}));
+            const RunResult r =
+                runPlan(subjectOf(c), turnPlan(Vec3d::UnitX(), {0, 10, 20, 30, 40, 50, 60, 0}));
             const Finding* f = find(r, Kind::Pop);
             QCOMPARE(f != nullptr, sudden);
             if (f) {
@@ -196,7 +202,8 @@ private slots:
         QVERIFY(r.findings.size() > 1);
         for (const Finding& f : r.findings)
             QCOMPARE(f.fault, 0);
-        QCOMPARE(std::count_if(r.findings.begin(), r.findings.end(), [](const Finding& f) { return f.leads; }), 1);
+        QCOMPARE(
+            std::count_if(r.findings.begin(), r.findings.end(), [](const Finding& f) { return f.leads; }), 1);
     }
 };
 

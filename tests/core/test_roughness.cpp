@@ -1,4 +1,5 @@
-// Roughness, flips and the rotation they rest on: closed forms, rigid motion, and a slow independent polar factor.
+// Roughness, flips and the rotation they rest on: closed forms, rigid motion, and a slow independent polar
+// factor.
 #include "core/deform/deformer.h"
 #include "core/measure/region.h"
 #include "support/tube.h"
@@ -48,7 +49,8 @@ private slots:
     void rigidMotionIsSmooth() {
         const Subject s = subjectOf(tube());
         const MotionRegion r = everything(s);
-        const Transform by = Eigen::Translation3d(1, 2, 3) * Eigen::AngleAxisd(2.2, Vec3d(1, 1, 0.3).normalized());
+        const Transform by =
+            Eigen::Translation3d(1, 2, 3) * Eigen::AngleAxisd(2.2, Vec3d(1, 1, 0.3).normalized());
         std::vector<Vec3> p;
         for (const Vec3& v : s.neutral)
             p.push_back((by * v.cast<double>()).cast<float>());
@@ -62,7 +64,8 @@ private slots:
             QVERIFY(!f);
     }
 
-    // One vertex drawn out along its normal by d: δ′ − δ is d (less what its own ring's rotation makes of it).
+    // One vertex drawn out along its normal by d: δ′ − δ is d (less what its own ring's rotation makes of
+    // it).
     void oneVertexDrawnOut() {
         const Subject s = subjectOf(tube());
         const MotionRegion r = everything(s);

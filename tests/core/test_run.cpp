@@ -15,7 +15,9 @@ class TestRun : public QObject {
     Q_OBJECT
 
     static Subject badger() { return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb")); }
-    static Subject firstBuild() { return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb")); }
+    static Subject firstBuild() {
+        return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
+    }
 
 private slots:
     void threadsChangeNothing() {
@@ -63,8 +65,9 @@ private slots:
         }
         QVERIFY(has(Role::Wrist, Side::Right, true)); // its twist joints are unhooked
         auto first = [&](Kind kind, const char* cause) {
-            return std::any_of(r.findings.begin(), r.findings.end(),
-                               [&](const Finding& f) { return f.kind == kind && !f.causes.empty() && f.causes[0].name == cause; });
+            return std::any_of(r.findings.begin(), r.findings.end(), [&](const Finding& f) {
+                return f.kind == kind && !f.causes.empty() && f.causes[0].name == cause;
+            });
         };
         QVERIFY(first(Kind::Pop, "driver or corrective wrong"));
         QVERIFY(first(Kind::SoftRigidPart, "part bound softly"));

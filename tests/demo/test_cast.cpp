@@ -35,7 +35,8 @@ private slots:
         const Character c = open(name.toStdString());
         QVERIFY2(c.notes.empty(), c.notes.empty() ? "" : c.notes[0].c_str());
         QVERIFY(QFileInfo(QStringLiteral(HOBBLE_DEMO_DIR "/%1.glb").arg(name)).size() < 4 * 1000 * 1000);
-        QVERIFY(static_cast<int>(c.parts[0].triangleCount) > leastTriangles && c.parts[0].triangleCount < 30000);
+        QVERIFY(static_cast<int>(c.parts[0].triangleCount) > leastTriangles &&
+                c.parts[0].triangleCount < 30000);
         QVERIFY(!c.drivers.empty());
         QCOMPARE(c.clips.size(), std::size_t(1));
         std::uint32_t most = 0;
@@ -54,7 +55,8 @@ private slots:
             const Subject s = prepareSubject(std::make_shared<const Character>(open(name)));
             for (std::size_t j = 0; j < s.roles.size(); ++j) {
                 const Role r = s.roles[j].role;
-                if (r != Role::Elbow && r != Role::Knee && r != Role::Wrist && r != Role::Ankle && r != Role::Finger)
+                if (r != Role::Elbow && r != Role::Knee && r != Role::Wrist && r != Role::Ankle &&
+                    r != Role::Finger)
                     continue;
                 std::vector<double> along;
                 for (std::uint32_t v : s.zones[j].blendVertices)

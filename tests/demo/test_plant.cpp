@@ -1,4 +1,5 @@
-// A clean build and its planted twin differ only where the truth says; recipes repeat; scores count what they should.
+// A clean build and its planted twin differ only where the truth says; recipes repeat; scores count what they
+// should.
 #include "io/gltf_read.h"
 #include "plant/score.h"
 
@@ -71,14 +72,17 @@ private slots:
                 }
             }
             // What has no weight changed has something else changed.
-            const bool skeleton = !std::equal(c.skeleton.neutralWorld.begin(), c.skeleton.neutralWorld.end(), clean_.skeleton.neutralWorld.begin(),
-                                              [](const Transform& a, const Transform& b) { return a.isApprox(b, 1e-9); });
+            const bool skeleton =
+                !std::equal(c.skeleton.neutralWorld.begin(), c.skeleton.neutralWorld.end(),
+                            clean_.skeleton.neutralWorld.begin(),
+                            [](const Transform& a, const Transform& b) { return a.isApprox(b, 1e-9); });
             bool weights = !sameMesh;
             for (std::uint32_t v = 0; v < c.vertexCount() && sameMesh && !weights; ++v)
                 weights = !sameWeights(c, clean_, v, v);
             bool drivers = c.drivers.size() != clean_.drivers.size();
             for (std::size_t i = 0; i < c.drivers.size() && !drivers; ++i)
-                drivers = c.drivers[i].keys.size() != clean_.drivers[i].keys.size() || c.drivers[i].keys[0].degrees != clean_.drivers[i].keys[0].degrees ||
+                drivers = c.drivers[i].keys.size() != clean_.drivers[i].keys.size() ||
+                          c.drivers[i].keys[0].degrees != clean_.drivers[i].keys[0].degrees ||
                           c.drivers[i].keys.back().out != clean_.drivers[i].keys.back().out;
             QVERIFY(skeleton || weights || drivers);
             // the same recipe again is the same build
@@ -101,9 +105,18 @@ private slots:
 
     void scores() {
         using nlohmann::json;
-        auto finding = [](const char* joint, const char* kind, double value, std::vector<int> vertices, const char* cause) {
-            return json{{"joint", joint}, {"kind", kind}, {"peakValue", value}, {"limit", 1.35}, {"unchanged", 1.0}, {"severity", 2},
-                        {"place", {0, 0, 0}}, {"part", "body"}, {"sentence", "so"}, {"vertices", {{"body", vertices}}},
+        auto finding = [](const char* joint, const char* kind, double value, std::vector<int> vertices,
+                          const char* cause) {
+            return json{{"joint", joint},
+                        {"kind", kind},
+                        {"peakValue", value},
+                        {"limit", 1.35},
+                        {"unchanged", 1.0},
+                        {"severity", 2},
+                        {"place", {0, 0, 0}},
+                        {"part", "body"},
+                        {"sentence", "so"},
+                        {"vertices", {{"body", vertices}}},
                         {"causes", json::array({{{"cause", cause}, {"weight", 1}, {"evidence", ""}}})}};
         };
         Truth elbow;
@@ -118,9 +131,10 @@ private slots:
         Truth intake = elbow;
         intake.detector = "inspect";
         const json run{{"character", {{"height", 1.0}}},
-                       {"findings", {finding("forearm.L", "stretch", 2, {2, 3}, "blend too hard"), // right in all
-                                     finding("head", "squash", 0.2, {50}, "x"),                     // a false alarm
-                                     finding("neck", "stretch", 1.6, {60}, "x")}}};                 // the clean one has it too
+                       {"findings",
+                        {finding("forearm.L", "stretch", 2, {2, 3}, "blend too hard"), // right in all
+                         finding("head", "squash", 0.2, {50}, "x"),                    // a false alarm
+                         finding("neck", "stretch", 1.6, {60}, "x")}}}; // the clean one has it too
         const json clean{{"findings", {finding("neck", "stretch", 1.6, {60}, "x")}}};
         const Score s = scoreRun(run, &clean, {elbow, missed, intake});
         QCOMPARE(s.planted, 2);

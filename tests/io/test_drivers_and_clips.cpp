@@ -1,4 +1,5 @@
-// Drivers, clips and sparse targets survive a round trip; bad drivers are told and left out; BVH says what the clip does.
+// Drivers, clips and sparse targets survive a round trip; bad drivers are told and left out; BVH says what
+// the clip does.
 #include "core/deform/deformer.h"
 #include "core/pose/clip_pose.h"
 #include "io/bvh_write.h"
@@ -37,7 +38,8 @@ class TestDriversAndClips : public QObject {
         ClipChannel ch;
         ch.joint = 1;
         for (int k = 0; k <= 2; ++k) {
-            const Quat q = rotationOf(c.skeleton.neutralLocal[1]) * Quat(Eigen::AngleAxisd(radians(45 * k), Vec3d::UnitX()));
+            const Quat q = rotationOf(c.skeleton.neutralLocal[1]) *
+                           Quat(Eigen::AngleAxisd(radians(45 * k), Vec3d::UnitX()));
             ch.time.push_back(static_cast<float>(k));
             for (double x : {q.x(), q.y(), q.z(), q.w()})
                 ch.value.push_back(static_cast<float>(x));
@@ -81,11 +83,18 @@ private slots:
             return j;
         };
         std::vector<std::string> notes;
-        const auto list = driversFromJson(json::array({good, with("source", "nobody"), with("about", {0, 0, 0}), with("keys", json::array()),
-                                                       with("keys", {{10, 0}, {0, 1}}), with("output", "sing"), with("target", "none"), 7,
-                                                       json{{"name", "c"}, {"source", "forearm.L"}, {"about", {1, 0, 0}}, {"keys", {{0, 0}, {1, 1}}},
-                                                            {"output", "turn"}, {"joint", "forearm.L"}, {"along", {1, 0, 0}}}}),
-                                          c, notes);
+        const auto list =
+            driversFromJson(json::array({good, with("source", "nobody"), with("about", {0, 0, 0}),
+                                         with("keys", json::array()), with("keys", {{10, 0}, {0, 1}}),
+                                         with("output", "sing"), with("target", "none"), 7,
+                                         json{{"name", "c"},
+                                              {"source", "forearm.L"},
+                                              {"about", {1, 0, 0}},
+                                              {"keys", {{0, 0}, {1, 1}}},
+                                              {"output", "turn"},
+                                              {"joint", "forearm.L"},
+                                              {"along", {1, 0, 0}}}}),
+                            c, notes);
         QCOMPARE(list.size(), std::size_t(1));
         QCOMPARE(notes.size(), std::size_t(8));
         QVERIFY(notes[0].find("nobody") != std::string::npos);
@@ -102,7 +111,8 @@ private slots:
         QVERIFY(writeBvh(c, c.clips[0], 1, path.toStdString()));
         QFile file(path);
         QVERIFY(file.open(QIODevice::ReadOnly));
-        const QStringList lines = QString::fromUtf8(file.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+        const QStringList lines =
+            QString::fromUtf8(file.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
         QCOMPARE(lines.first(), QStringLiteral("HIERARCHY"));
         const int motion = static_cast<int>(lines.indexOf(QStringLiteral("MOTION")));
         QCOMPARE(lines[motion + 1], QStringLiteral("Frames: 3"));
@@ -110,7 +120,8 @@ private slots:
             const QStringList n = lines[motion + 3 + f].split(QLatin1Char(' '));
             QCOMPARE(n.size(), 9);
             QVERIFY(std::abs(n[1].toDouble() + 0.8) < 1e-5); // where the root stands
-            QVERIFY(std::abs(n[6].toDouble()) < 1e-3 && std::abs(n[7].toDouble() - 45 * f) < 1e-3 && std::abs(n[8].toDouble()) < 1e-3);
+            QVERIFY(std::abs(n[6].toDouble()) < 1e-3 && std::abs(n[7].toDouble() - 45 * f) < 1e-3 &&
+                    std::abs(n[8].toDouble()) < 1e-3);
         }
         Character none;
         QVERIFY(!writeBvh(none, Clip{}, 30, path.toStdString()));

@@ -93,7 +93,7 @@ struct Character {
     std::vector<Triangle> triangles;
     SkinWeights weights;
     std::vector<Clip> clips;
-    std::vector<Driver> drivers; // in the order they are evaluated
+    std::vector<Driver> drivers;    // in the order they are evaluated
     std::vector<std::string> notes; // what was missing or mended while reading, in plain words
 
     std::size_t vertexCount() const { return neutral.size(); }

@@ -55,7 +55,8 @@ std::vector<std::string> orderDrivers(std::vector<Driver>& drivers) {
             });
             (waits ? waiting : ordered).push_back(d);
         }
-        if (waiting.size() == rest.size()) { // each waits for another: those that wait for themselves are taken out
+        if (waiting.size() ==
+            rest.size()) { // each waits for another: those that wait for themselves are taken out
             std::vector<Driver> others;
             for (const Driver& d : waiting)
                 if (waitsForItself(waiting, d))

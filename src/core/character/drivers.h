@@ -1,6 +1,6 @@
 #pragma once
-// What follows by itself when a joint turns: twist joints that share a roll, helper joints, and shape targets that
-// fade in over an angle. They come with the build and are evaluated in every pose.
+// What follows by itself when a joint turns: twist joints that share a roll, helper joints, and shape targets
+// that fade in over an angle. They come with the build and are evaluated in every pose.
 #include "core/geometry.h"
 
 #include <string>
@@ -16,13 +16,14 @@ struct DriverKey {
 struct Driver {
     enum class Output { Turn, Shift, Target };
     std::string name;
-    int source = -1;                  // the joint that is watched
-    Vec3d about = Vec3d::UnitX();     // unit, in the source's own neutral frame
-    std::vector<DriverKey> keys;      // rising degrees; linear in between, held outside
+    int source = -1;              // the joint that is watched
+    Vec3d about = Vec3d::UnitX(); // unit, in the source's own neutral frame
+    std::vector<DriverKey> keys;  // rising degrees; linear in between, held outside
     Output output = Output::Turn;
-    int joint = -1;                   // Turn, Shift: what follows
-    Vec3d along = Vec3d::UnitX();     // unit, in that joint's own neutral frame: the axis turned about or shifted along
-    int part = -1, target = -1;       // Target: a shape target of a part
+    int joint = -1; // Turn, Shift: what follows
+    Vec3d along =
+        Vec3d::UnitX(); // unit, in that joint's own neutral frame: the axis turned about or shifted along
+    int part = -1, target = -1; // Target: a shape target of a part
 };
 
 /// What a driver gives at an angle.
@@ -31,8 +32,8 @@ double driverOut(const Driver& driver, double degrees);
 /// Output per degree between the first and the last key: the share a twist joint takes.
 double driverSlope(const Driver& driver);
 
-/// Orders drivers so that a joint is driven before it drives. Those that drive themselves in a circle are taken out,
-/// and their names returned.
+/// Orders drivers so that a joint is driven before it drives. Those that drive themselves in a circle are
+/// taken out, and their names returned.
 std::vector<std::string> orderDrivers(std::vector<Driver>& drivers);
 
 } // namespace hobble

@@ -9,10 +9,10 @@ namespace hobble {
 enum class Skinning { Linear, DualQuaternion };
 
 /// Linear blend skinning of one character (Magnenat-Thalmann, Laperrière, Thalmann 1988, "Joint-Dependent
-/// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins). `bind` has one
-/// position per vertex in the skin's space; `out` is resized to one world position per vertex, metres.
-void deformLinear(const Character& character, const std::vector<Transform>& world, const std::vector<Vec3>& bind,
-                  std::vector<Vec3>& out);
+/// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins). `bind` has
+/// one position per vertex in the skin's space; `out` is resized to one world position per vertex, metres.
+void deformLinear(const Character& character, const std::vector<Transform>& world,
+                  const std::vector<Vec3>& bind, std::vector<Vec3>& out);
 
 /// Dual quaternion skinning (Kavan, Collins, Žára, O'Sullivan 2008, "Geometric Skinning with Approximate Dual
 /// Quaternion Blending"). Joint scale cannot be represented; it is dropped about the joint. `neutral` has one
@@ -20,7 +20,8 @@ void deformLinear(const Character& character, const std::vector<Transform>& worl
 void deformDualQuaternion(const Character& character, const std::vector<Transform>& world,
                           const std::vector<Vec3>& neutral, std::vector<Vec3>& out);
 
-/// Adds shape targets to bind positions (glTF 2.0, section 3.7.2.2, Morph Targets), or to neutral ones when `placed`.
+/// Adds shape targets to bind positions (glTF 2.0, section 3.7.2.2, Morph Targets), or to neutral ones when
+/// `placed`.
 void addTargets(const Character& character, const std::vector<TargetWeight>& targets, bool placed,
                 std::vector<Vec3>& positions);
 

@@ -2,7 +2,8 @@
 
 namespace hobble {
 
-void addTargets(const Character& c, const std::vector<TargetWeight>& targets, bool placed, std::vector<Vec3>& p) {
+void addTargets(const Character& c, const std::vector<TargetWeight>& targets, bool placed,
+                std::vector<Vec3>& p) {
     for (const TargetWeight& t : targets) {
         const Part& part = c.parts[t.part];
         const ShapeTarget& target = part.targets[t.target];
@@ -10,7 +11,9 @@ void addTargets(const Character& c, const std::vector<TargetWeight>& targets, bo
         if (placed && part.skin >= 0) // every joint of a skin places it alike in the neutral pose
             for (int j = 0; j < c.skeleton.size(); ++j)
                 if (c.skins[part.skin].bound[j]) {
-                    turn = (c.skeleton.neutralWorld[j] * c.skins[part.skin].inverseBind[j]).linear().cast<float>();
+                    turn = (c.skeleton.neutralWorld[j] * c.skins[part.skin].inverseBind[j])
+                               .linear()
+                               .cast<float>();
                     break;
                 }
         turn *= static_cast<float>(t.weight);

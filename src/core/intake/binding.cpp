@@ -17,7 +17,12 @@ CheckFindings checkUnboundParts(const Subject& s, const IntakeLimits&) {
             held += c.weights.first[v] != c.weights.first[v + 1];
         if (held > 0)
             continue;
-        CheckFinding f{"part bound to nothing", 4, -1, static_cast<int>(p), {}, 0,
+        CheckFinding f{"part bound to nothing",
+                       4,
+                       -1,
+                       static_cast<int>(p),
+                       {},
+                       0,
                        "'" + part.name + "' is bound to no joint: it stays behind when the character moves.",
                        "Bind it, rigidly if it must not bend, to the joint it sits on."};
         for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
@@ -42,7 +47,8 @@ CheckFindings checkUnweightedVertices(const Subject& s, const IntakeLimits&) {
         const std::size_t n = places.count();
         if (n == 0 || n == part.vertexCount)
             continue;
-        out.push_back({"vertices with no weight", 4, -1, static_cast<int>(p), places.take(), static_cast<double>(n),
+        out.push_back({"vertices with no weight", 4, -1, static_cast<int>(p), places.take(),
+                       static_cast<double>(n),
                        words("%zu vertices of '%s' have no weight and stay behind.", n, part.name.c_str()),
                        "Give them the weights of their neighbours."});
     }
@@ -87,10 +93,13 @@ CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
     }
     if (!places.count())
         return {};
-    const int joint = std::max_element(at.begin(), at.end(), [](const auto& a, const auto& b) { return a.second < b.second; })->first;
+    const int joint = std::max_element(at.begin(), at.end(), [](const auto& a, const auto& b) {
+                          return a.second < b.second;
+                      })->first;
     const std::size_t n = places.count();
     return {{"seam that cracks", worst > 0.1 ? 4 : 3, joint, -1, places.take(), worst,
-             words("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin cracks open there, "
+             words("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
+                   "cracks open there, "
                    "most at %s.",
                    n, 100 * worst, c.skeleton.name[joint].c_str()),
              "Merge the vertices, or copy one side's weights to the other."}};
@@ -104,16 +113,27 @@ CheckFindings checkTransforms(const Subject& s, const IntakeLimits& limits) {
         const double far = (scale - Vec3d::Ones()).cwiseAbs().maxCoeff();
         if (far < 0.01)
             continue;
-        out.push_back({"transforms not applied", far > 0.5 ? 3 : 2, j, -1, {}, scale.maxCoeff(),
-                       words("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(), scale.x(), scale.y(),
-                             scale.z()),
+        out.push_back({"transforms not applied",
+                       far > 0.5 ? 3 : 2,
+                       j,
+                       -1,
+                       {},
+                       scale.maxCoeff(),
+                       words("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(),
+                             scale.x(), scale.y(), scale.z()),
                        "Apply the scale before binding: what hangs below it inherits it."});
         if (out.size() > 8)
             break;
     }
     if (s.body.height > 0 && (s.body.height < limits.leastHeight || s.body.height > limits.mostHeight))
-        out.push_back({"transforms not applied", 3, -1, -1, {}, s.body.height,
-                       words("The character is %.3g m high.", s.body.height), "Check the units of the export."});
+        out.push_back({"transforms not applied",
+                       3,
+                       -1,
+                       -1,
+                       {},
+                       s.body.height,
+                       words("The character is %.3g m high.", s.body.height),
+                       "Check the units of the export."});
     return out;
 }
 

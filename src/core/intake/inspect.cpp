@@ -6,8 +6,9 @@ namespace hobble {
 
 CheckFindings inspect(const Subject& subject, const IntakeLimits& limits) {
     CheckFindings out;
-    for (auto check : {checkTransforms, checkUnboundParts, checkUnweightedVertices, checkCrackingSeams, checkWeightSums,
-                       checkEndJointWeights, checkWeightlessJoints, checkInfluenceCount, checkNegligibleWeights}) {
+    for (auto check :
+         {checkTransforms, checkUnboundParts, checkUnweightedVertices, checkCrackingSeams, checkWeightSums,
+          checkEndJointWeights, checkWeightlessJoints, checkInfluenceCount, checkNegligibleWeights}) {
         CheckFindings found = check(subject, limits);
         out.insert(out.end(), std::make_move_iterator(found.begin()), std::make_move_iterator(found.end()));
     }

@@ -21,10 +21,11 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
         if (!places.count())
             continue;
         const std::size_t n = places.count();
-        out.push_back({"weights on an end joint", 2, j, -1, places.take(), most,
-                       words("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
-                             c.skeleton.name[j].c_str(), 100 * most),
-                       "Hand these weights to the joint above it."});
+        out.push_back(
+            {"weights on an end joint", 2, j, -1, places.take(), most,
+             words("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
+                   c.skeleton.name[j].c_str(), 100 * most),
+             "Hand these weights to the joint above it."});
     }
     return out;
 }
@@ -37,12 +38,18 @@ CheckFindings checkWeightlessJoints(const Subject& s, const IntakeLimits&) {
     CheckFindings out;
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const Role r = s.roles[j].role;
-        // Roots, ends and controls hold nothing by design; a joint between others that do is meant to hold something.
+        // Roots, ends and controls hold nothing by design; a joint between others that do is meant to hold
+        // something.
         if (held[j] > 1e-3 || r == Role::Root || r == Role::End || r == Role::Control || r == Role::Unknown ||
             c.skeleton.parent[j] < 0 || c.weights.joint.empty())
             continue;
         const int m = s.roles[j].mirror;
-        out.push_back({"joint with no weight", m >= 0 && held[m] > 1e-3 ? 3 : 2, j, -1, {}, 0,
+        out.push_back({"joint with no weight",
+                       m >= 0 && held[m] > 1e-3 ? 3 : 2,
+                       j,
+                       -1,
+                       {},
+                       0,
                        words("%s moves no skin of its own%s.", c.skeleton.name[j].c_str(),
                              m >= 0 && held[m] > 1e-3 ? ", though its mirror does" : ""),
                        "Give it its share of the skin around it, or take it out of the skeleton."});

@@ -37,8 +37,8 @@ CheckFindings checkNegligibleWeights(const Subject& s, const IntakeLimits& limit
     if (n < 200 && n * 20 < c.vertexCount()) // a few at the foot of every ramp
         return {};
     return {{"negligible weights", 1, -1, -1, places.take(), static_cast<double>(n),
-             words("%zu vertices have weights below %.4f, which cost time and move nothing that can be seen.", n,
-                   limits.leastWeight),
+             words("%zu vertices have weights below %.4f, which cost time and move nothing that can be seen.",
+                   n, limits.leastWeight),
              "Prune small weights and normalise."}};
 }
 
@@ -62,8 +62,9 @@ CheckFindings checkInfluenceCount(const Subject& s, const IntakeLimits& limits) 
                       })->first;
     const std::size_t n = places.count();
     return {{"too many influences", 2, joint, -1, places.take(), static_cast<double>(most),
-             words("%zu vertices have more than %d influences, up to %u; most of them at %s. An engine drops the rest.", n,
-                   limits.mostInfluences, most, c.skeleton.name[joint].c_str()),
+             words("%zu vertices have more than %d influences, up to %u; most of them at %s. An engine drops "
+                   "the rest.",
+                   n, limits.mostInfluences, most, c.skeleton.name[joint].c_str()),
              "Keep the heaviest influences and normalise, then look at the joint again."}};
 }
 

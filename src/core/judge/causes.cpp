@@ -36,7 +36,8 @@ public:
         garment();
         pivot();
         otherMethod();
-        std::stable_sort(out_.begin(), out_.end(), [](const Cause& a, const Cause& b) { return a.weight > b.weight; });
+        std::stable_sort(out_.begin(), out_.end(),
+                         [](const Cause& a, const Cause& b) { return a.weight > b.weight; });
         return std::move(out_);
     }
 
@@ -52,12 +53,15 @@ private:
     const Skeleton& skeleton() const { return s_.character->skeleton; }
     const std::string& name(int joint) const { return skeleton().name[joint]; }
     int mirror() const { return s_.roles[f_.joint].mirror; }
-    std::string markedPart() const { return f_.marks.empty() ? std::string() : s_.character->parts[f_.marks[0].part].name; }
+    std::string markedPart() const {
+        return f_.marks.empty() ? std::string() : s_.character->parts[f_.marks[0].part].name;
+    }
 
     // What the finding measures in its peak pose, with drivers left out or skinned the other way.
     std::optional<double> valueWith(Skinning method, const std::vector<char>* off) const {
         std::vector<Vec3> posed;
-        deform(*s_.character, drive(*s_.character, poseAt(skeleton(), motion_, f_.peakDegrees), off), method, posed);
+        deform(*s_.character, drive(*s_.character, poseAt(skeleton(), motion_, f_.peakDegrees), off), method,
+               posed);
         const std::vector<Vec3> welded = weldedPositions(s_.surface, posed);
         if (f_.kind == Kind::Stretch || f_.kind == Kind::Squash) { // where it is marked, not over the zone
             std::vector<std::pair<float, float>> items;
@@ -82,14 +86,17 @@ private:
 
     void wholeParts() {
         if (f_.kind == Kind::UnboundPart)
-            out_.push_back({"part not bound", 1, text("No joint moves '%s'; what it sits on goes without it.", markedPart().c_str())});
+            out_.push_back(
+                {"part not bound", 1,
+                 text("No joint moves '%s'; what it sits on goes without it.", markedPart().c_str())});
         std::map<int, double> held;
         double total = 0;
         for (const RigidPart& r : s_.rigid) {
             if (!r.bound || f_.marks.empty() || r.part != f_.marks[0].part)
                 continue;
             for (std::uint32_t v : marked_)
-                for (std::uint32_t i = s_.surface.weights.first[v]; i < s_.surface.weights.first[v + 1]; ++i) {
+                for (std::uint32_t i = s_.surface.weights.first[v]; i < s_.surface.weights.first[v + 1];
+                     ++i) {
                     held[s_.surface.weights.joint[i]] += s_.surface.weights.weight[i];
                     total += s_.surface.weights.weight[i];
                 }
@@ -101,15 +108,16 @@ private:
             sorted.push_back({-sum / total, j});
         std::sort(sorted.begin(), sorted.end());
         out_.push_back({"part bound softly", f_.kind == Kind::SoftRigidPart ? 1.0 : 0.9,
-                        text("'%s' should be one joint's: %.0f %% is %s's, %.0f %% %s's.", markedPart().c_str(),
-                             -100 * sorted[0].first, name(sorted[0].second).c_str(), -100 * sorted[1].first,
-                             name(sorted[1].second).c_str())});
+                        text("'%s' should be one joint's: %.0f %% is %s's, %.0f %% %s's.",
+                             markedPart().c_str(), -100 * sorted[0].first, name(sorted[0].second).c_str(),
+                             -100 * sorted[1].first, name(sorted[1].second).c_str())});
     }
 
     void axis() {
         if (f_.kind == Kind::WrongBend)
             out_.push_back({"pivot or axis wrong", 1,
-                            text("The axis %s would turn about, as its fellows do, lies %.0f° off the way its flesh bends.",
+                            text("The axis %s would turn about, as its fellows do, lies %.0f° off the way "
+                                 "its flesh bends.",
                                  name(f_.joint).c_str(), f_.peakValue)});
     }
 
@@ -117,17 +125,21 @@ private:
         if (f_.kind != Kind::Pop)
             return;
         for (const Driver& d : s_.character->drivers) {
-            if (d.source != f_.joint && std::none_of(motion_.turns.begin(), motion_.turns.end(), [&](const JointTurn& t) { return t.joint == d.source; }))
+            if (d.source != f_.joint && std::none_of(motion_.turns.begin(), motion_.turns.end(),
+                                                     [&](const JointTurn& t) { return t.joint == d.source; }))
                 continue;
             for (std::size_t k = 1; k < d.keys.size(); ++k)
-                if (d.keys[k].degrees - d.keys[k - 1].degrees < 2 && std::abs(d.keys[k].out - d.keys[k - 1].out) > 0.05) {
+                if (d.keys[k].degrees - d.keys[k - 1].degrees < 2 &&
+                    std::abs(d.keys[k].out - d.keys[k - 1].out) > 0.05) {
                     out_.push_back({"driver or corrective wrong", 1,
-                                    text("'%s' goes from %.2f to %.2f within %.2f° of %s.", d.name.c_str(), d.keys[k - 1].out,
-                                         d.keys[k].out, d.keys[k].degrees - d.keys[k - 1].degrees, name(d.source).c_str())});
+                                    text("'%s' goes from %.2f to %.2f within %.2f° of %s.", d.name.c_str(),
+                                         d.keys[k - 1].out, d.keys[k].out,
+                                         d.keys[k].degrees - d.keys[k - 1].degrees, name(d.source).c_str())});
                     return;
                 }
         }
-        out_.push_back({"driver or corrective wrong", 0.6, "Skinning alone never jumps: something that fades in does."});
+        out_.push_back(
+            {"driver or corrective wrong", 0.6, "Skinning alone never jumps: something that fades in does."});
     }
 
     // Weight that hangs together with nothing else its joint holds.
@@ -139,7 +151,9 @@ private:
             for (std::uint32_t v : island.vertices)
                 common += marked_.count(v);
             const double hit = static_cast<double>(common) * island.share;
-            if (common > 0 && hit > most && static_cast<double>(common) > 0.08 * static_cast<double>(std::min(island.vertices.size(), marked_.size()))) {
+            if (common > 0 && hit > most &&
+                static_cast<double>(common) >
+                    0.08 * static_cast<double>(std::min(island.vertices.size(), marked_.size()))) {
                 most = hit;
                 best = &island;
             }
@@ -171,9 +185,11 @@ private:
         }
         // What the joint above holds of the limb below it is a slip of the brush, not a stranger.
         if (home >= 0 && isAbove(best->joint, home)) {
-            out_.push_back({"held by the parent", 0.95,
-                            text("%.0f %% of the weight of %zu vertices here is held by %s, though they lie along %s.",
-                                 100 * best->share, best->vertices.size(), name(best->joint).c_str(), name(home).c_str())});
+            out_.push_back(
+                {"held by the parent", 0.95,
+                 text("%.0f %% of the weight of %zu vertices here is held by %s, though they lie along %s.",
+                      100 * best->share, best->vertices.size(), name(best->joint).c_str(),
+                      name(home).c_str())});
             return;
         }
         out_.push_back({"stray influence", weight,
@@ -193,7 +209,8 @@ private:
     }
 
     bool watches(const Driver& d) const {
-        return d.source == f_.joint || std::any_of(motion_.turns.begin(), motion_.turns.end(), [&](const JointTurn& t) { return t.joint == d.source; });
+        return d.source == f_.joint || std::any_of(motion_.turns.begin(), motion_.turns.end(),
+                                                   [&](const JointTurn& t) { return t.joint == d.source; });
     }
 
     const Driver* twinOf(const Driver& d) const {
@@ -216,29 +233,33 @@ private:
             if (ours && twin) {
                 double apart = 0;
                 for (double x = -120; x <= 120; x += 20)
-                    apart = std::max(apart, std::abs(std::abs(driverOut(d, x)) - std::abs(driverOut(*twin, x))));
+                    apart =
+                        std::max(apart, std::abs(std::abs(driverOut(d, x)) - std::abs(driverOut(*twin, x))));
                 // Which of the two is wrong is not known; that they differ is.
                 if (apart > 8)
                     out_.push_back({"driver or corrective wrong", 0.93,
-                                    text("'%s' and its mirror '%s' differ by up to %.0f° for the same turn.", d.name.c_str(),
-                                         twin->name.c_str(), apart)});
+                                    text("'%s' and its mirror '%s' differ by up to %.0f° for the same turn.",
+                                         d.name.c_str(), twin->name.c_str(), apart)});
             }
-            if (!ours && !twin && source == f_.joint && d.output == Driver::Output::Turn && s_.roles[d.joint].role == Role::Helper) {
+            if (!ours && !twin && source == f_.joint && d.output == Driver::Output::Turn &&
+                s_.roles[d.joint].role == Role::Helper) {
                 const int idle = s_.roles[d.joint].mirror;
                 if (idle >= 0 && holdsMarked(idle))
                     out_.push_back({"driver or corrective wrong", 0.94,
-                                    text("%s holds skin here and follows nothing, though %s follows %s.", name(idle).c_str(),
-                                         name(d.joint).c_str(), name(d.source).c_str())});
+                                    text("%s holds skin here and follows nothing, though %s follows %s.",
+                                         name(idle).c_str(), name(d.joint).c_str(), name(d.source).c_str())});
             }
         }
         // A helper that nothing drives on either side.
         for (int j = 0; j < skeleton().size(); ++j)
             if (s_.roles[j].role == Role::Helper && !driven(j) && holdsMarked(j) &&
-                std::none_of(out_.begin(), out_.end(), [](const Cause& x) { return x.name == "driver or corrective wrong"; }))
-                out_.push_back({"driver or corrective wrong", 0.85, text("%s holds skin here and follows nothing.", name(j).c_str())});
+                std::none_of(out_.begin(), out_.end(),
+                             [](const Cause& x) { return x.name == "driver or corrective wrong"; }))
+                out_.push_back({"driver or corrective wrong", 0.85,
+                                text("%s holds skin here and follows nothing.", name(j).c_str())});
         // Try: everything that fades in or follows, one kind at a time, switched off.
-        if (f_.kind == Kind::Stretch || f_.kind == Kind::Squash || f_.kind == Kind::VolumeLoss || f_.kind == Kind::Bulge ||
-            f_.kind == Kind::Pinch)
+        if (f_.kind == Kind::Stretch || f_.kind == Kind::Squash || f_.kind == Kind::VolumeLoss ||
+            f_.kind == Kind::Bulge || f_.kind == Kind::Pinch)
             for (const auto output : {Driver::Output::Target, Driver::Output::Turn}) {
                 std::vector<char> off(c.drivers.size(), 0);
                 bool any = false;
@@ -249,10 +270,11 @@ private:
                 if (!any)
                     continue;
                 if (const double share = gone(method_, &off); share > 0.5)
-                    out_.push_back({"driver or corrective wrong", 0.55 + 0.35 * std::min(share, 1.0),
-                                    text("Without the %s of %s, %.0f %% of it goes.",
-                                         output == Driver::Output::Target ? "shapes" : "joints that follow the turn",
-                                         name(f_.joint).c_str(), 100 * std::min(share, 1.0))});
+                    out_.push_back(
+                        {"driver or corrective wrong", 0.55 + 0.35 * std::min(share, 1.0),
+                         text("Without the %s of %s, %.0f %% of it goes.",
+                              output == Driver::Output::Target ? "shapes" : "joints that follow the turn",
+                              name(f_.joint).c_str(), 100 * std::min(share, 1.0))});
             }
     }
 
@@ -289,46 +311,53 @@ private:
         const double collapse = gone(Skinning::DualQuaternion, nullptr);
         out_.push_back({"twist not shared out", std::clamp(0.92 + 0.05 * collapse, 0.9, 0.97),
                         text("The whole roll of %.0f° is taken by one joint; %s.", f_.peakDegrees,
-                             there ? "twist joints are there, but none of them turns with it" : "no twist joint shares it")});
+                             there ? "twist joints are there, but none of them turns with it"
+                                   : "no twist joint shares it")});
     }
 
     void garment() {
         const double apart = garmentDifference(s_, f_);
         const bool cloth = f_.kind == Kind::PokeThrough || f_.kind == Kind::Gap;
-        const bool onGarment = !f_.marks.empty() && std::any_of(s_.cover.outer.begin(), s_.cover.outer.end(), [&](std::uint32_t p) {
-            return static_cast<int>(p) == f_.marks[0].part;
-        });
+        const bool onGarment =
+            !f_.marks.empty() &&
+            std::any_of(s_.cover.outer.begin(), s_.cover.outer.end(),
+                        [&](std::uint32_t p) { return static_cast<int>(p) == f_.marks[0].part; });
         if (apart < (cloth ? 0.025 : 0.08))
             return;
         // Where the body's own blend is wrong, that the garment differs from it is a consequence.
         const bool bodys = std::any_of(out_.begin(), out_.end(), [](const Cause& c) {
-            return c.weight > 0.84 && (c.name.starts_with("blend") || c.name.starts_with("held") || c.name.starts_with("too few") ||
-                                       c.name.starts_with("driver"));
+            return c.weight > 0.84 && (c.name.starts_with("blend") || c.name.starts_with("held") ||
+                                       c.name.starts_with("too few") || c.name.starts_with("driver"));
         });
         out_.push_back({"weights differ between garment and body",
                         bodys ? 0.8 : std::min(cloth || onGarment ? 0.97 : 0.5, 0.6 + 3 * apart),
-                        text("The weights of the garment and of the skin below it differ by %.0f %% here.", 100 * apart)});
+                        text("The weights of the garment and of the skin below it differ by %.0f %% here.",
+                             100 * apart)});
     }
 
     void loopsAndWidth() {
         const BlendShape& b = context_.blends[f_.joint];
         if (!b.known)
             return;
-        const BlendShape* other = mirror() >= 0 && context_.blends[mirror()].known ? &context_.blends[mirror()] : nullptr;
+        const BlendShape* other =
+            mirror() >= 0 && context_.blends[mirror()].known ? &context_.blends[mirror()] : nullptr;
         const double rings = b.perEdge > 0 ? 1 / b.perEdge : 99;
         const bool longEdges = b.edge > 1.7 || (other && b.edge > 1.5 * other->edge);
         if (b.perEdge > 0.4 && longEdges) {
             out_.push_back({"too few edge loops", std::min(0.96, 0.75 + 0.3 * b.perEdge),
-                            text("The weight passes over within %.1f edges, each %.1f times as long as the limb's others; three loops are the least that bends.",
+                            text("The weight passes over within %.1f edges, each %.1f times as long as the "
+                                 "limb's others; three loops are the least that bends.",
                                  rings, b.edge)});
             return;
         }
-        const bool harder = other && b.perEdge > 1.15 * other->perEdge &&
-                            (b.width < 0.75 * other->width || (b.perEdge > 1.6 * other->perEdge && b.perEdge > 0.25));
+        const bool harder =
+            other && b.perEdge > 1.15 * other->perEdge &&
+            (b.width < 0.75 * other->width || (b.perEdge > 1.6 * other->perEdge && b.perEdge > 0.25));
         if (b.perEdge > 0.45 || harder)
-            out_.push_back({"blend too hard", std::min(0.95, 0.62 + 0.4 * b.perEdge + (harder ? 0.2 : 0)),
-                            text("%.0f %% of the weight passes over along one edge%s.", 100 * b.perEdge,
-                                 other ? text(", %.0f %% on the other side", 100 * other->perEdge).c_str() : "")});
+            out_.push_back(
+                {"blend too hard", std::min(0.95, 0.62 + 0.4 * b.perEdge + (harder ? 0.2 : 0)),
+                 text("%.0f %% of the weight passes over along one edge%s.", 100 * b.perEdge,
+                      other ? text(", %.0f %% on the other side", 100 * other->perEdge).c_str() : "")});
         const bool wider = other && b.width > 1.25 * other->width;
         if (b.width > 4.2 || wider)
             out_.push_back({"blend too wide", wider ? 0.88 : std::min(0.8, 0.2 + 0.12 * b.width),
@@ -340,7 +369,8 @@ private:
         const BlendShape& b = context_.blends[f_.joint];
         if (!b.known)
             return;
-        const double other = mirror() >= 0 && context_.blends[mirror()].known ? context_.blends[mirror()].offCentre : -1;
+        const double other =
+            mirror() >= 0 && context_.blends[mirror()].known ? context_.blends[mirror()].offCentre : -1;
         const bool stands = other >= 0 ? b.offCentre > other + 0.45 : b.offCentre > 1.05;
         if (!stands || b.offCentre < 0.7)
             return;
@@ -353,13 +383,16 @@ private:
         const double held = heldBack(s_, f_);
         // A blend that is too hard leaves skin behind too, all round.
         if (held < 0.15 || std::any_of(out_.begin(), out_.end(), [](const Cause& c) {
-                return c.weight > 0.8 && (c.name == "blend too hard" || c.name == "too few edge loops" || c.name == "held by the parent");
+                return c.weight > 0.8 && (c.name == "blend too hard" || c.name == "too few edge loops" ||
+                                          c.name == "held by the parent");
             }))
             return;
         const int parent = skeleton().parent[f_.joint];
-        out_.push_back({"held by the parent", std::min(0.86, 0.35 + 0.8 * held),
-                        text("Some of this skin follows %s by %.0f %% less than the skin around the limb does%s.", name(f_.joint).c_str(),
-                             100 * held, parent >= 0 ? text("; %s holds it", name(parent).c_str()).c_str() : "")});
+        out_.push_back(
+            {"held by the parent", std::min(0.86, 0.35 + 0.8 * held),
+             text("Some of this skin follows %s by %.0f %% less than the skin around the limb does%s.",
+                  name(f_.joint).c_str(), 100 * held,
+                  parent >= 0 ? text("; %s holds it", name(parent).c_str()).c_str() : "")});
     }
 
     void otherMethod() {
@@ -368,9 +401,10 @@ private:
         const Skinning other = method_ == Skinning::Linear ? Skinning::DualQuaternion : Skinning::Linear;
         const double share = gone(other, nullptr);
         if (share > 0.3)
-            out_.push_back({"bend collapse of the method", std::min(0.6, 0.7 * share),
-                            text("With %s skinning %.0f %% of it goes.",
-                                 other == Skinning::Linear ? "linear" : "dual quaternion", 100 * std::min(share, 1.0))});
+            out_.push_back(
+                {"bend collapse of the method", std::min(0.6, 0.7 * share),
+                 text("With %s skinning %.0f %% of it goes.",
+                      other == Skinning::Linear ? "linear" : "dual quaternion", 100 * std::min(share, 1.0))});
     }
 };
 
@@ -383,8 +417,8 @@ CauseContext causeContext(const Subject& s) {
     return out;
 }
 
-std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& context, const Plan& plan, Skinning method,
-                                const Finding& finding) {
+std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& context, const Plan& plan,
+                                Skinning method, const Finding& finding) {
     return Asking(subject, context, plan, method, finding).ask();
 }
 

@@ -13,7 +13,7 @@ struct CauseContext {
 
 CauseContext causeContext(const Subject& subject);
 
-std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& context, const Plan& plan, Skinning method,
-                                const Finding& finding);
+std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& context, const Plan& plan,
+                                Skinning method, const Finding& finding);
 
 } // namespace hobble

@@ -65,15 +65,20 @@ BlendShape blendShape(const Subject& s, int joint) {
     const double mean = first / sum;
     b.width = 2 * std::sqrt(3.0) * std::sqrt(std::max(0.0, second / sum - mean * mean));
     b.perEdge = crossing > 0 ? change / crossing : 0;
-    b.edge = crossing > 0 && plain > 0 && plainLength > 0 ? (crossingLength / crossing) / (plainLength / plain) : 1;
-    if (auto loop = sectionAround(f, zone.shellTriangles, s.neutral, here + mean * zone.limbRadius * zone.axis, zone.axis)) {
+    b.edge = crossing > 0 && plain > 0 && plainLength > 0
+                 ? (crossingLength / crossing) / (plainLength / plain)
+                 : 1;
+    if (auto loop = sectionAround(f, zone.shellTriangles, s.neutral,
+                                  here + mean * zone.limbRadius * zone.axis, zone.axis)) {
         Vec3d middle = Vec3d::Zero();
         for (const EdgePoint& e : *loop)
-            middle += (s.neutral[e.a] + e.t * (s.neutral[e.b] - s.neutral[e.a])).cast<double>() / static_cast<double>(loop->size());
+            middle += (s.neutral[e.a] + e.t * (s.neutral[e.b] - s.neutral[e.a])).cast<double>() /
+                      static_cast<double>(loop->size());
         Vec3d d = here - middle;
         d -= d.dot(zone.axis) * zone.axis;
         b.offCentre = d.norm() / std::sqrt(sectionArea(*loop, s.neutral) / kPi);
-    } else { // no cut closes around it: it lies outside, or at a branching; the blend's own middle says how far
+    } else { // no cut closes around it: it lies outside, or at a branching; the blend's own middle says how
+             // far
         Vec3d middle = Vec3d::Zero();
         double n = 0;
         for (std::uint32_t v : zone.blendVertices)
@@ -119,7 +124,9 @@ double heldBack(const Subject& s, const Finding& f) {
     const std::vector<float> follow = following(s.surface, followShares(*s.character, f.joint));
     const std::vector<std::uint32_t> marked = markedVertices(s, f);
     const Vec3d here = place(s, f.joint);
-    auto along = [&](std::uint32_t v) { return zone.axis.dot(s.neutral[v].cast<double>() - here) / zone.limbRadius; };
+    auto along = [&](std::uint32_t v) {
+        return zone.axis.dot(s.neutral[v].cast<double>() - here) / zone.limbRadius;
+    };
     std::set<std::uint32_t> shells;
     for (std::uint32_t v : marked)
         shells.insert(s.surface.shellOf[v]);
@@ -133,11 +140,13 @@ double heldBack(const Subject& s, const Finding& f) {
     for (std::uint32_t v : marked) {
         const double at = along(v);
         std::vector<float> beside;
-        for (auto it = std::lower_bound(ring.begin(), ring.end(), std::pair{at - 0.12, 0.f}); it != ring.end() && it->first < at + 0.12; ++it)
+        for (auto it = std::lower_bound(ring.begin(), ring.end(), std::pair{at - 0.12, 0.f});
+             it != ring.end() && it->first < at + 0.12; ++it)
             beside.push_back(it->second);
         if (beside.size() < 6)
             continue;
-        std::nth_element(beside.begin(), beside.begin() + static_cast<std::ptrdiff_t>(beside.size() * 3 / 5), beside.end());
+        std::nth_element(beside.begin(), beside.begin() + static_cast<std::ptrdiff_t>(beside.size() * 3 / 5),
+                         beside.end());
         behind.push_back(beside[beside.size() * 3 / 5] - follow[v]);
     }
     if (behind.size() < 3)

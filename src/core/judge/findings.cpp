@@ -119,8 +119,8 @@ void mark(const Subject& s, const BodyFrame& body, Finding& f) {
     f.region = regionWords(s, body, f.joint, f.place);
 }
 
-// Findings at one joint whose skin overlaps are one fault seen by several measures; the mirror image of one with the
-// same kind is the same fault on the other side. The list is sorted: the first of a fault leads it.
+// Findings at one joint whose skin overlaps are one fault seen by several measures; the mirror image of one
+// with the same kind is the same fault on the other side. The list is sorted: the first of a fault leads it.
 void groupFaults(const Subject& s, std::vector<Finding>& findings) {
     Clusters clusters(findings.size());
     const Vec3d across = s.body.left;

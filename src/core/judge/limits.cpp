@@ -5,16 +5,18 @@
 namespace hobble {
 
 const char* nameOf(Kind kind) {
-    static const char* names[] = {"stretch", "squash",    "volume loss", "bulge", "pinch", "contact",
-                                  "poke-through", "gap",  "roughness",   "spike", "leak",  "soft rigid part",
-                                  "unbound part", "flip", "pop",         "one-sided", "wrong bend"};
+    static const char* names[] = {"stretch",   "squash",          "volume loss",  "bulge",     "pinch",
+                                  "contact",   "poke-through",    "gap",          "roughness", "spike",
+                                  "leak",      "soft rigid part", "unbound part", "flip",      "pop",
+                                  "one-sided", "wrong bend"};
     return names[static_cast<int>(kind)];
 }
 
 const char* measureOf(Kind kind) {
-    static const char* names[] = {"stretch", "squash",    "volume",    "volume",    "pinch", "contact depth",
-                                  "poke-through", "gap",  "roughness", "roughness", "leak",  "rigidity",
-                                  "drift",   "flip",      "pop",       "side difference", "tip travel"};
+    static const char* names[] = {
+        "stretch",      "squash", "volume",    "volume",          "pinch",     "contact depth",
+        "poke-through", "gap",    "roughness", "roughness",       "leak",      "rigidity",
+        "drift",        "flip",   "pop",       "side difference", "tip travel"};
     return names[static_cast<int>(kind)];
 }
 
@@ -38,7 +40,8 @@ Limits Limits::standard() {
     l.general[Kind::OneSided] = {1.2, 2.4, 4.0, 7.0}; // difference of troubles
     l.general[Kind::WrongBend] = {15, 25, 45, 70};    // degrees
     // Deep creases: the inner side of a hinge folds into itself on every body.
-    for (Role hinge : {Role::Elbow, Role::Knee, Role::Finger, Role::Thumb, Role::Ankle, Role::Fetlock, Role::Wrist}) {
+    for (Role hinge :
+         {Role::Elbow, Role::Knee, Role::Finger, Role::Thumb, Role::Ankle, Role::Fetlock, Role::Wrist}) {
         l.byRole[{hinge, Kind::Squash}] = {0.30, 0.15, 0.05, 0.01};
         l.byRole[{hinge, Kind::Flip}] = {0.08, 0.14, 0.22, 0.35};
         l.byRole[{hinge, Kind::Roughness}] = {1.0, 1.4, 2.0, 3.5};
@@ -52,7 +55,8 @@ Limits Limits::standard() {
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
         l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 0.80};
     }
-    for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue, Role::Lid, Role::Toe}) {
+    for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue,
+                       Role::Lid, Role::Toe}) {
         l.byRole[{chain, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{chain, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
     }
@@ -72,7 +76,9 @@ const LimitSteps& Limits::of(Kind kind, Role role) const {
     return it != byRole.end() ? it->second : general.at(kind);
 }
 
-bool faultIsAbove(Kind kind) { return kind != Kind::Squash && kind != Kind::VolumeLoss && kind != Kind::Pinch; }
+bool faultIsAbove(Kind kind) {
+    return kind != Kind::Squash && kind != Kind::VolumeLoss && kind != Kind::Pinch;
+}
 
 double unchangedOf(Kind kind) { return kind <= Kind::Pinch ? 1 : 0; }
 

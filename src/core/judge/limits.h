@@ -29,10 +29,10 @@ enum class Kind {
     OneSided,
     WrongBend
 };
-inline constexpr std::array kKinds{Kind::Stretch,   Kind::Squash, Kind::VolumeLoss, Kind::Bulge,         Kind::Pinch,
-                                   Kind::Contact,   Kind::PokeThrough, Kind::Gap,   Kind::Roughness,     Kind::Spike,
-                                   Kind::Leak,      Kind::SoftRigidPart, Kind::UnboundPart, Kind::Flip,  Kind::Pop,
-                                   Kind::OneSided,  Kind::WrongBend};
+inline constexpr std::array kKinds{
+    Kind::Stretch,     Kind::Squash, Kind::VolumeLoss, Kind::Bulge,    Kind::Pinch,    Kind::Contact,
+    Kind::PokeThrough, Kind::Gap,    Kind::Roughness,  Kind::Spike,    Kind::Leak,     Kind::SoftRigidPart,
+    Kind::UnboundPart, Kind::Flip,   Kind::Pop,        Kind::OneSided, Kind::WrongBend};
 
 const char* nameOf(Kind kind);    // "volume loss"
 const char* measureOf(Kind kind); // "volume": the measure it judges

@@ -6,7 +6,8 @@
 
 namespace hobble {
 
-std::vector<std::vector<std::uint32_t>> touching(const Surface& surface, const std::vector<std::uint32_t>& marked) {
+std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
+                                                 const std::vector<std::uint32_t>& marked) {
     std::unordered_map<std::uint32_t, int> group; // triangle → group
     for (std::uint32_t t : marked)
         group.emplace(t, -1);
@@ -61,7 +62,8 @@ class Finder {
 public:
     Finder(const Subject& s, const Motion& motion, const MotionRegion& region, const std::vector<int>& turnOf,
            const PoseFields& fields, std::vector<ZoneMeasures>& zones, const Limits& limits)
-        : s_(s), motion_(motion), region_(region), turnOf_(turnOf), f_(fields), zones_(zones), limits_(limits) {
+        : s_(s), motion_(motion), region_(region), turnOf_(turnOf), f_(fields), zones_(zones),
+          limits_(limits) {
         numberOfTriangle_.reserve(region.triangles.size());
         for (std::size_t i = 0; i < region.triangles.size(); ++i)
             numberOfTriangle_.emplace(region.triangles[i], i);
@@ -212,7 +214,8 @@ private:
     }
 
     void roughness() {
-        // A spike: one vertex far rougher than any around it. It and its ring are told as that, and not again.
+        // A spike: one vertex far rougher than any around it. It and its ring are told as that, and not
+        // again.
         std::vector<char> spiked(s_.surface.vertexCount(), 0);
         for (std::size_t i = 0; i < region_.vertices.size(); ++i) {
             const std::uint32_t v = region_.vertices[i];
@@ -242,7 +245,8 @@ private:
         std::vector<std::pair<float, float>> all;
         for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
             const Triangle& f = s_.surface.triangles[region_.triangles[i]];
-            all.emplace_back(std::min({roughAt(f[0]), roughAt(f[1]), roughAt(f[2])}), s_.surface.area[region_.triangles[i]]);
+            all.emplace_back(std::min({roughAt(f[0]), roughAt(f[1]), roughAt(f[2])}),
+                             s_.surface.area[region_.triangles[i]]);
         }
         if (!all.empty())
             zones_[0].roughness = weightedQuantile(std::move(all), 0.99);
@@ -270,8 +274,8 @@ private:
     }
 
     // Triangles at vertices whose value passes a limit, as patches of at least so many vertices.
-    void vertices(Kind kind, const std::vector<std::pair<std::uint32_t, double>>& values, double first, std::size_t leastCount,
-                  int joint) {
+    void vertices(Kind kind, const std::vector<std::pair<std::uint32_t, double>>& values, double first,
+                  std::size_t leastCount, int joint) {
         std::vector<std::uint32_t> marked;
         std::unordered_map<std::uint32_t, double> value;
         for (const auto& [v, x] : values)
@@ -368,8 +372,8 @@ private:
 } // namespace
 
 PosePatches findPatches(const Subject& subject, const Motion& motion, const MotionRegion& region,
-                        const std::vector<int>& turnOf, const PoseFields& fields, std::vector<ZoneMeasures>& zones,
-                        const Limits& limits) {
+                        const std::vector<int>& turnOf, const PoseFields& fields,
+                        std::vector<ZoneMeasures>& zones, const Limits& limits) {
     return Finder(subject, motion, region, turnOf, fields, zones, limits).make();
 }
 

@@ -55,7 +55,8 @@ void compareSides(const Subject& s, const Plan& plan, std::vector<MotionResult>&
             const double degrees = results[m].steps[i].degrees;
             const StepResult* other = nullptr;
             for (const StepResult& x : results[o].steps)
-                if (std::abs(x.degrees - degrees) < 2 && (!other || std::abs(x.degrees - degrees) < std::abs(other->degrees - degrees)))
+                if (std::abs(x.degrees - degrees) < 2 &&
+                    (!other || std::abs(x.degrees - degrees) < std::abs(other->degrees - degrees)))
                     other = &x;
             if (!other)
                 continue;
@@ -64,7 +65,8 @@ void compareSides(const Subject& s, const Plan& plan, std::vector<MotionResult>&
                 most = std::max(most, trouble(results[m].steps[i].joints[0].measures, k, limits, role) -
                                           trouble(other->joints[0].measures, k, limits, role));
             results[m].steps[i].joints[0].measures.side = most;
-            if (severityOf(Kind::OneSided, most, limits.of(Kind::OneSided, role)) > 0 && !s.zones[joint].empty())
+            if (severityOf(Kind::OneSided, most, limits.of(Kind::OneSided, role)) > 0 &&
+                !s.zones[joint].empty())
                 patches[m][i].push_back({joint, zonePatch(s, Kind::OneSided, most, joint)});
         }
     }

@@ -1,5 +1,6 @@
 #pragma once
-// One-sided faults: every measure, left against right for the mirrored motion; and hinges that bend the wrong way.
+// One-sided faults: every measure, left against right for the mirrored motion; and hinges that bend the wrong
+// way.
 #include "core/judge/findings.h"
 
 namespace hobble {

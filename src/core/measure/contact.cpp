@@ -25,7 +25,8 @@ bool shareVertex(const Triangle& a, const Triangle& b) {
     return false;
 }
 
-// Calls `found(a, b)` for each crossing pair. `kind`, when given, leaves out nodes that do not move against each other.
+// Calls `found(a, b)` for each crossing pair. `kind`, when given, leaves out nodes that do not move against
+// each other.
 template <class Found>
 void crossings(const TriangleTree& tree, const Boxes& boxes, const std::vector<char>* kind,
                const std::vector<Triangle>& triangles, const Found& found) {
@@ -64,8 +65,10 @@ void crossings(const TriangleTree& tree, const Boxes& boxes, const std::vector<c
 
 // The box of one triangle against another's, before the six edges are tried.
 bool near(const Triangle& a, const Triangle& b, const std::vector<Vec3>& p) {
-    const Vec3 lowA = p[a[0]].cwiseMin(p[a[1]]).cwiseMin(p[a[2]]), highA = p[a[0]].cwiseMax(p[a[1]]).cwiseMax(p[a[2]]);
-    const Vec3 lowB = p[b[0]].cwiseMin(p[b[1]]).cwiseMin(p[b[2]]), highB = p[b[0]].cwiseMax(p[b[1]]).cwiseMax(p[b[2]]);
+    const Vec3 lowA = p[a[0]].cwiseMin(p[a[1]]).cwiseMin(p[a[2]]),
+               highA = p[a[0]].cwiseMax(p[a[1]]).cwiseMax(p[a[2]]);
+    const Vec3 lowB = p[b[0]].cwiseMin(p[b[1]]).cwiseMin(p[b[2]]),
+               highB = p[b[0]].cwiseMax(p[b[1]]).cwiseMax(p[b[2]]);
     return (lowA.array() <= highB.array()).all() && (lowB.array() <= highA.array()).all();
 }
 
@@ -90,7 +93,8 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     Boxes boxes;
     refit(out.tree, s.triangles, neutral, boxes);
     crossings(out.tree, boxes, nullptr, s.triangles, [&](std::uint32_t a, std::uint32_t b) {
-        if (!near(s.triangles[a], s.triangles[b], neutral) || !trianglesCross(s.triangles[a], s.triangles[b], neutral))
+        if (!near(s.triangles[a], s.triangles[b], neutral) ||
+            !trianglesCross(s.triangles[a], s.triangles[b], neutral))
             return;
         const std::size_t p = out.partOf[a], q = out.partOf[b];
         if (p != q) // made to sit in each other: a nose in its muzzle, teeth in their gums
@@ -101,8 +105,8 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     return out;
 }
 
-void contacts(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed, ContactScratch& scratch,
-              Contact& out) {
+void contacts(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
+              ContactScratch& scratch, Contact& out) {
     const ContactSetup& setup = s.contact;
     const auto& triangles = s.surface.triangles;
     const std::size_t parts = s.character->parts.size();
@@ -114,7 +118,8 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         for (std::size_t n = setup.tree.nodes.size(); n-- > 0;) {
             const auto [first, count] = setup.tree.nodes[n];
             if (count == 0) {
-                scratch.kind[n] = scratch.kind[first] == scratch.kind[first + 1] ? scratch.kind[first] : char(2);
+                scratch.kind[n] =
+                    scratch.kind[first] == scratch.kind[first + 1] ? scratch.kind[first] : char(2);
                 continue;
             }
             int seen = -1;
@@ -132,8 +137,9 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         }
     }
     crossings(setup.tree, scratch.boxes, &scratch.kind, triangles, [&](std::uint32_t a, std::uint32_t b) {
-        if (setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] && near(triangles[a], triangles[b], posed) &&
-            trianglesCross(triangles[a], triangles[b], posed) && !setup.neutralPairs.count(pairKey(a, b)))
+        if (setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] &&
+            near(triangles[a], triangles[b], posed) && trianglesCross(triangles[a], triangles[b], posed) &&
+            !setup.neutralPairs.count(pairKey(a, b)))
             out.pairs.push_back(std::minmax(a, b));
     });
     std::sort(out.pairs.begin(), out.pairs.end());
@@ -159,22 +165,27 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         asked[v] = 1;
         Vec3 normal = Vec3::Zero();
         for (auto t = s.surface.trianglesAt.begin(v); t != s.surface.trianglesAt.end(v); ++t)
-            normal += (posed[triangles[*t][1]] - posed[triangles[*t][0]]).cross(posed[triangles[*t][2]] - posed[triangles[*t][0]]);
+            normal += (posed[triangles[*t][1]] - posed[triangles[*t][0]])
+                          .cross(posed[triangles[*t][2]] - posed[triangles[*t][0]]);
         if (normal.norm() <= 0)
             continue;
         normal.normalize();
         const std::size_t part = setup.partOf[*s.surface.trianglesAt.begin(v)];
         auto wayOut = [&](const Vec3& way, float most) {
-            const RayHit hit = castRay(setup.tree, scratch.boxes, triangles, posed, posed[v], way, 1e-6f, most, v);
-            const bool leaves = hit.triangle != ~0u && hit.fromBehind && setup.mayMeet[part * parts + setup.partOf[hit.triangle]];
+            const RayHit hit =
+                castRay(setup.tree, scratch.boxes, triangles, posed, posed[v], way, 1e-6f, most, v);
+            const bool leaves = hit.triangle != ~0u && hit.fromBehind &&
+                                setup.mayMeet[part * parts + setup.partOf[hit.triangle]];
             return leaves ? hit.distance : INFINITY;
         };
         float depth = wayOut(normal, reach);
         if (depth == INFINITY)
             continue;
         const Vec3 side = normal.unitOrthogonal(), other = normal.cross(side);
-        for (const Vec3& way : {Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side,
-                                Vec3(-side), other, Vec3(-other)})
+        for (const Vec3& way :
+             {Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side, Vec3(-side),
+              other, Vec3(-other), Vec3(-normal), Vec3(side - normal), Vec3(-side - normal), Vec3(other - normal),
+              Vec3(-other - normal)})
             depth = std::min(depth, wayOut(way.normalized(), depth));
         out.inside.push_back({v, depth});
         out.deepest = std::max(out.deepest, depth);

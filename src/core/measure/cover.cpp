@@ -20,14 +20,16 @@ Vec3 faceNormal(const Triangle& f, const std::vector<Vec3>& p) {
 Vec3 vertexNormal(const Surface& s, const std::vector<Vec3>& p, std::uint32_t v) {
     Vec3 n = Vec3::Zero();
     for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
-        n += (p[s.triangles[*t][1]] - p[s.triangles[*t][0]]).cross(p[s.triangles[*t][2]] - p[s.triangles[*t][0]]);
+        n += (p[s.triangles[*t][1]] - p[s.triangles[*t][0]])
+                 .cross(p[s.triangles[*t][2]] - p[s.triangles[*t][0]]);
     const float length = n.norm();
     return length > 0 ? Vec3(n / length) : n;
 }
 
 } // namespace
 
-CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<Vec3>& neutral, double reach) {
+CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
+                        double reach) {
     CoverSetup out;
     const std::size_t parts = c.parts.size();
     out.covers.assign(parts * parts, 0);
@@ -71,12 +73,16 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
         std::erase_if(own[p], [&](std::uint32_t t) { return !open[s.shellOf[s.triangles[t][0]]]; });
         std::vector<char> used(c.skeleton.name.size(), 0);
         int joints = 0;
-        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount; ++v)
+        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount;
+             ++v)
             for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
                 joints += !std::exchange(used[c.weights.joint[i]], 1);
         rigid[p] = joints < 2;
-        const bool largest = std::all_of(c.parts.begin(), c.parts.end(), [&](const Part& o) { return o.vertexCount <= c.parts[p].vertexCount; });
-        if (rigid[p] || largest || own[p].size() < 100) // the body is what is covered, though it may have holes
+        const bool largest = std::all_of(c.parts.begin(), c.parts.end(), [&](const Part& o) {
+            return o.vertexCount <= c.parts[p].vertexCount;
+        });
+        if (rigid[p] || largest ||
+            own[p].size() < 100) // the body is what is covered, though it may have holes
             continue;
         garments.push_back(p);
     }
@@ -88,9 +94,11 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
                 continue;
             ++sizes[partOfVertex[v]];
             const Vec3 n = vertexNormal(s, neutral, v);
-            const RayHit hit = castRay(all, allBoxes, s.triangles, neutral, neutral[v], n, 1e-6f, static_cast<float>(reach), v);
+            const RayHit hit = castRay(all, allBoxes, s.triangles, neutral, neutral[v], n, 1e-6f,
+                                       static_cast<float>(reach), v);
             // The outer part faces away from what it covers, and nothing lies between.
-            if (hit.triangle != ~0u && ownerOf[hit.triangle] == p && hit.fromBehind && faceNormal(s.triangles[hit.triangle], neutral).dot(n) > 0.3f)
+            if (hit.triangle != ~0u && ownerOf[hit.triangle] == p && hit.fromBehind &&
+                faceNormal(s.triangles[hit.triangle], neutral).dot(n) > 0.3f)
                 byInner[partOfVertex[v]].push_back({v, hit.triangle, hit.distance});
         }
         for (std::size_t q = 0; q < parts; ++q) {
@@ -106,7 +114,8 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
     return out;
 }
 
-void cover(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed, CoverScratch& scratch, Cover& out) {
+void cover(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
+           CoverScratch& scratch, Cover& out) {
     const CoverSetup& setup = s.cover;
     out.poke.clear();
     out.gap.clear();
@@ -117,8 +126,9 @@ void cover(const Subject& s, const MotionRegion& region, const std::vector<Vec3>
     for (std::size_t i = 0; i < setup.covered.size(); ++i) {
         const Covered& k = setup.covered[i];
         const Triangle& f = s.surface.triangles[k.triangle];
-        if (region.numberOf[k.vertex] == MotionRegion::kNone && region.numberOf[f[0]] == MotionRegion::kNone &&
-            region.numberOf[f[1]] == MotionRegion::kNone && region.numberOf[f[2]] == MotionRegion::kNone)
+        if (region.numberOf[k.vertex] == MotionRegion::kNone &&
+            region.numberOf[f[0]] == MotionRegion::kNone && region.numberOf[f[1]] == MotionRegion::kNone &&
+            region.numberOf[f[2]] == MotionRegion::kNone)
             continue;
         // Cheaply first: over the place that lay above it.
         const Vec3 above = (posed[f[0]] + posed[f[1]] + posed[f[2]]) / 3 - posed[k.vertex];

@@ -1,6 +1,7 @@
 #pragma once
-// Poke-through and gap: an inner part that an outer one (an open sheet: a garment) covered in neutral comes out through it, or the outer one
-// stands off. Each covered vertex keeps the place of the outer part that lay above it.
+// Poke-through and gap: an inner part that an outer one (an open sheet: a garment) covered in neutral comes
+// out through it, or the outer one stands off. Each covered vertex keeps the place of the outer part that lay
+// above it.
 #include "core/character/surface.h"
 #include "core/measure/triangle_tree.h"
 
@@ -23,8 +24,8 @@ struct CoverSetup {
     std::vector<char> openShell;      // per shell of the surface: it has a border
 };
 
-CoverSetup prepareCover(const Surface& surface, const Character& character, const std::vector<Vec3>& neutralWelded,
-                        double reach);
+CoverSetup prepareCover(const Surface& surface, const Character& character,
+                        const std::vector<Vec3>& neutralWelded, double reach);
 
 struct Cover {
     struct Value {

@@ -15,7 +15,10 @@ std::vector<float> followShares(const Character& c, int joint, const Vec3d* axis
         if (axis && d.source == joint && std::abs(d.about.dot(*axis)) < 0.5)
             continue;
         if (below[d.joint]) { // it goes along anyway; a twist joint that turns back takes some of that away
-            const bool back = driverSlope(d) * (rotationOf(neutral[d.joint]) * d.along).dot(rotationOf(neutral[d.source]) * d.about) < 0;
+            const bool back =
+                driverSlope(d) *
+                    (rotationOf(neutral[d.joint]) * d.along).dot(rotationOf(neutral[d.source]) * d.about) <
+                0;
             if (d.source == joint && back)
                 out[d.joint] = static_cast<float>(std::clamp(1 - std::abs(driverSlope(d)), 0.0, 1.0));
             continue;

@@ -4,9 +4,9 @@
 
 namespace hobble {
 
-/// Per joint of the skeleton, how much of `joint`'s turn it makes: 1 for itself and all below, 2/3 for a twist joint
-/// that takes two thirds, 0 for the rest. With an axis (unit, the joint's own neutral frame), only drivers that watch
-/// about that axis count.
+/// Per joint of the skeleton, how much of `joint`'s turn it makes: 1 for itself and all below, 2/3 for a
+/// twist joint that takes two thirds, 0 for the rest. With an axis (unit, the joint's own neutral frame),
+/// only drivers that watch about that axis count.
 std::vector<float> followShares(const Character& character, int joint, const Vec3d* axis = nullptr);
 
 /// C(v): per welded vertex the sum of its weights on what follows.

@@ -13,7 +13,8 @@ std::vector<Vec3> stilled(const Subject& s, const Motion& motion, const MotionRe
     for (std::size_t k = 0; k < motion.turns.size(); ++k) {
         const JointTurn& t = motion.turns[k];
         const Transform& joint = s.character->skeleton.neutralWorld[t.joint];
-        const Vec3 axis = (rotationOf(joint) * t.axis).cast<float>(), pivot = joint.translation().cast<float>();
+        const Vec3 axis = (rotationOf(joint) * t.axis).cast<float>(),
+                   pivot = joint.translation().cast<float>();
         for (std::size_t i = 0; i < out.size(); ++i) {
             const float back = -static_cast<float>(radians(degrees * t.share)) * r.follow[k][r.vertices[i]];
             out[i] = pivot + Eigen::AngleAxisf(back, axis) * (out[i] - pivot);
@@ -56,7 +57,8 @@ std::vector<Pop> pops(const Subject& s, const Motion& motion, const MotionRegion
         return stilled(s, motion, region, degrees, at);
     };
     for (std::size_t k = 0; k < gone.size(); ++k) {
-        const float beside = std::min(k > 0 ? gone[k - 1] : INFINITY, k + 1 < gone.size() ? gone[k + 1] : INFINITY);
+        const float beside =
+            std::min(k > 0 ? gone[k - 1] : INFINITY, k + 1 < gone.size() ? gone[k + 1] : INFINITY);
         if (gone[k] < 1.2 * least || gone[k] < 1.3f * beside)
             continue;
         double low = motion.degrees[k], high = motion.degrees[k + 1];

@@ -29,7 +29,8 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
             }
             const Part& part = c.parts[d.part];
             for (std::uint32_t v : part.targets[d.target].vertex)
-                in[s.surface.weldOf[part.firstVertex + v]] = r.shaped[s.surface.weldOf[part.firstVertex + v]] = 1;
+                in[s.surface.weldOf[part.firstVertex + v]] =
+                    r.shaped[s.surface.weldOf[part.firstVertex + v]] = 1;
         }
     }
     // One ring more: a vertex that moves rigidly beside one that does not has triangles that stretch.
@@ -38,7 +39,8 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
         const Triangle& f = s.surface.triangles[t];
         triangle[t] = in[f[0]] || in[f[1]] || in[f[2]];
         for (const auto& follow : r.follow) // or a cut from wholly here to wholly there
-            triangle[t] |= std::abs(follow[f[0]] - follow[f[1]]) > 1e-4f || std::abs(follow[f[1]] - follow[f[2]]) > 1e-4f;
+            triangle[t] |= std::abs(follow[f[0]] - follow[f[1]]) > 1e-4f ||
+                           std::abs(follow[f[1]] - follow[f[2]]) > 1e-4f;
     }
     std::vector<char> corner(in.size(), 0);
     for (std::uint32_t t = 0; t < triangle.size(); ++t)

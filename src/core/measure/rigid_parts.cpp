@@ -14,10 +14,11 @@ namespace {
 
 bool namedRigid(const std::string& name) {
     static const std::set<std::string> words{
-        "cap",    "hat",   "helmet", "satchel", "bag",   "pack",   "pannier", "panniers", "buckle", "badge",  "horn",
-        "horns",  "tooth", "teeth",  "eye",     "eyes",  "eyeball", "glasses", "goggles", "button", "buttons", "nose",
-        "claw",   "claws", "hoof",   "hooves",  "nail",  "nails",  "beak",    "shell",    "armour", "armor",  "beard",
-        "bell",   "lamp",  "lantern", "sword",  "shield", "mask",  "crown",   "earring",  "box",    "bottle", "pouch"};
+        "cap",     "hat",    "helmet",  "satchel", "bag",     "pack",  "pannier", "panniers", "buckle",
+        "badge",   "horn",   "horns",   "tooth",   "teeth",   "eye",   "eyes",    "eyeball",  "glasses",
+        "goggles", "button", "buttons", "nose",    "claw",    "claws", "hoof",    "hooves",   "nail",
+        "nails",   "beak",   "shell",   "armour",  "armor",   "beard", "bell",    "lamp",     "lantern",
+        "sword",   "shield", "mask",    "crown",   "earring", "box",   "bottle",  "pouch"};
     for (const std::string& w : wordsOf(name))
         if (words.count(w))
             return true;
@@ -131,7 +132,8 @@ double drift(const Subject& s, const RigidPart& part, const std::vector<Vec3>& p
         away.push_back(((posed[own] - posed[other]) - (s.neutral[own] - s.neutral[other])).norm());
     if (away.empty())
         return 0;
-    std::nth_element(away.begin(), away.begin() + static_cast<std::ptrdiff_t>(away.size() * 3 / 4), away.end());
+    std::nth_element(away.begin(), away.begin() + static_cast<std::ptrdiff_t>(away.size() * 3 / 4),
+                     away.end());
     return away[away.size() * 3 / 4];
 }
 

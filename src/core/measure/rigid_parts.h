@@ -1,7 +1,7 @@
 #pragma once
-// Parts that must not bend: hats, bags, teeth, eyes, buttons. A part is taken for rigid when its name says so, or when
-// nearly all of its weight is one joint's. Measured shell by shell: the farthest singular value from 1, and for parts
-// bound to nothing how far what they sat on has moved away from them.
+// Parts that must not bend: hats, bags, teeth, eyes, buttons. A part is taken for rigid when its name says
+// so, or when nearly all of its weight is one joint's. Measured shell by shell: the farthest singular value
+// from 1, and for parts bound to nothing how far what they sat on has moved away from them.
 #include "core/character/surface.h"
 
 namespace hobble {
@@ -11,11 +11,12 @@ struct MotionRegion;
 
 struct RigidPart {
     int part = -1;
-    int joint = -1;       // that holds most of it; for a part bound to nothing, that holds the skin it sits on
-    bool byName = false;  // otherwise by its weights
-    bool bound = true;    // false: nothing moves it
+    int joint = -1;      // that holds most of it; for a part bound to nothing, that holds the skin it sits on
+    bool byName = false; // otherwise by its weights
+    bool bound = true;   // false: nothing moves it
     std::vector<std::uint32_t> triangles; // of the surface
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> anchors; // own welded vertex, and the nearest of another part
+    std::vector<std::pair<std::uint32_t, std::uint32_t>>
+        anchors; // own welded vertex, and the nearest of another part
 };
 
 std::vector<RigidPart> rigidParts(const Subject& subject);

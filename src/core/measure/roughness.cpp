@@ -41,7 +41,8 @@ std::vector<RestRing> restRings(const Surface& s, const std::vector<Vec3>& p) {
 }
 
 Eigen::Matrix3f nearestRotation(const Eigen::Matrix3f& m) {
-    // Newton's iteration with the scaling of Higham's equation 3.10; a reflection or a flat matrix takes the SVD.
+    // Newton's iteration with the scaling of Higham's equation 3.10; a reflection or a flat matrix takes the
+    // SVD.
     const float size = m.norm();
     if (!(size > 1e-20f))
         return Eigen::Matrix3f::Identity();
@@ -88,8 +89,8 @@ void roughness(const Subject& s, const MotionRegion& region, const std::vector<V
     }
 }
 
-void flips(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed, const Roughness& rings,
-           std::vector<char>& out) {
+void flips(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
+           const Roughness& rings, std::vector<char>& out) {
     out.assign(region.triangles.size(), 0);
     for (std::size_t i = 0; i < region.triangles.size(); ++i) {
         const std::uint32_t t = region.triangles[i];

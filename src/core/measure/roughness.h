@@ -1,9 +1,9 @@
 #pragma once
-// Roughness: ‖δ′ − Rδ‖ / mean edge length. δ is the vertex's Laplacian vector (mean of its neighbours minus itself),
-// δ′ the same when posed, and R the rotation that best carries its one-ring from neutral to posed: the polar factor
-// (Higham 1986, "Computing the Polar Decomposition") of Σ e′eᵀ with the normal added, so that a flat ring has one too.
-// Bumps, folds and flying vertices are rough; what turns, stretches or bends evenly is not. And flips: triangles whose
-// normal turned against the locally rotated neutral normal.
+// Roughness: ‖δ′ − Rδ‖ / mean edge length. δ is the vertex's Laplacian vector (mean of its neighbours minus
+// itself), δ′ the same when posed, and R the rotation that best carries its one-ring from neutral to posed:
+// the polar factor (Higham 1986, "Computing the Polar Decomposition") of Σ e′eᵀ with the normal added, so
+// that a flat ring has one too. Bumps, folds and flying vertices are rough; what turns, stretches or bends
+// evenly is not. And flips: triangles whose normal turned against the locally rotated neutral normal.
 #include "core/character/surface.h"
 
 namespace hobble {
@@ -23,7 +23,8 @@ struct Roughness {
     std::vector<Eigen::Matrix3f> rotation; // per region vertex
 };
 
-void roughness(const Subject& subject, const MotionRegion& region, const std::vector<Vec3>& posedWelded, Roughness& out);
+void roughness(const Subject& subject, const MotionRegion& region, const std::vector<Vec3>& posedWelded,
+               Roughness& out);
 
 /// Flags region triangles that are flipped.
 void flips(const Subject& subject, const MotionRegion& region, const std::vector<Vec3>& posedWelded,

@@ -22,7 +22,7 @@ struct Subject {
     std::vector<RestRing> rings;    // per welded vertex
     std::vector<JointZone> zones;   // per joint; empty where no skin blends
     std::vector<RigidPart> rigid;
-    std::vector<char> onRigidPart;  // per surface triangle
+    std::vector<char> onRigidPart; // per surface triangle
     std::vector<WeightIsland> islands;
     CoverSetup cover;
     ContactSetup contact;

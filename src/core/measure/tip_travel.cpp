@@ -11,8 +11,8 @@ double apart(const Vec3d& a, const Vec3d& b) {
     return degrees(std::acos(std::clamp(std::abs(a.dot(b)), 0.0, 1.0)));
 }
 
-// How this character's right joints mirror its left ones: which of a joint's own axes change their sign. Left and right
-// may be built as mirror images, or turned half about; whichever fits the most pairs is taken.
+// How this character's right joints mirror its left ones: which of a joint's own axes change their sign. Left
+// and right may be built as mirror images, or turned half about; whichever fits the most pairs is taken.
 Vec3d mirrorSigns(const Subject& s, const std::map<int, Vec3d>& axes) {
     Vec3d best = Vec3d::Ones();
     double most = -1;
@@ -51,7 +51,8 @@ std::vector<TipTravel> tipTravels(const Subject& s, const Plan& plan) {
     std::vector<TipTravel> out;
     for (const auto& [joint, h] : hinge) {
         const JointRole& role = s.roles[joint];
-        // Against the mirror, and against the chain; the joint is wrong where it disagrees and the mirror's chain agrees.
+        // Against the mirror, and against the chain; the joint is wrong where it disagrees and the mirror's
+        // chain agrees.
         double chain = -1, mirrorChain = -1;
         std::string against;
         for (const auto& [other, o] : hinge) {
@@ -67,15 +68,19 @@ std::vector<TipTravel> tipTravels(const Subject& s, const Plan& plan) {
         if (role.mirror >= 0 && hinge.count(role.mirror)) {
             const double sides = apart(h.axis.cwiseProduct(signs), hinge.at(role.mirror).axis);
             for (const auto& [other, o] : hinge)
-                if (other != role.mirror && s.roles[other].role == role.role && s.roles[other].digit == role.digit &&
-                    s.roles[other].side == s.roles[role.mirror].side && chain >= 0)
+                if (other != role.mirror && s.roles[other].role == role.role &&
+                    s.roles[other].digit == role.digit && s.roles[other].side == s.roles[role.mirror].side &&
+                    chain >= 0)
                     mirrorChain = std::max(mirrorChain, apart(hinge.at(role.mirror).axis, o.axis));
-            // Of the two, the one that stands out: among its neighbours in the hand, or failing these in its chain.
+            // Of the two, the one that stands out: among its neighbours in the hand, or failing these in its
+            // chain.
             auto odd = [&](int j) {
                 double least = -1;
                 for (const auto& [other, o] : hinge)
-                    if (other != j && s.roles[other].role == s.roles[j].role && s.roles[other].side == s.roles[j].side &&
-                        s.roles[other].segment == s.roles[j].segment && s.roles[other].digit != s.roles[j].digit) {
+                    if (other != j && s.roles[other].role == s.roles[j].role &&
+                        s.roles[other].side == s.roles[j].side &&
+                        s.roles[other].segment == s.roles[j].segment &&
+                        s.roles[other].digit != s.roles[j].digit) {
                         const double d = apart(hinge.at(j).axis, o.axis);
                         least = least < 0 ? d : std::min(least, d);
                     }

@@ -1,6 +1,7 @@
 #pragma once
-// Tip travel: which way a hinge's tip goes when its joint turns about the axis its fellows turn about, against the way
-// its flesh bends. Fellows are its mirror and the other joints of its chain. Degrees: 0 as it should, 90 sideways.
+// Tip travel: which way a hinge's tip goes when its joint turns about the axis its fellows turn about,
+// against the way its flesh bends. Fellows are its mirror and the other joints of its chain. Degrees: 0 as it
+// should, 90 sideways.
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
 

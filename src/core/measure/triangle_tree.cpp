@@ -35,7 +35,8 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
     return tree;
 }
 
-void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& p, Boxes& boxes) {
+void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& p,
+           Boxes& boxes) {
     boxes.low.resize(tree.nodes.size());
     boxes.high.resize(tree.nodes.size());
     for (std::size_t n = tree.nodes.size(); n-- > 0;) {
@@ -75,7 +76,8 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
         return hit;
     Vec3 inverse;
     for (int i = 0; i < 3; ++i)
-        inverse[i] = 1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
+        inverse[i] =
+            1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
     std::uint32_t stack[96];
     int top = 0;
     stack[top++] = 0;

@@ -1,7 +1,7 @@
 #pragma once
-// A tree of boxes over triangles, built once on the neutral surface and refitted to every pose: rays and crossings
-// without looking at every triangle (refitting: van den Bergen 1997, "Efficient Collision Detection of Complex
-// Deformable Models using AABB Trees").
+// A tree of boxes over triangles, built once on the neutral surface and refitted to every pose: rays and
+// crossings without looking at every triangle (refitting: van den Bergen 1997, "Efficient Collision Detection
+// of Complex Deformable Models using AABB Trees").
 #include "core/geometry.h"
 
 #include <cmath>
@@ -10,7 +10,8 @@ namespace hobble {
 
 struct TriangleTree {
     struct Node {
-        std::uint32_t first = 0; // leaf: its first triangle; otherwise its left child, the right one follows it
+        std::uint32_t first =
+            0; // leaf: its first triangle; otherwise its left child, the right one follows it
         std::uint32_t count = 0; // triangles of a leaf; 0 for the others
     };
     std::vector<Node> nodes;             // the root first, children after their parent
@@ -23,8 +24,8 @@ struct Boxes { // of a tree's nodes, in one pose
 
 TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector<std::uint32_t>& which,
                        const std::vector<Vec3>& positions);
-void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& positions,
-           Boxes& boxes);
+void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles,
+           const std::vector<Vec3>& positions, Boxes& boxes);
 
 struct RayHit {
     float distance = INFINITY; // in lengths of the direction
@@ -32,12 +33,14 @@ struct RayHit {
     bool fromBehind = false; // the ray leaves through it
 };
 
-/// The first triangle a ray meets farther than `least` and nearer than `most`, triangles at vertex `skip` left out.
+/// The first triangle a ray meets farther than `least` and nearer than `most`, triangles at vertex `skip`
+/// left out.
 RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
-               const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction, float least, float most,
-               std::uint32_t skip = ~0u);
+               const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction, float least,
+               float most, std::uint32_t skip = ~0u);
 
-/// Whether two triangles cross (an edge of one goes through the other; Möller and Trumbore 1997 for each edge).
+/// Whether two triangles cross (an edge of one goes through the other; Möller and Trumbore 1997 for each
+/// edge).
 bool trianglesCross(const Triangle& a, const Triangle& b, const std::vector<Vec3>& positions);
 
 } // namespace hobble

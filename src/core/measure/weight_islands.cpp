@@ -28,8 +28,8 @@ double toBone(const Character& c, int joint, const Vec3d& p) {
     return best;
 }
 
-// All a joint holds may be a mistake: skin several times nearer to the bone of another that holds it too, and that is
-// more than a bone away.
+// All a joint holds may be a mistake: skin several times nearer to the bone of another that holds it too, and
+// that is more than a bone away.
 bool strange(const Character& c, const Surface& f, const std::vector<Vec3>& neutral, int joint,
              const std::vector<std::uint32_t>& vertices) {
     double own = 0, other = 0;
@@ -52,7 +52,8 @@ bool strange(const Character& c, const Surface& f, const std::vector<Vec3>& neut
 
 } // namespace
 
-std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f, const std::vector<Vec3>& neutral) {
+std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f,
+                                        const std::vector<Vec3>& neutral) {
     constexpr float least = 0.03f;
     std::map<int, std::vector<std::uint32_t>> held;
     for (std::uint32_t v = 0; v < f.vertexCount(); ++v)
@@ -81,7 +82,9 @@ std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f, co
                 stack.pop_back();
                 p.vertices.push_back(v);
                 p.sum += weightOn(f.weights, v, joint);
-                p.nearest = std::min(p.nearest, (neutral[v].cast<double>() - c.skeleton.neutralWorld[joint].translation()).norm());
+                p.nearest = std::min(
+                    p.nearest,
+                    (neutral[v].cast<double>() - c.skeleton.neutralWorld[joint].translation()).norm());
                 for (auto n = f.neighbours.begin(v); n != f.neighbours.end(v); ++n)
                     if (piece[*n] == -2) {
                         piece[*n] = 0;
@@ -100,10 +103,13 @@ std::vector<WeightIsland> weightIslands(const Character& c, const Surface& f, co
                     most = p.sum;
                     reach = 0;
                     for (std::uint32_t v : p.vertices)
-                        reach = std::max(reach, (neutral[v].cast<double>() - c.skeleton.neutralWorld[joint].translation()).norm());
+                        reach = std::max(
+                            reach, (neutral[v].cast<double>() - c.skeleton.neutralWorld[joint].translation())
+                                       .norm());
                 }
         for (auto& [shell, pieces] : byShell) {
-            const auto main = std::max_element(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) { return a.sum < b.sum; });
+            const auto main = std::max_element(pieces.begin(), pieces.end(),
+                                               [](const Piece& a, const Piece& b) { return a.sum < b.sum; });
             for (Piece& p : pieces) {
                 const bool far = p.nearest > reach || strange(c, f, neutral, joint, p.vertices);
                 if ((&p == &*main && !far) || p.sum < 0.1)

@@ -1,6 +1,6 @@
 #pragma once
-// Islands of weight: skin that a joint holds though it does not hang together with the rest that the joint holds. Good
-// weights fade; a stray influence starts anew somewhere else.
+// Islands of weight: skin that a joint holds though it does not hang together with the rest that the joint
+// holds. Good weights fade; a stray influence starts anew somewhere else.
 #include "core/character/surface.h"
 
 namespace hobble {
@@ -12,8 +12,8 @@ struct WeightIsland {
     bool far = false;                    // farther from the joint's bone than the skin it rightly holds
 };
 
-/// Of all joints. What one joint holds on a shell may hang together in one piece; smaller pieces are islands. `neutral` has
-/// one position per welded vertex.
+/// Of all joints. What one joint holds on a shell may hang together in one piece; smaller pieces are islands.
+/// `neutral` has one position per welded vertex.
 std::vector<WeightIsland> weightIslands(const Character& character, const Surface& surface,
                                         const std::vector<Vec3>& neutral);
 

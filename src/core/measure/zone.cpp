@@ -102,8 +102,8 @@ std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<c
     return out;
 }
 
-// Of a shell's pieces of blend the largest that comes near the joint counts, and others that do. Near is judged by the
-// piece the joint itself sits in: a stray influence makes a piece of its own on another limb.
+// Of a shell's pieces of blend the largest that comes near the joint counts, and others that do. Near is
+// judged by the piece the joint itself sits in: a stray influence makes a piece of its own on another limb.
 void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint,
                  std::vector<std::uint32_t>& blend) {
     std::vector<int> piece(s.vertexCount(), -1);
@@ -148,7 +148,8 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
         reach = std::max(reach, (neutral[v].cast<double>() - here).norm());
     blend.clear();
     for (const Piece& p : pieces)
-        if (p.nearest <= std::max(1.3 * reach, 2 * main->nearest) && (&p == &*main || p.area > 0.02 * main->area || p.nearest < reach))
+        if (p.nearest <= std::max(1.3 * reach, 2 * main->nearest) &&
+            (&p == &*main || p.area > 0.02 * main->area || p.nearest < reach))
             blend.insert(blend.end(), p.vertices.begin(), p.vertices.end());
     std::sort(blend.begin(), blend.end());
 }

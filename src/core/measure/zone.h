@@ -2,9 +2,10 @@
 // The zone of a joint: the skin that has to give when the joint turns, grown until it ends in rigid flesh;
 // with the cuts and closing fans prepared on the neutral surface, so that a pose only costs sums.
 //
-// C(v) is the sum of v's weights on the joint and all its descendants, driven joints counted by their share, B = 4·C·(1 −
-// C). The blend is where B ≥ 0.1; the zone is the blend grown over the neutral surface by one local limb radius. Islands
-// of blend far from the joint are no part of it: they are stray influence, and what they do is leak.
+// C(v) is the sum of v's weights on the joint and all its descendants, driven joints counted by their share,
+// B = 4·C·(1 − C). The blend is where B ≥ 0.1; the zone is the blend grown over the neutral surface by one
+// local limb radius. Islands of blend far from the joint are no part of it: they are stray influence, and
+// what they do is leak.
 #include "core/measure/girth.h"
 #include "core/measure/strain.h"
 #include "core/measure/volume.h"

@@ -22,7 +22,8 @@ public:
         for (int j = 0; j < c_.skeleton.size(); ++j)
             if (roles_[j].movesSkin)
                 plan(j);
-        chain(Role::Spine, "Trunk", "spine", body_.quadruped ? ChainLimits{35, 25, 30, 25} : ChainLimits{80, 30, 35, 45});
+        chain(Role::Spine, "Trunk", "spine",
+              body_.quadruped ? ChainLimits{35, 25, 30, 25} : ChainLimits{80, 30, 35, 45});
         chain(Role::Neck, "Head", "neck", {40, 40, 40, 50});
         chain(Role::Tail, "Tail", "tail", {60, 60, 90, 0});
         static const std::vector<std::string> order{"Arms",  "Legs", "Trunk", "Head",
@@ -158,8 +159,9 @@ private:
             add(j, swing(bone, outward(j)), 25, "Arms", "shoulder out");
             return;
         }
-        // Of the 180° an arm can be raised, the shoulder joint gives 120; the collarbone's rhythm gives the rest, where
-        // there is one to give it (Inman, Saunders and Abbott 1944, "Observations on the Function of the Shoulder Joint").
+        // Of the 180° an arm can be raised, the shoulder joint gives 120; the collarbone's rhythm gives the
+        // rest, where there is one to give it (Inman, Saunders and Abbott 1944, "Observations on the Function
+        // of the Shoulder Joint").
         const int above = c_.skeleton.parent[j];
         const bool collarbone = above >= 0 && roles_[above].role == Role::Collarbone;
         const double most = collarbone ? 120 : 180;
@@ -247,8 +249,10 @@ private:
         const std::string part = (r.digit > 1 ? "toe " + std::to_string(r.digit) : std::string("toes")) +
                                  (r.segment > 0 ? " tip" : "");
         // A hoof is a stiff toe on a short pastern.
-        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, "Feet", part + " up");
-        add(j, swing(bone, body_.quadruped ? Vec3d(-body_.forward) : Vec3d(-body_.up)), body_.quadruped ? 25 : 40, "Feet", part + " down");
+        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, "Feet",
+            part + " up");
+        add(j, swing(bone, body_.quadruped ? Vec3d(-body_.forward) : Vec3d(-body_.up)),
+            body_.quadruped ? 25 : 40, "Feet", part + " down");
     }
 
     void head(int j) {
@@ -274,7 +278,8 @@ private:
         const bool lower = std::any_of(words.begin(), words.end(), [](const std::string& w) {
             return w == "lower" || w == "low" || w == "bottom" || w == "under";
         });
-        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, "Head", lower ? "lower lid up" : "upper lid down");
+        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, "Head",
+            lower ? "lower lid up" : "upper lid down");
     }
 
     void tongue(int j) {
@@ -282,7 +287,8 @@ private:
             return; // planned with the first
         std::vector<int> chain{j};
         for (int k = j + 1; k < c_.skeleton.size(); ++k)
-            if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue && roles_[k].movesSkin)
+            if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue &&
+                roles_[k].movesSkin)
                 chain.push_back(k);
         add(chain, -body_.left, 40, "Head", "tongue up", Side::Middle);
         add(chain, body_.left, 40, "Head", "tongue down", Side::Middle);

@@ -9,7 +9,7 @@ namespace hobble {
 double turnAbout(const Quat& turn, const Vec3d& axis);
 
 struct Driven {
-    std::vector<Transform> world; // per joint
+    std::vector<Transform> world;      // per joint
     std::vector<TargetWeight> targets; // those away from the default
 };
 

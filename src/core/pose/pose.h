@@ -10,7 +10,8 @@ struct TargetWeight {
 };
 
 struct Pose {
-    /// Per joint: local = neutralLocal · shift · turn. Rotation about the joint's own axes, through its own origin.
+    /// Per joint: local = neutralLocal · shift · turn. Rotation about the joint's own axes, through its own
+    /// origin.
     std::vector<Quat> turn;
     std::vector<Vec3d> shift; // per joint, metres in its own frame; empty when none is shifted
     std::vector<TargetWeight> targets;

@@ -130,7 +130,8 @@ RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& op
         ++done;
         --left[motion];
         if (options.progress)
-            options.progress({done, total, elapsed() / static_cast<double>(done) * static_cast<double>(total - done)});
+            options.progress(
+                {done, total, elapsed() / static_cast<double>(done) * static_cast<double>(total - done)});
     };
     const auto cancelled = [&] { return options.cancel && options.cancel->load(std::memory_order_relaxed); };
     tbb::task_arena arena(options.threads > 0 ? options.threads : tbb::task_arena::automatic);
@@ -165,7 +166,8 @@ RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& op
     const CauseContext context = causeContext(subject);
     arena.execute([&] {
         tbb::parallel_for(std::size_t(0), result.findings.size(), [&](std::size_t i) {
-            result.findings[i].causes = likelyCauses(subject, context, plan, options.method, result.findings[i]);
+            result.findings[i].causes =
+                likelyCauses(subject, context, plan, options.method, result.findings[i]);
         });
     });
     result.seconds = elapsed();
