@@ -183,6 +183,10 @@ private:
             if (a != Side::Middle && b != Side::Middle && a != b)
                 where += ", across the body";
         }
+        // A ripple between neighbours is no stranger.
+        if (!best->far && (home < 0 || skeleton().boneDistance(home, best->joint) <= 2) &&
+            !(home >= 0 && isAbove(best->joint, home) && best->vertices.size() > 8))
+            return;
         // What the joint above holds of the limb below it is a slip of the brush, not a stranger.
         if (home >= 0 && isAbove(best->joint, home)) {
             out_.push_back(

@@ -110,7 +110,7 @@ private:
             for (std::uint32_t t : triangles)
                 for (std::uint32_t v : s_.surface.triangles[t])
                     on += std::binary_search(island.vertices.begin(), island.vertices.end(), v);
-            if (on > triangles.size()) // a third of its corners
+            if (on >= triangles.size()) // a third of its corners
                 return island.joint;
         }
         std::map<int, double> held;

@@ -1,6 +1,6 @@
 #pragma once
 // Contact: skin that goes into skin. Triangle pairs that cross now and did not in neutral, not sharing a
-// vertex; their area, and the depth: how far a vertex lies inside, the shortest of nine ways out of the
+// vertex; their area, and the depth: how far a vertex lies inside, the shortest of fourteen ways out of the
 // flesh. Skin that touches skin in deep flexion is natural: depth counts, touch does not.
 #include "core/character/surface.h"
 #include "core/measure/triangle_tree.h"
