@@ -108,7 +108,7 @@ int main(int argc, char** argv) {
           "",
           {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
          {"index_2.L", "", "", "", {{"comment", "A crease like any knuckle's."}, {"status", "dismissed"}}},
-         {"spine_1", "", "", "", {{"comment", "Logged twice; see the other one."}, {"status", "withdrawn"}}}},
+         {"thigh.R", "", "", "", {{"comment", "Logged twice; see the other one."}, {"status", "withdrawn"}}}},
         {{"shin.L", "", "Ines Marram", "build 4", {{"status", "in work"}}},
          {"shin.R", "", "Wim Knot", "build 4", {}}},
         {{"forearm.R",
