@@ -228,12 +228,17 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
 
 void ReadingPanel::show() {
     const auto frame = session_->frame();
-    const int joint = session_->joint();
+    int joint = session_->joint();
     const JointStep* now = nullptr;
-    if (frame && session_->subject() && joint >= 0 && frame->subject == session_->subject())
+    if (frame && session_->subject() && joint >= 0 && frame->subject == session_->subject()) {
         for (const JointStep& j : frame->zones)
             if (j.joint == joint)
                 now = &j;
+        if (!now && !frame->zones.empty()) { // a stranger's doing: what is read is the joint that moves
+            now = &frame->zones.front();
+            joint = now->joint;
+        }
+    }
     for (Row& r : rows_)
         r.widget->setVisible(now != nullptr);
     if (!now) {
