@@ -43,8 +43,9 @@ int main(int argc, char** argv) {
     window.show();
     if (!QTest::qWaitForWindowExposed(&window))
         return 1;
-    QFile::copy(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../demo-log.sqlite")),
-                temporary.filePath(QStringLiteral("log.sqlite")));
+    QFile::copy(
+        QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../demo-log.sqlite")),
+        temporary.filePath(QStringLiteral("log.sqlite")));
     session.openLog(temporary.filePath(QStringLiteral("log.sqlite")));
     session.openFile(QString::fromLocal8Bit(argv[1]));
     if (!waitForRun(session))

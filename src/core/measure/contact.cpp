@@ -183,9 +183,9 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
             continue;
         const Vec3 side = normal.unitOrthogonal(), other = normal.cross(side);
         for (const Vec3& way :
-             {Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side, Vec3(-side),
-              other, Vec3(-other), Vec3(-normal), Vec3(side - normal), Vec3(-side - normal), Vec3(other - normal),
-              Vec3(-other - normal)})
+             {Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side,
+              Vec3(-side), other, Vec3(-other), Vec3(-normal), Vec3(side - normal), Vec3(-side - normal),
+              Vec3(other - normal), Vec3(-other - normal)})
             depth = std::min(depth, wayOut(way.normalized(), depth));
         out.inside.push_back({v, depth});
         out.deepest = std::max(out.deepest, depth);
