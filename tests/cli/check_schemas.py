@@ -26,3 +26,15 @@ for name, document in documents.items():
         sys.exit(name + ": a wrong version was accepted")
     except jsonschema.ValidationError:
         print(name, "fits its schema")
+
+recipes = os.path.join(folder, "..", "..", "demo", "recipes")
+with open(os.path.join(folder, "recipe.schema.json")) as f:
+    schema = json.load(f)
+jsonschema.Draft7Validator.check_schema(schema)
+for name in sorted(os.listdir(recipes)):
+    with open(os.path.join(recipes, name)) as f:
+        jsonschema.validate(json.load(f), schema)
+    print(name, "fits the recipe schema")
+for name in ("truth", "drivers"):
+    with open(os.path.join(folder, name + ".schema.json")) as f:
+        jsonschema.Draft7Validator.check_schema(json.load(f))
