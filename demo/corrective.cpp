@@ -247,7 +247,7 @@ void addCorrectives(Character& c, int bodyPart, const CorrectiveNeed& need) {
             shape.name = m.id + " " + std::to_string(int(std::lround(shape.degrees)));
             const Driven driven = drive(c, poseAt(c.skeleton, m, shape.degrees));
             std::vector<Vec3> posed;
-            deformLinear(c, driven.world, c.bindPosition, posed);
+            deform(c, {driven.world, {}}, Skinning::Linear, posed); // before any shape
             const auto blend = blends(c, driven.world);
             std::vector<Vec3> start(posed.begin() + body.firstVertex,
                                     posed.begin() + body.firstVertex + body.vertexCount);

@@ -1,5 +1,6 @@
 #include "app/main_window.h"
 
+#include "app/review/limits_dialog.h"
 #include "app/theme.h"
 
 #include <QAction>
@@ -221,6 +222,9 @@ void MainWindow::buildActions() {
         tr("Redo"), {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z)},
         [this] { session_->undoStack().redo(); }, this);
     action(
+        tr("Limits: what counts as too much"), {QKeySequence(Qt::CTRL | Qt::Key_L)}, [this] { showLimits(); },
+        this);
+    action(
         tr("Show all keys"), {QKeySequence(Qt::Key_Question)}, [this] { showKeys(); }, this);
 
     const auto review = [this](const QString& text, Qt::KeyboardModifier m, Qt::Key key,
@@ -412,6 +416,14 @@ void MainWindow::say(const QString& message, bool bad) {
             if (message_->text() == message)
                 messageBar_->hide();
         });
+}
+
+void MainWindow::showLimits() {
+    if (auto* open = findChild<LimitsDialog*>())
+        return open->raise();
+    auto* dialog = new LimitsDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show(); // beside the page: what comes and goes is seen there
 }
 
 void MainWindow::showKeys() {

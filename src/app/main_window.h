@@ -33,6 +33,7 @@ private:
                     QWidget* where);
     void refreshTop();
     void refreshFoot();
+    void showLimits();
     void showKeys();
     void say(const QString& message, bool bad);
     void fillCommands();

@@ -2,6 +2,8 @@
 #include "core/run/run.h"
 #include "io/file_write.h"
 #include "io/gltf_read.h"
+#include "io/limits_json.h"
+#include "io/measured_cache.h"
 #include "io/mesh_write.h"
 #include "io/plan_json.h"
 #include "io/run_json.h"
@@ -27,7 +29,7 @@ int fail(int code, const std::string& message) {
 }
 
 struct Options {
-    std::string file, out, plan, method = "linear", json, csv, html, log;
+    std::string file, out, plan, limits, cache, method = "linear", json, csv, html, log;
     bool asJson = false, quiet = false;
     int failAt = 0, threads = 0;
     std::vector<std::string> sets;
@@ -123,6 +125,16 @@ int run(const Subject& s, const Options& o) {
     RunOptions options;
     options.method = o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion;
     options.threads = o.threads;
+    if (!o.limits.empty()) {
+        auto given = readLimits(o.limits);
+        if (!given)
+            return fail(BadUse, given.error());
+        options.limits = std::move(*given);
+    }
+    std::unique_ptr<MeasuredCache> cache;
+    if (!o.cache.empty())
+        cache = std::make_unique<MeasuredCache>(o.cache);
+    options.store = cache.get();
     const bool tell = !o.quiet && isatty(2);
     if (tell)
         options.progress = [](const RunProgress& p) {
@@ -179,8 +191,13 @@ int main(int argc, char** argv) {
     doInspect->add_flag("--json", o.asJson, "as JSON on standard output");
     CLI::App* doPlan = command("plan", "write the default plan for this character");
     doPlan->add_option("--out", o.out, "plan.json")->required();
+    CLI::App* doLimits = app.add_subcommand("limits", "write the standard limits, to be edited");
+    doLimits->add_option("--out", o.out, "limits.json")->required();
     CLI::App* doRun = command("run", "run a plan: measure every step, judge, and find");
     doRun->add_option("--plan", o.plan, "a plan file; without it the default plan");
+    doRun->add_option("--limits", o.limits, "a limits file; without it the standard limits");
+    doRun->add_option("--cache", o.cache,
+                      "a folder that keeps measurements, so that nothing is measured twice");
     method(doRun);
     doRun->add_option("--json", o.json, "write the run as JSON (- for standard output)");
     doRun->add_option("--csv", o.csv, "write the measurements as CSV (- for standard output)");
@@ -200,6 +217,10 @@ int main(int argc, char** argv) {
         return app.exit(e) == 0 ? Clean : BadUse;
     }
 
+    if (doLimits->parsed()) {
+        auto written = writeFile(o.out, limitsToJson(Limits::standard()));
+        return written ? Clean : fail(BadUse, written.error());
+    }
     auto character = readGltf(o.file);
     if (!character)
         return fail(Unreadable, character.error());

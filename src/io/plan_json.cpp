@@ -1,9 +1,10 @@
 #include "io/plan_json.h"
 
+#include "io/file_read.h"
+
 #include <nlohmann/json.hpp>
 
 #include <cmath>
-#include <fstream>
 
 namespace hobble {
 
@@ -48,9 +49,7 @@ Result<Plan> planFromJson(const std::string& text, const Skeleton& skeleton) {
             motion.roll = m.value("roll", false);
             const std::string side = m.value("side", "middle"), role = m.value("role", "unknown");
             motion.side = side == "left" ? Side::Left : side == "right" ? Side::Right : Side::Middle;
-            for (int r = 0; r <= static_cast<int>(Role::End); ++r)
-                if (role == nameOf(static_cast<Role>(r)))
-                    motion.role = static_cast<Role>(r);
+            motion.role = roleCalled(role).value_or(Role::Unknown);
             for (const json& t : m.at("turns")) {
                 JointTurn turn;
                 const auto name = t.at("joint").get<std::string>();
@@ -81,11 +80,10 @@ Result<Plan> planFromJson(const std::string& text, const Skeleton& skeleton) {
 }
 
 Result<Plan> readPlan(const std::string& path, const Skeleton& skeleton) {
-    std::ifstream in(path, std::ios::binary);
-    if (!in)
-        return Error{"Cannot open " + path + ": it is missing or may not be read."};
-    const std::string text((std::istreambuf_iterator<char>(in)), {});
-    auto plan = planFromJson(text, skeleton);
+    const auto text = readFile(path);
+    if (!text)
+        return Error{text.error()};
+    auto plan = planFromJson(*text, skeleton);
     if (!plan)
         return Error{"Cannot use " + path + ": " + plan.error() + "."};
     return plan;

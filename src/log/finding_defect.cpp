@@ -2,6 +2,8 @@
 
 #include "io/run_json.h"
 
+#include <algorithm>
+
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -41,16 +43,36 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     d.pose = compact({{QStringLiteral("motion"), d.motion},
                       {QStringLiteral("degrees"), f.peakDegrees},
                       {QStringLiteral("turns"), turns}});
-    QJsonObject marks;
+    QJsonObject parts;
     for (const PartMarks& m : f.marks) {
         QJsonArray vertices;
         for (std::uint32_t v : m.vertices)
             vertices.append(static_cast<qint64>(v));
-        marks.insert(QString::fromStdString(s.character->parts[m.part].name), vertices);
+        parts.insert(QString::fromStdString(s.character->parts[m.part].name), vertices);
     }
-    d.marks = compact(marks);
+    const FindingMark mark = markOf(s, f);
+    d.marks = compact({{QStringLiteral("parts"), parts},
+                       {QStringLiteral("place"), QJsonArray{mark.place.x(), mark.place.y(), mark.place.z()}},
+                       {QStringLiteral("reach"), mark.reach}});
     d.camera = "{}";
     return d;
+}
+
+std::optional<FindingMark> markOf(const DefectFacts& d) {
+    const auto marks = QJsonDocument::fromJson(d.marks).object();
+    const QJsonArray place = marks.value(QStringLiteral("place")).toArray();
+    if (place.size() != 3)
+        return std::nullopt;
+    FindingMark out;
+    out.joint = d.joint.toStdString();
+    const std::string kind = d.kind.toStdString();
+    const auto known = std::find_if(kKinds.begin(), kKinds.end(), [&](Kind k) { return kind == nameOf(k); });
+    if (known == kKinds.end())
+        return std::nullopt;
+    out.kind = *known;
+    out.place = Vec3d(place[0].toDouble(), place[1].toDouble(), place[2].toDouble());
+    out.reach = marks.value(QStringLiteral("reach")).toDouble();
+    return out;
 }
 
 RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {

@@ -1,5 +1,6 @@
 #pragma once
 // What a defect keeps of the finding it was logged from.
+#include "core/judge/matching.h"
 #include "core/run/run.h"
 #include "log/production_log.h"
 
@@ -7,6 +8,9 @@ namespace hobble {
 
 /// Everything but build, camera and picture.
 DefectFacts factsOf(const Subject& subject, const Plan& plan, const Finding& finding);
+
+/// Where a logged defect was seen, to find it again; nothing for one logged without a place.
+std::optional<FindingMark> markOf(const DefectFacts& facts);
 
 /// The summary the log keeps of a run.
 RunSummary summaryOf(const Subject& subject, const RunResult& run, qint64 buildId);

@@ -115,6 +115,44 @@ private slots:
         QVERIFY(whole > 0 && whole < plan.motions.size());
     }
 
+    // From the press to the end of the run: however long a pose takes, it is looked at several times within
+    // it.
+    void stopsWithinATenthOfASecond() {
+        const Subject s = badger();
+        const Plan plan = defaultPlan(*s.character, s.roles);
+        for (std::size_t at : {1u, 57u, 300u}) {
+            std::atomic<bool> cancel{false};
+            QElapsedTimer pressed;
+            RunOptions o;
+            o.cancel = &cancel;
+            o.progress = [&](const RunProgress& p) {
+                if (p.done == at) {
+                    cancel = true;
+                    pressed.start();
+                }
+            };
+            QVERIFY(runPlan(s, plan, o).cancelled);
+            QVERIFY2(pressed.elapsed() < 100, qPrintable(QString::number(pressed.elapsed())));
+        }
+    }
+
+    // No pose knows of the others: the same motion alone gives what it gives among others.
+    void motionsDoNotDependOnEachOther() {
+        const Subject s = badger();
+        Plan whole = defaultPlan(*s.character, s.roles);
+        whole.motions.resize(9);
+        Plan alone = whole;
+        alone.motions = {whole.motions[7]};
+        const RunResult a = runPlan(s, whole), b = runPlan(s, alone);
+        for (std::size_t i = 0; i < b.motions[0].steps.size(); ++i)
+            for (std::size_t k = 0; k < b.motions[0].steps[i].joints.size(); ++k) {
+                const ZoneMeasures &x = a.motions[7].steps[i].joints[k].measures,
+                                   &y = b.motions[0].steps[i].joints[k].measures;
+                QVERIFY(x.stretch == y.stretch && x.squash == y.squash && x.volume == y.volume &&
+                        x.roughness == y.roughness && x.contact == y.contact && x.leak == y.leak);
+            }
+    }
+
     void jsonHasTheContract() {
         const Subject s = subjectOf(tube());
         const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 0}));

@@ -139,7 +139,7 @@ QWidget* FindingsPanel::card(int index) {
     }
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(8);
-    if (const qint64 defect = session_->defectOf(f)) {
+    if (const qint64 defect = session_->defectOf(index)) {
         auto* open = new QPushButton(tr("Logged as defect %1").arg(defect));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
         buttons->addWidget(open);

@@ -12,13 +12,13 @@ PosedFrame computeFrame(const PoseRequest& r) {
     f.motion = r.motion;
     f.degrees = r.degrees;
     const Driven driven = drive(c, r.pose);
-    deform(c, driven, r.method, f.position);
+    deform(c, driven, r.method, f.position, &s.lanes);
     for (const Transform& t : driven.world)
         f.jointPosition.push_back(t.translation().cast<float>());
     const auto welded = weldedPositions(s.surface, f.position);
 
     std::vector<Strain> perTriangle;
-    strains(s.surface, s.rest, welded, perTriangle);
+    strains(s.surface.triangles, s.rest, welded, perTriangle);
     const auto perVertex = vertexStrains(s.surface, perTriangle);
     std::vector<Vec3> normals(welded.size(), Vec3::Zero()); // over welds, so that seams do not show
     for (const Triangle& t : s.surface.triangles) {

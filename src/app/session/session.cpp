@@ -1,10 +1,16 @@
 #include "app/session/session.h"
 
+#include "io/file_write.h"
 #include "io/gltf_read.h"
+#include "io/limits_json.h"
+#include "io/measured_cache.h"
 #include "log/finding_defect.h"
 
+#include <QDir>
 #include <QFileInfo>
 #include <QSettings>
+#include <QStandardPaths>
+#include <QTimer>
 
 namespace hobble {
 
@@ -31,7 +37,17 @@ private:
 
 } // namespace
 
-Session::Session(QObject* parent) : QObject(parent) {
+Session::Session(QObject* parent)
+    : QObject(parent), limits_(Limits::standard()),
+      measured_(std::make_unique<MeasuredCache>(
+          (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/measured"))
+              .toStdString())) {
+    if (QFile::exists(limitsPath())) {
+        if (auto kept = readLimits(limitsPath().toStdString()))
+            limits_ = *kept;
+        else // the window is not there yet to be told
+            QTimer::singleShot(0, this, [this, message = kept.error()] { fail(message); });
+    }
     connect(&poses_, &PoseWorker::posed, this, [this](std::shared_ptr<const PosedFrame> frame) {
         if (frame->subject != subject_)
             return; // of a character closed meanwhile
@@ -65,6 +81,7 @@ void Session::openFile(const QString& path) {
                         subject_ = subject;
                         plan_ = defaultPlan(*subject->character, subject->roles);
                         run_.reset();
+                        matchDefects();
                         frame_.reset();
                         finding_ = -1;
                         motion_ = -1;
@@ -99,33 +116,79 @@ void Session::setMethod(Skinning method) {
     runAgain();
 }
 
-void Session::startRun() {
-    jobs_.start(
-        tr("Testing %1").arg(characterTitle()),
-        [this, subject = subject_, plan = plan_, method = method_,
-         limits = limits_](JobControl& control) -> std::function<void()> {
-            RunOptions options;
-            options.method = method;
-            options.limits = limits;
-            options.cancel = &control.cancelled;
-            options.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
-            auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
-            return [this, subject, result] {
-                if (subject != subject_)
-                    return;
-                run_ = result;
-                runAt_ = QDateTime::currentDateTime();
-                finding_ = -1;
-                if (result->cancelled)
-                    emit told(tr("Run stopped: the motions that were finished are shown."));
-                else if (log_ && !log_->readOnly() && build_.id)
-                    if (auto entered = log_->addRun(summaryOf(*subject, *result, build_.id)); !entered)
-                        fail(entered.error());
-                emit runChanged();
-                if (!result->findings.empty() && motion_ <= 0 && degrees_ == 0)
-                    showFinding(0);
-            };
-        });
+QString Session::limitsPath() {
+    return QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
+           QStringLiteral("/limits.json");
+}
+
+bool Session::keepLimits(const Limits& limits) {
+    limits_ = limits;
+    QDir().mkpath(QFileInfo(limitsPath()).absolutePath());
+    if (auto written = writeFile(limitsPath().toStdString(), limitsToJson(limits)); !written)
+        fail(written.error());
+    emit limitsChanged();
+    if (run_)
+        startRun(run_->cancelled ? Why::Measure : Why::JudgeAgain);
+    return true;
+}
+
+void Session::setLimits(const Limits& limits) {
+    if (limits == limits_)
+        return;
+    const Limits before = limits_;
+    keepLimits(limits);
+    undo_.push(new LogCommand(
+        tr("change limits"), [=, this] { return keepLimits(limits); },
+        [this, before = before] { return keepLimits(before); }));
+}
+
+void Session::startRun(Why why) {
+    jobs_.start(tr("Testing %1").arg(characterTitle()),
+                [this, why, subject = subject_, plan = plan_, method = method_, limits = limits_,
+                 before = run_](JobControl& control) -> std::function<void()> {
+                    RunOptions options;
+                    options.method = method;
+                    options.limits = limits;
+                    options.cancel = &control.cancelled;
+                    options.store = measured_.get();
+                    options.before = before;
+                    options.progress = [&](const RunProgress& p) {
+                        control.tell(p.done, p.total, p.secondsLeft);
+                    };
+                    auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
+                    return [this, why, subject, result] {
+                        if (subject == subject_)
+                            finishRun(result, why);
+                    };
+                });
+}
+
+void Session::finishRun(std::shared_ptr<const RunResult> result, Why why) {
+    int kept = -1; // the finding looked at, among the new ones
+    if (why == Why::JudgeAgain && run_ && finding_ >= 0) {
+        std::vector<FindingMark> now;
+        for (const Finding& f : result->findings)
+            now.push_back(markOf(*subject_, f));
+        const auto match =
+            matchFindings(now, {markOf(*subject_, run_->findings[static_cast<std::size_t>(finding_)])});
+        kept = static_cast<int>(std::find(match.begin(), match.end(), 0) - match.begin());
+        kept = kept < static_cast<int>(match.size()) ? kept : -1;
+    }
+    run_ = std::move(result);
+    finding_ = kept;
+    matchDefects();
+    if (why == Why::Measure) {
+        runAt_ = QDateTime::currentDateTime();
+        if (run_->cancelled)
+            emit told(tr(
+                "Run stopped: the motions that were finished are shown. “Run the plan” goes on from there."));
+        else if (log_ && !log_->readOnly() && build_.id)
+            if (auto entered = log_->addRun(summaryOf(*subject_, *run_, build_.id)); !entered)
+                fail(entered.error());
+    }
+    emit runChanged();
+    if (why == Why::Measure && !run_->findings.empty() && motion_ <= 0 && degrees_ == 0)
+        showFinding(0);
 }
 
 void Session::setPose(int motion, double degrees) {
@@ -232,19 +295,33 @@ void Session::refreshLog() {
         return fail(defects ? people.error() : defects.error());
     defects_ = std::move(*defects);
     people_ = std::move(*people);
+    matchDefects();
     emit logChanged();
 }
 
-qint64 Session::defectOf(const Finding& f) const {
-    if (!subject_)
-        return 0;
-    const DefectFacts facts = factsOf(*subject_, plan_, f);
+qint64 Session::defectOf(int finding) const {
+    return finding >= 0 && finding < static_cast<int>(defectOf_.size())
+               ? defectOf_[static_cast<std::size_t>(finding)]
+               : 0;
+}
+
+void Session::matchDefects() {
+    defectOf_.clear();
+    if (!subject_ || !run_)
+        return;
+    std::vector<FindingMark> now, logged;
+    for (const Finding& f : run_->findings)
+        now.push_back(markOf(*subject_, f));
+    std::vector<qint64> ids;
     for (const Defect& d : defects_)
-        if (d.build.hash == QString::fromStdString(subject_->character->hash) &&
-            d.facts.joint == facts.joint && d.facts.kind == facts.kind && d.facts.motion == facts.motion &&
-            d.facts.what == facts.what && d.status != QLatin1String("withdrawn"))
-            return d.id;
-    return 0;
+        if (d.build.character == QString::fromStdString(subject_->character->name) &&
+            d.status != QLatin1String("withdrawn"))
+            if (const auto mark = markOf(d.facts)) {
+                logged.push_back(*mark);
+                ids.push_back(d.id);
+            }
+    for (int match : matchFindings(now, logged))
+        defectOf_.push_back(match < 0 ? 0 : ids[static_cast<std::size_t>(match)]);
 }
 
 void Session::logDefect(int index, const QByteArray& camera, const QByteArray& picture) {
@@ -253,7 +330,7 @@ void Session::logDefect(int index, const QByteArray& camera, const QByteArray& p
     if (!run_ || index < 0 || index >= static_cast<int>(run_->findings.size()))
         return;
     const Finding& f = run_->findings[index];
-    if (const qint64 known = defectOf(f))
+    if (const qint64 known = defectOf(index))
         return void(emit defectLogged(known));
     DefectFacts facts = factsOf(*subject_, plan_, f);
     facts.buildId = build_.id;

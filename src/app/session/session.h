@@ -19,12 +19,14 @@ public:
     void openFile(const QString& path); // reads, prepares and runs the default plan, off the window's thread
     void runAgain();
     void setMethod(Skinning method);
+    void setLimits(const Limits& limits); // kept for the next start; judges the run again
     Skinning method() const { return method_; }
     std::shared_ptr<const Subject> subject() const { return subject_; }
     const Plan& plan() const { return plan_; }
     std::shared_ptr<const RunResult> run() const { return run_; } // null until one has finished
     QDateTime runAt() const { return runAt_; }
     const Limits& limits() const { return limits_; }
+    static QString limitsPath();    // where they are kept
     QString characterTitle() const; // "Badger postmaster"
     int buildNumber() const { return build_.number; }
 
@@ -48,8 +50,9 @@ public:
     QString author() const;
     QVector<Defect> defects() const { return defects_; }
     QVector<Person> people() const { return people_; }
-    /// The defect logged from a finding of this build, or 0.
-    qint64 defectOf(const Finding& finding) const;
+    /// The defect of this character that tells of a finding of the run, in this build or an earlier one; 0
+    /// when there is none.
+    qint64 defectOf(int finding) const;
     void logDefect(int finding, const QByteArray& camera, const QByteArray& picture);
     void changeDefect(qint64 id, const QString& field, const QString& value);
     void comment(qint64 id, const QString& text);
@@ -63,6 +66,7 @@ public:
 
 signals:
     void characterChanged();
+    void limitsChanged();
     void runChanged();
     void poseChanged();                                         // motion or degrees asked for
     void frameReady(std::shared_ptr<const hobble::PosedFrame>); // and computed
@@ -73,11 +77,15 @@ signals:
     void told(const QString& message); // something went well and is worth a line
 
 private:
-    void startRun();
+    enum class Why { Measure, JudgeAgain };
+    void startRun(Why why = Why::Measure);
+    void finishRun(std::shared_ptr<const RunResult> result, Why why);
     void requestFrame();
     void enterBuild();
+    void matchDefects();
     bool write(qint64 id, const QString& field, const QString& value); // one event, no undo
-    bool roster(const Result<Done>& result);                           // reports it, reads the log anew
+    bool keepLimits(const Limits& limits);
+    bool roster(const Result<Done>& result); // reports it, reads the log anew
     void setPersonActive(qint64 id, bool active, const QString& text);
     void fail(const std::string& message) { emit failed(QString::fromStdString(message)); }
 
@@ -85,7 +93,7 @@ private:
     Plan plan_;
     std::shared_ptr<const RunResult> run_;
     QDateTime runAt_;
-    Limits limits_ = Limits::standard();
+    Limits limits_;
     Skinning method_ = Skinning::Linear;
     int motion_ = -1, freeJoint_ = -1, finding_ = -1;
     double degrees_ = 0;
@@ -94,8 +102,10 @@ private:
     std::unique_ptr<ProductionLog> log_;
     Build build_;
     QVector<Defect> defects_;
+    std::vector<qint64> defectOf_; // per finding of the run
     QVector<Person> people_;
     QUndoStack undo_;
+    std::unique_ptr<MeasuredStore> measured_; // so that nothing is measured twice
     PoseWorker poses_;
     JobQueue jobs_;
 };

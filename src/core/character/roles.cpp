@@ -416,6 +416,13 @@ const char* nameOf(Role role) {
     return names[static_cast<int>(role)];
 }
 
+std::optional<Role> roleCalled(const std::string& name) {
+    for (int r = 0; r <= static_cast<int>(Role::End); ++r)
+        if (name == nameOf(static_cast<Role>(r)))
+            return static_cast<Role>(r);
+    return std::nullopt;
+}
+
 const char* nameOf(Side side) {
     static const char* names[] = {"middle", "left", "right"};
     return names[static_cast<int>(side)];

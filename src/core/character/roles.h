@@ -3,6 +3,8 @@
 // word may belong to several roles ("leg" is a thigh or a shin), and the tree decides.
 #include "core/character/character.h"
 
+#include <optional>
+
 namespace hobble {
 
 enum class Role {
@@ -55,6 +57,7 @@ std::vector<JointRole> guessRoles(const Character& character);
 
 const char* nameOf(Role role); // "shoulder"
 const char* nameOf(Side side); // "left", "right", "middle"
+std::optional<Role> roleCalled(const std::string& name);
 
 /// Words of a joint's name: split at case changes, digits and separators, lower case, namespaces dropped.
 std::vector<std::string> wordsOf(const std::string& jointName);

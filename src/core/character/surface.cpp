@@ -102,6 +102,38 @@ void weldWeights(const Character& c, Surface& s) {
     }
 }
 
+// Brings the neighbours of each vertex whose triangles form one closed fan into their order around it.
+void orderRings(Surface& s) {
+    s.wholeRing.assign(s.vertexCount(), 0);
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> next; // from one neighbour to the following
+    std::vector<std::uint32_t> ring;
+    for (std::uint32_t v = 0; v < s.vertexCount(); ++v) {
+        const std::size_t count = s.neighbours.count(v);
+        if (count < 3 || s.trianglesAt.count(v) != count)
+            continue;
+        next.clear();
+        for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t) {
+            const Triangle& f = s.triangles[*t];
+            const int k = f[0] == v ? 0 : f[1] == v ? 1 : 2;
+            next.push_back({f[(k + 1) % 3], f[(k + 2) % 3]});
+        }
+        std::sort(next.begin(), next.end());
+        ring.assign(1, next.front().first);
+        while (true) {
+            const auto at = std::lower_bound(next.begin(), next.end(), std::pair(ring.back(), 0u));
+            if (at == next.end() || at->first != ring.back() || at->second == ring.front() ||
+                ring.size() == count)
+                break;
+            ring.push_back(at->second);
+        }
+        std::vector<std::uint32_t>::iterator own = s.neighbours.item.begin() + s.neighbours.first[v];
+        if (ring.size() != count || !std::is_permutation(ring.begin(), ring.end(), own))
+            continue;
+        std::copy(ring.begin(), ring.end(), own);
+        s.wholeRing[v] = 1;
+    }
+}
+
 } // namespace
 
 double Surface::weightOn(std::uint32_t welded, const std::vector<char>& in) const {
@@ -170,6 +202,7 @@ Surface buildSurface(const Character& c, double tolerance) {
         }
     s.neighbours = listsFrom(pairs, welded);
     s.trianglesAt = listsFrom(at, welded);
+    orderRings(s);
     std::sort(edges.begin(), edges.end());
     for (std::size_t i = 0; i < edges.size();) {
         std::size_t j = i;
@@ -203,10 +236,15 @@ Surface buildSurface(const Character& c, double tolerance) {
 }
 
 std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions) {
-    std::vector<Vec3> out(surface.vertexCount());
+    std::vector<Vec3> out;
+    weldedPositions(surface, filePositions, out);
+    return out;
+}
+
+void weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions, std::vector<Vec3>& out) {
+    out.resize(surface.vertexCount());
     for (std::uint32_t w = 0; w < out.size(); ++w)
         out[w] = filePositions[surface.representative(w)];
-    return out;
 }
 
 } // namespace hobble

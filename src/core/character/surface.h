@@ -11,9 +11,11 @@ struct Surface {
     Lists members;                           // welded vertex → file vertices, ascending
     std::vector<Triangle> triangles;         // welded vertices; collapsed and doubled triangles left out
     std::vector<std::uint32_t> fileTriangle; // index in Character::triangles
-    std::vector<float> area;            // per triangle, neutral, m²; 0 for a sliver too thin to be measured
-    Lists neighbours;                   // welded vertex → welded vertices joined by an edge, ascending
-    Lists trianglesAt;                  // welded vertex → triangles
+    std::vector<float> area;     // per triangle, neutral, m²; 0 for a sliver too thin to be measured
+    Lists neighbours;            // welded vertex → welded vertices joined by an edge: in order around it
+                                 // where its ring is whole, the least first; otherwise ascending
+    std::vector<char> wholeRing; // per welded vertex: its triangles form one closed fan, facing alike
+    Lists trianglesAt;           // welded vertex → triangles
     std::vector<std::uint32_t> shellOf; // welded vertex → shell (connected piece); each lies within one part
     std::uint32_t shellCount = 0;
     SkinWeights weights; // per welded vertex: the mean of its members' weights
@@ -32,5 +34,6 @@ Surface buildSurface(const Character& character, double tolerance = 0);
 
 /// One position per welded vertex out of one per file vertex.
 std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions);
+void weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions, std::vector<Vec3>& out);
 
 } // namespace hobble

@@ -2,7 +2,8 @@
 
 namespace hobble {
 
-void deform(const Character& c, const Driven& driven, Skinning method, std::vector<Vec3>& out) {
+void deform(const Character& c, const Driven& driven, Skinning method, std::vector<Vec3>& out,
+            const WeightLanes* lanes) {
     const bool linear = method == Skinning::Linear;
     const std::vector<Vec3>* rest = linear ? &c.bindPosition : &c.neutral;
     std::vector<Vec3> shaped;
@@ -12,7 +13,7 @@ void deform(const Character& c, const Driven& driven, Skinning method, std::vect
         rest = &shaped;
     }
     if (linear)
-        deformLinear(c, driven.world, *rest, out);
+        deformLinear(c, lanes ? *lanes : weightLanes(c.weights), driven.world, *rest, out);
     else
         deformDualQuaternion(c, driven.world, *rest, out);
 }
@@ -23,7 +24,8 @@ void deform(const Character& character, const Pose& pose, Skinning method, std::
 
 std::vector<Vec3> neutralPositions(const Character& character) {
     std::vector<Vec3> out;
-    deformLinear(character, character.skeleton.neutralWorld, character.bindPosition, out);
+    deformLinear(character, weightLanes(character.weights), character.skeleton.neutralWorld,
+                 character.bindPosition, out);
     return out;
 }
 

@@ -13,11 +13,6 @@ namespace hobble {
 
 namespace {
 
-struct Node {
-    int motion = 0, step = 0;
-    const Patch* patch = nullptr;
-};
-
 double area(const Subject& s, const std::vector<std::uint32_t>& triangles) {
     double sum = 0;
     for (std::uint32_t t : triangles)
@@ -149,97 +144,149 @@ void groupFaults(const Subject& s, std::vector<Finding>& findings) {
 
 } // namespace
 
-std::vector<Finding> mergeFindings(const Subject& s, const Plan& plan,
-                                   const std::vector<MotionResult>& results,
-                                   const std::vector<std::vector<PosePatches>>& patches,
-                                   const Limits& limits) {
-    std::map<std::pair<int, Kind>, std::vector<Node>> byJoint;
-    for (std::size_t m = 0; m < patches.size(); ++m)
-        for (std::size_t i = 0; i < patches[m].size(); ++i)
-            for (const PosePatch& p : patches[m][i])
-                byJoint[{p.joint, p.patch.kind}].push_back(
-                    {static_cast<int>(m), static_cast<int>(i), &p.patch});
+struct FindingMerger::Growing {
+    std::vector<std::uint32_t> covered; // triangles, over all steps and motions
+    std::set<int> motions;
+    int motion = -1, peakStep = 0, firstStep = 0; // in the motion that shows it worst
+    double value = 1, firstValue = 1, onsetDegrees = 0;
+    std::vector<std::uint32_t> triangles; // all of the fault that the peak pose shows
 
-    const BodyFrame& body = s.body;
-    std::vector<Finding> out;
+    void join(const Growing& o, Kind kind) {
+        unite(covered, o.covered);
+        motions.insert(o.motions.begin(), o.motions.end());
+        const bool sameMotion = motion == o.motion;
+        if (sameMotion && peakStep == o.peakStep)
+            unite(triangles, o.triangles);
+        const Growing mine = *this;
+        if (worse(kind, o.value, value)) {
+            motion = o.motion;
+            peakStep = o.peakStep;
+            value = o.value;
+            if (!sameMotion || mine.peakStep != o.peakStep)
+                triangles = o.triangles;
+            firstStep = o.firstStep;
+            firstValue = o.firstValue;
+            onsetDegrees = o.onsetDegrees;
+        }
+        if (const Growing& early = mine.firstStep < o.firstStep ? mine : o; sameMotion) {
+            firstStep = early.firstStep;
+            firstValue = early.firstValue;
+            onsetDegrees = early.onsetDegrees;
+        }
+    }
+
+    static void unite(std::vector<std::uint32_t>& into, const std::vector<std::uint32_t>& more) {
+        std::vector<std::uint32_t> merged;
+        merged.reserve(into.size() + more.size());
+        std::set_union(into.begin(), into.end(), more.begin(), more.end(), std::back_inserter(merged));
+        into = std::move(merged);
+    }
+};
+
+FindingMerger::FindingMerger(const Subject& subject, const Plan& plan, const Limits& limits)
+    : s_(subject), plan_(plan), limits_(limits) {}
+
+FindingMerger::~FindingMerger() = default;
+
+void FindingMerger::add(int motion, const MotionResult& result, const std::vector<PosePatches>& patches) {
+    struct Node {
+        int step = 0;
+        const Patch* patch = nullptr;
+        Vec3d middle = Vec3d::Zero();
+    };
+    std::map<std::pair<int, Kind>, std::vector<Node>> byJoint;
+    for (std::size_t i = 0; i < patches.size(); ++i)
+        for (const PosePatch& p : patches[i])
+            byJoint[{p.joint, p.patch.kind}].push_back(
+                {static_cast<int>(i), &p.patch, middleOf(s_, p.patch.triangles)});
     for (const auto& [key, nodes] : byJoint) {
         const auto& [joint, kind] = key;
-        Clusters clusters(nodes.size());
-        std::vector<Vec3d> middles;
-        for (const Node& n : nodes)
-            middles.push_back(middleOf(s, n.patch->triangles));
         // Patches around one joint in one pose are one fault with several faces; far ones (a stray weight on
         // another limb) are faults of their own.
-        const double near = 2.5 * std::max(s.zones[joint].limbRadius, 0.01 * body.height);
+        const double near = 2.5 * std::max(s_.zones[joint].limbRadius, 0.01 * s_.body.height);
+        Clusters clusters(nodes.size());
         for (std::size_t a = 0; a < nodes.size(); ++a)
-            for (std::size_t b = a + 1;
-                 b < nodes.size() && nodes[b].motion == nodes[a].motion && nodes[b].step <= nodes[a].step + 1;
-                 ++b)
+            for (std::size_t b = a + 1; b < nodes.size() && nodes[b].step <= nodes[a].step + 1; ++b)
                 if (nodes[b].step == nodes[a].step
-                        ? (middles[a] - middles[b]).norm() < near
-                        : overlap(s, nodes[a].patch->triangles, nodes[b].patch->triangles))
+                        ? (nodes[a].middle - nodes[b].middle).norm() < near
+                        : overlap(s_, nodes[a].patch->triangles, nodes[b].patch->triangles))
                     clusters.join(a, b);
-        // Across motions what each cluster covers over all its steps is compared.
-        std::map<std::size_t, std::vector<std::uint32_t>> covered;
-        for (std::size_t i = 0; i < nodes.size(); ++i) {
-            auto& all = covered[clusters.find(i)];
-            std::vector<std::uint32_t> merged;
-            std::set_union(all.begin(), all.end(), nodes[i].patch->triangles.begin(),
-                           nodes[i].patch->triangles.end(), std::back_inserter(merged));
-            all = std::move(merged);
-        }
-        for (auto a = covered.begin(); a != covered.end(); ++a)
-            for (auto b = std::next(a); b != covered.end(); ++b)
-                if (overlap(s, a->second, b->second))
-                    clusters.join(a->first, b->first);
-
-        std::map<std::size_t, std::vector<const Node*>> merged;
+        std::map<std::size_t, std::vector<const Node*>> groups;
         for (std::size_t i = 0; i < nodes.size(); ++i)
-            merged[clusters.find(i)].push_back(&nodes[i]);
-        for (const auto& [root, members] : merged) {
-            const Node* peak = members.front();
-            std::set<int> motions;
+            groups[clusters.find(i)].push_back(&nodes[i]);
+        std::vector<Growing>& growing = growing_[key];
+        for (const auto& [root, members] : groups) {
+            Growing g;
+            g.motion = motion;
+            g.motions.insert(motion);
+            const Node* peak = members.front(); // members are in the order of the steps
             for (const Node* n : members) {
-                motions.insert(n->motion);
+                Growing::unite(g.covered, n->patch->triangles);
                 if (worse(kind, n->patch->value, peak->patch->value))
                     peak = n;
             }
-            const Node* first = peak;
             for (const Node* n : members)
-                if (n->motion == peak->motion && n->step < first->step)
-                    first = n;
+                if (n->step == peak->step)
+                    Growing::unite(g.triangles, n->patch->triangles);
+            g.value = peak->patch->value;
+            g.peakStep = peak->step;
+            g.firstStep = members.front()->step;
+            g.firstValue = members.front()->patch->value;
+            g.onsetDegrees = onsetAngle(kind, limits_.of(kind, s_.roles[joint].role)[0], result, g.firstStep,
+                                        joint, g.firstValue);
+            // What overlaps is one fault: all that do become one, at the place of the first.
+            std::size_t into = growing.size();
+            for (std::size_t k = 0; k < growing.size(); ++k) {
+                if (!overlap(s_, growing[k].covered, g.covered))
+                    continue;
+                if (into == growing.size()) {
+                    into = k;
+                    continue;
+                }
+                growing[into].join(growing[k], kind);
+                growing.erase(growing.begin() + static_cast<std::ptrdiff_t>(k--));
+            }
+            if (into == growing.size())
+                growing.push_back(std::move(g));
+            else
+                growing[into].join(g, kind);
+        }
+    }
+}
+
+std::vector<Finding> FindingMerger::findings() const {
+    std::vector<Finding> out;
+    for (const auto& [key, growing] : growing_) {
+        const auto& [joint, kind] = key;
+        const Role role = s_.roles[joint].role;
+        const LimitSteps& steps = limits_.of(kind, role);
+        for (const Growing& g : growing) {
             Finding f;
             f.joint = joint;
             f.kind = kind;
-            f.side = s.roles[joint].side;
-            f.role = s.roles[joint].role;
-            const LimitSteps& steps = limits.of(kind, f.role);
+            f.side = s_.roles[joint].side;
+            f.role = role;
             f.limit = steps[0];
-            f.peakValue = peak->patch->value;
+            f.peakValue = g.value;
             f.severity = severityOf(kind, f.peakValue, steps);
-            f.motion = peak->motion;
-            f.motions.assign(motions.begin(), motions.end());
-            f.peakDegrees = plan.motions[peak->motion].degrees[peak->step];
-            f.onsetDegrees =
-                onsetAngle(kind, steps[0], results[peak->motion], first->step, joint, first->patch->value);
-            for (const Node* n : members) // all of the fault that the peak pose shows
-                if (n->motion == peak->motion && n->step == peak->step)
-                    f.triangles.insert(f.triangles.end(), n->patch->triangles.begin(),
-                                       n->patch->triangles.end());
-            std::sort(f.triangles.begin(), f.triangles.end());
-            mark(s, body, f);
+            f.motion = g.motion;
+            f.motions.assign(g.motions.begin(), g.motions.end());
+            f.peakDegrees = plan_.motions[g.motion].degrees[g.peakStep];
+            f.onsetDegrees = g.onsetDegrees;
+            f.triangles = g.triangles;
+            mark(s_, s_.body, f);
             if (f.severity > 0)
                 out.push_back(std::move(f));
         }
     }
-    auto trouble = [&](const Finding& f) {
-        return troubleOf(f.kind, f.peakValue, limits.of(f.kind, f.role));
+    const auto trouble = [&](const Finding& f) {
+        return troubleOf(f.kind, f.peakValue, limits_.of(f.kind, f.role));
     };
     std::stable_sort(out.begin(), out.end(), [&](const Finding& a, const Finding& b) {
         return std::make_tuple(-a.severity, -trouble(a), a.joint) <
                std::make_tuple(-b.severity, -trouble(b), b.joint);
     });
-    groupFaults(s, out);
+    groupFaults(s_, out);
     return out;
 }
 

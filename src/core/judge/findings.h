@@ -5,6 +5,7 @@
 #include "core/judge/patches.h"
 #include "core/pose/motion.h"
 
+#include <map>
 #include <string>
 
 namespace hobble {
@@ -43,10 +44,25 @@ struct Finding {
     const Cause* headline() const { return causes.empty() || causes[0].weight < 0.25 ? nullptr : &causes[0]; }
 };
 
-/// `patches` has one list per motion and step. Motions without steps are passed over. Worst first.
-std::vector<Finding> mergeFindings(const Subject& subject, const Plan& plan,
-                                   const std::vector<MotionResult>& results,
-                                   const std::vector<std::vector<PosePatches>>& patches,
-                                   const Limits& limits);
+/// Merges as motions come in, so that what it keeps grows with the faults and not with the poses. The same
+/// motions in the same order give the same findings.
+class FindingMerger {
+public:
+    FindingMerger(const Subject& subject, const Plan& plan, const Limits& limits);
+    ~FindingMerger();
+
+    /// `patches` has one list per step of the motion. A motion may come again with patches of other kinds.
+    void add(int motion, const MotionResult& result, const std::vector<PosePatches>& patches);
+
+    /// Worst first. Their causes are still to be asked for.
+    std::vector<Finding> findings() const;
+
+private:
+    struct Growing; // a finding to be
+    const Subject& s_;
+    const Plan& plan_;
+    const Limits& limits_;
+    std::map<std::pair<int, Kind>, std::vector<Growing>> growing_; // by joint and kind
+};
 
 } // namespace hobble

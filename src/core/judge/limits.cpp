@@ -1,6 +1,7 @@
 #include "core/judge/limits.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -74,6 +75,20 @@ Limits Limits::standard() {
 const LimitSteps& Limits::of(Kind kind, Role role) const {
     const auto it = byRole.find({role, kind});
     return it != byRole.end() ? it->second : general.at(kind);
+}
+
+std::string whyNotLimits(Kind kind, const LimitSteps& steps) {
+    double before = unchangedOf(kind);
+    for (double step : steps) {
+        if (!std::isfinite(step) || step < 0)
+            return "limits are numbers from 0 up";
+        if (faultIsAbove(kind) ? step <= before : step >= before)
+            return faultIsAbove(kind)
+                       ? "each limit has to lie above the one before, the first above 'unchanged'"
+                       : "each limit has to lie below the one before, the first below 'unchanged'";
+        before = step;
+    }
+    return {};
 }
 
 bool faultIsAbove(Kind kind) {

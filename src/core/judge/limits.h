@@ -7,6 +7,7 @@
 #include <array>
 #include <map>
 #include <optional>
+#include <string>
 
 namespace hobble {
 
@@ -44,9 +45,15 @@ struct Limits {
     std::map<std::pair<Role, Kind>, LimitSteps> byRole;
     double leastPatch = 0.01; // share of the zone's area a patch must cover to count
 
+    bool operator==(const Limits&) const = default;
+
     static Limits standard();
     const LimitSteps& of(Kind kind, Role role) const;
 };
+
+/// Why the four cannot be limits of a kind, as the end of a sentence; empty when they can: each has to lie
+/// farther from unchanged than the one before.
+std::string whyNotLimits(Kind kind, const LimitSteps& steps);
 
 /// Ratios below their limit are faults for squash, volume loss and pinch; all others above.
 bool faultIsAbove(Kind kind);

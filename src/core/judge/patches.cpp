@@ -1,85 +1,31 @@
 #include "core/judge/patches.h"
 
+#include "core/measure/touching.h"
+
 #include <algorithm>
 #include <map>
-#include <unordered_map>
 
 namespace hobble {
-
-std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
-                                                 const std::vector<std::uint32_t>& marked) {
-    std::unordered_map<std::uint32_t, int> group; // triangle → group
-    for (std::uint32_t t : marked)
-        group.emplace(t, -1);
-    std::vector<std::vector<std::uint32_t>> out;
-    std::vector<std::uint32_t> stack;
-    for (std::uint32_t start : marked) {
-        if (group[start] >= 0)
-            continue;
-        const int id = static_cast<int>(out.size());
-        out.emplace_back();
-        group[start] = id;
-        stack.push_back(start);
-        while (!stack.empty()) {
-            const std::uint32_t t = stack.back();
-            stack.pop_back();
-            out[id].push_back(t);
-            for (std::uint32_t v : surface.triangles[t])
-                for (auto n = surface.trianglesAt.begin(v); n != surface.trianglesAt.end(v); ++n)
-                    if (auto it = group.find(*n); it != group.end() && it->second < 0) {
-                        it->second = id;
-                        stack.push_back(*n);
-                    }
-        }
-        std::sort(out[id].begin(), out[id].end());
-    }
-    return out;
-}
-
-std::vector<int> turnOfTriangles(const Subject& s, const Motion& motion, const MotionRegion& region) {
-    std::vector<int> out(region.triangles.size(), 0);
-    if (motion.turns.size() < 2)
-        return out;
-    for (std::size_t i = 0; i < out.size(); ++i) {
-        const Triangle& f = s.surface.triangles[region.triangles[i]];
-        float most = -1;
-        for (std::size_t k = 0; k < motion.turns.size(); ++k) {
-            float blend = 0;
-            for (std::uint32_t v : f)
-                blend += region.follow[k][v] * (1 - region.follow[k][v]);
-            if (blend > most) {
-                most = blend;
-                out[i] = static_cast<int>(k);
-            }
-        }
-    }
-    return out;
-}
 
 namespace {
 
 class Finder {
 public:
-    Finder(const Subject& s, const Motion& motion, const MotionRegion& region, const std::vector<int>& turnOf,
-           const PoseFields& fields, std::vector<ZoneMeasures>& zones, const Limits& limits)
-        : s_(s), motion_(motion), region_(region), turnOf_(turnOf), f_(fields), zones_(zones),
-          limits_(limits) {
-        numberOfTriangle_.reserve(region.triangles.size());
-        for (std::size_t i = 0; i < region.triangles.size(); ++i)
-            numberOfTriangle_.emplace(region.triangles[i], i);
-    }
+    Finder(const Subject& s, const Motion& motion, const MeasuredMotion& measured, std::size_t pose,
+           const Limits& limits)
+        : s_(s), motion_(motion), measured_(measured), p_(measured.poses[pose]), limits_(limits) {}
 
     PosePatches make() {
-        for (Kind kind : {Kind::Stretch, Kind::Squash})
-            triangles(kind, [&](std::size_t i) {
-                return kind == Kind::Stretch ? f_.strain[i].stretch : f_.strain[i].squash;
-            });
+        triangles(Kind::Stretch, p_.stretch);
+        triangles(Kind::Squash, p_.squash);
         zoneFaults();
         roughness();
         flips();
-        leaks();
-        contact();
-        covers();
+        vertices(Kind::Leak, p_.leak, 1, -1);
+        vertices(Kind::Contact, p_.inside, 4, lead());
+        vertices(Kind::PokeThrough, p_.poke, 4, -1);
+        vertices(Kind::Gap, p_.gap, 12, -1);
+        pops();
         parts();
         return std::move(out_);
     }
@@ -87,100 +33,73 @@ public:
 private:
     const Subject& s_;
     const Motion& motion_;
-    const MotionRegion& region_;
-    const std::vector<int>& turnOf_;
-    const PoseFields& f_;
-    std::vector<ZoneMeasures>& zones_;
+    const MeasuredMotion& measured_;
+    const MeasuredPose& p_;
     const Limits& limits_;
-    std::unordered_map<std::uint32_t, std::size_t> numberOfTriangle_;
     PosePatches out_;
 
-    int jointOf(std::size_t regionTriangle) const { return motion_.turns[turnOf_[regionTriangle]].joint; }
+    int jointOf(std::uint32_t triangle) const {
+        return motion_.turns[measured_.turnOf.empty() ? 0 : measured_.turnOf[triangle]].joint;
+    }
+    int jointOf(const std::vector<std::uint32_t>& group) const {
+        return jointOfPatch(s_, motion_, measured_.turnOf, group);
+    }
     Role roleOf(int joint) const { return s_.roles[joint].role; }
     int lead() const { return motion_.turns.front().joint; }
     double leastArea(int joint) const { return limits_.leastPatch * s_.zones[joint].area; }
     double limit(Kind kind, int joint) const { return limits_.of(kind, roleOf(joint))[0]; }
 
-    // The joint most of a patch belongs to: of the motion's, or the stranger that holds the skin from afar.
-    int jointOf(const std::vector<std::uint32_t>& triangles) const {
-        for (const WeightIsland& island : s_.islands) {
-            if (!island.far || island.share < 0.05)
-                continue;
-            std::size_t on = 0;
-            for (std::uint32_t t : triangles)
-                for (std::uint32_t v : s_.surface.triangles[t])
-                    on += std::binary_search(island.vertices.begin(), island.vertices.end(), v);
-            if (on >= triangles.size()) // a third of its corners
-                return island.joint;
-        }
-        std::map<int, double> held;
-        for (std::uint32_t t : triangles)
-            if (auto it = numberOfTriangle_.find(t); it != numberOfTriangle_.end())
-                held[jointOf(it->second)] += s_.surface.area[t] + 1e-12;
-        int best = lead();
-        double most = 0;
-        for (const auto& [joint, area] : held)
-            if (area > most) {
-                most = area;
-                best = joint;
-            }
-        return best;
+    double areaOf(const std::vector<std::uint32_t>& group) const {
+        double sum = 0;
+        for (std::uint32_t t : group)
+            sum += s_.surface.area[t];
+        return sum;
     }
 
-    ZoneMeasures& zone(int joint) {
-        for (std::size_t k = 0; k < motion_.turns.size(); ++k)
-            if (motion_.turns[k].joint == joint)
-                return zones_[k];
-        return zones_[0];
+    static float valueAt(const Samples& samples, std::uint32_t at) { // 0 where nothing was kept
+        const auto it = std::lower_bound(samples.begin(), samples.end(), at,
+                                         [](const Sample& a, std::uint32_t b) { return a.at < b; });
+        return it != samples.end() && it->at == at ? it->value : 0.f;
     }
 
-    static void raise(std::optional<double>& to, double value) { to = std::max(to.value_or(0), value); }
-
-    // Patches of region triangles whose value lies beyond the limit of their joint.
-    template <class Value> void triangles(Kind kind, const Value& value, double areaFactor = 1) {
+    // Patches of triangles whose value lies beyond the limit of their joint.
+    void triangles(Kind kind, const Samples& samples) {
+        std::vector<double> first; // limits per turn
+        for (const JointTurn& t : motion_.turns)
+            first.push_back(limit(kind, t.joint));
+        const bool above = faultIsAbove(kind);
         std::vector<std::uint32_t> marked;
-        for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
-            const double x = value(i), l = limit(kind, jointOf(i));
-            if ((faultIsAbove(kind) ? x > l : x < l) && s_.surface.area[region_.triangles[i]] > 0 &&
-                !s_.onRigidPart[region_.triangles[i]])
-                marked.push_back(region_.triangles[i]);
+        for (const Sample& x : samples) {
+            const double l = first[measured_.turnOf.empty() ? 0 : measured_.turnOf[x.at]];
+            if (above ? x.value > l : x.value < l)
+                marked.push_back(x.at);
         }
         for (auto& group : touching(s_.surface, marked)) {
-            Patch patch;
-            patch.kind = kind;
-            std::vector<std::pair<float, float>> items; // badness, area
-            for (std::uint32_t t : group) {
-                const auto x = static_cast<float>(value(numberOfTriangle_.at(t)));
-                patch.area += s_.surface.area[t];
-                items.emplace_back(faultIsAbove(kind) ? -x : x, s_.surface.area[t]);
-            }
+            const double area = areaOf(group);
             const int joint = jointOf(group);
-            const double least = areaFactor * leastArea(joint);
-            if (patch.area < least || items.empty())
+            const double least = leastArea(joint);
+            if (area < least)
                 continue;
-            patch.value = std::abs(weightedQuantile(std::move(items), least / patch.area));
-            patch.triangles = std::move(group);
-            out_.push_back({joint, std::move(patch)});
+            std::vector<std::pair<float, float>> items; // badness, area
+            for (std::uint32_t t : group)
+                items.emplace_back(above ? -valueAt(samples, t) : valueAt(samples, t), s_.surface.area[t]);
+            const double value = std::abs(weightedQuantile(std::move(items), least / area));
+            out_.push_back({joint, {kind, value, area, std::move(group)}});
         }
     }
 
     // Faults of the whole zone are marked on the skin that blends, a pinch on the ring it is tightest at.
-    void zoneFault(int joint, Kind kind, double value, const std::vector<std::uint32_t>& vertices) {
-        const JointZone& z = s_.zones[joint];
-        Patch patch;
-        patch.kind = kind;
-        patch.value = value;
-        std::vector<char> in(s_.surface.vertexCount(), 0);
-        for (std::uint32_t v : vertices)
-            in[v] = 1;
-        for (std::uint32_t t : z.shellTriangles) {
-            const Triangle& f = s_.surface.triangles[t];
-            const int hit = in[f[0]] + in[f[1]] + in[f[2]];
-            if (hit == 3 || (kind == Kind::Pinch && hit > 1)) {
+    void zoneFault(int joint, Kind kind, double value, std::vector<std::uint32_t> vertices) {
+        std::sort(vertices.begin(), vertices.end());
+        Patch patch{kind, value, 0, {}};
+        for (std::uint32_t t : s_.zones[joint].shellTriangles) {
+            int hit = 0;
+            for (std::uint32_t v : s_.surface.triangles[t])
+                hit += std::binary_search(vertices.begin(), vertices.end(), v);
+            if (hit == 3 || (kind == Kind::Pinch && hit > 1))
                 patch.triangles.push_back(t);
-                patch.area += s_.surface.area[t];
-            }
         }
+        patch.area = areaOf(patch.triangles);
         if (!patch.triangles.empty())
             out_.push_back({joint, std::move(patch)});
     }
@@ -189,7 +108,7 @@ private:
         for (std::size_t k = 0; k < motion_.turns.size(); ++k) {
             const int joint = motion_.turns[k].joint;
             const JointZone& z = s_.zones[joint];
-            const ZoneMeasures& m = zones_[k];
+            const ZoneMeasures& m = p_.zones[k];
             if (z.empty())
                 continue;
             for (Kind kind : {Kind::VolumeLoss, Kind::Bulge})
@@ -203,178 +122,144 @@ private:
                             ring.push_back(e.a);
                             ring.push_back(e.b);
                         }
-                zoneFault(joint, Kind::Pinch, *m.pinch, ring);
+                zoneFault(joint, Kind::Pinch, *m.pinch, std::move(ring));
             }
         }
-    }
-
-    float roughAt(std::uint32_t welded) const {
-        const std::uint32_t i = region_.numberOf[welded];
-        return i == MotionRegion::kNone ? 0.f : f_.rough.value[i];
     }
 
     void roughness() {
         // A spike: one vertex far rougher than any around it. It and its ring are told as that, and not
         // again.
-        std::vector<char> spiked(s_.surface.vertexCount(), 0);
-        for (std::size_t i = 0; i < region_.vertices.size(); ++i) {
-            const std::uint32_t v = region_.vertices[i];
-            const float own = f_.rough.value[i];
-            std::vector<std::uint32_t> ring(s_.surface.trianglesAt.begin(v), s_.surface.trianglesAt.end(v));
-            if (ring.empty() || s_.onRigidPart[ring[0]] || own < limit(Kind::Spike, lead()))
+        std::vector<std::uint32_t> spiked; // vertices
+        const double spike = limit(Kind::Spike, lead());
+        for (const Sample& x : p_.roughness) {
+            if (x.value < spike)
                 continue;
             bool alone = true;
-            for (auto n = s_.surface.neighbours.begin(v); n != s_.surface.neighbours.end(v) && alone; ++n)
-                alone = roughAt(*n) < 0.55f * own;
+            for (auto n = s_.surface.neighbours.begin(x.at); n != s_.surface.neighbours.end(x.at) && alone;
+                 ++n)
+                alone = valueAt(p_.roughness, *n) < 0.55f * x.value;
             if (!alone)
                 continue;
-            Patch patch{Kind::Spike, own, 0, ring};
-            for (std::uint32_t t : ring) {
-                patch.area += s_.surface.area[t];
-                for (std::uint32_t c : s_.surface.triangles[t])
-                    spiked[c] = 1;
-            }
-            out_.push_back({jointOf(patch.triangles), std::move(patch)});
+            std::vector<std::uint32_t> ring(s_.surface.trianglesAt.begin(x.at),
+                                            s_.surface.trianglesAt.end(x.at));
+            for (std::uint32_t t : ring)
+                spiked.insert(spiked.end(), s_.surface.triangles[t].begin(), s_.surface.triangles[t].end());
+            const int joint = jointOf(ring);
+            const double area = areaOf(ring);
+            out_.push_back({joint, {Kind::Spike, x.value, area, std::move(ring)}});
         }
-        triangles(Kind::Roughness, [&](std::size_t i) {
-            const Triangle& f = s_.surface.triangles[region_.triangles[i]];
-            if (spiked[f[0]] || spiked[f[1]] || spiked[f[2]])
-                return 0.f;
-            return std::min({roughAt(f[0]), roughAt(f[1]), roughAt(f[2])});
-        });
-        std::vector<std::pair<float, float>> all;
-        for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
-            const Triangle& f = s_.surface.triangles[region_.triangles[i]];
-            all.emplace_back(std::min({roughAt(f[0]), roughAt(f[1]), roughAt(f[2])}),
-                             s_.surface.area[region_.triangles[i]]);
+        std::sort(spiked.begin(), spiked.end());
+        // A triangle is as rough as the smoothest of its corners.
+        double least = INFINITY;
+        for (const JointTurn& t : motion_.turns)
+            least = std::min(least, limit(Kind::Roughness, t.joint));
+        std::vector<std::uint32_t> near;
+        for (const Sample& x : p_.roughness)
+            if (x.value > least)
+                near.insert(near.end(), s_.surface.trianglesAt.begin(x.at), s_.surface.trianglesAt.end(x.at));
+        std::sort(near.begin(), near.end());
+        Samples rough;
+        for (std::size_t i = 0; i + 2 < near.size(); ++i) {
+            if (near[i] != near[i + 1] || near[i] != near[i + 2])
+                continue; // not all three
+            const Triangle& f = s_.surface.triangles[near[i]];
+            if (std::none_of(f.begin(), f.end(), [&](std::uint32_t v) {
+                    return std::binary_search(spiked.begin(), spiked.end(), v);
+                }))
+                rough.push_back({near[i], std::min({valueAt(p_.roughness, f[0]), valueAt(p_.roughness, f[1]),
+                                                    valueAt(p_.roughness, f[2])})});
         }
-        if (!all.empty())
-            zones_[0].roughness = weightedQuantile(std::move(all), 0.99);
+        triangles(Kind::Roughness, rough);
     }
 
     void flips() {
-        std::vector<std::uint32_t> marked;
-        for (std::size_t i = 0; i < f_.flipped.size(); ++i)
-            if (f_.flipped[i] && !s_.onRigidPart[region_.triangles[i]])
-                marked.push_back(region_.triangles[i]);
-        zones_[0].flip = 0;
-        for (auto& group : touching(s_.surface, marked)) {
+        for (auto& group : touching(s_.surface, p_.flipped)) {
             const int joint = jointOf(group);
-            Patch patch;
-            patch.kind = Kind::Flip;
-            for (std::uint32_t t : group)
-                patch.area += s_.surface.area[t];
-            patch.value = s_.zones[joint].area > 0 ? patch.area / s_.zones[joint].area : 0;
-            raise(zone(joint).flip, patch.value);
-            if (patch.value <= limit(Kind::Flip, joint))
-                continue;
-            patch.triangles = std::move(group);
-            out_.push_back({joint, std::move(patch)});
+            const double area = areaOf(group);
+            const double share = s_.zones[joint].area > 0 ? area / s_.zones[joint].area : 0;
+            if (share > limit(Kind::Flip, joint))
+                out_.push_back({joint, {Kind::Flip, share, area, std::move(group)}});
         }
     }
 
-    // Triangles at vertices whose value passes a limit, as patches of at least so many vertices.
-    void vertices(Kind kind, const std::vector<std::pair<std::uint32_t, double>>& values, double first,
-                  std::size_t leastCount, int joint) {
+    // Triangles at vertices whose value passes a limit, as patches of at least so many vertices; its value is
+    // what so many reach. `joint` -1: the one the patch belongs to.
+    void vertices(Kind kind, const Samples& samples, std::size_t leastCount, int joint) {
+        const double first = limit(kind, lead());
         std::vector<std::uint32_t> marked;
-        std::unordered_map<std::uint32_t, double> value;
-        for (const auto& [v, x] : values)
-            if (x > first) {
-                value.emplace(v, x);
-                marked.insert(marked.end(), s_.surface.trianglesAt.begin(v), s_.surface.trianglesAt.end(v));
-            }
+        for (const Sample& x : samples)
+            if (x.value > first)
+                marked.insert(marked.end(), s_.surface.trianglesAt.begin(x.at),
+                              s_.surface.trianglesAt.end(x.at));
         std::sort(marked.begin(), marked.end());
         marked.erase(std::unique(marked.begin(), marked.end()), marked.end());
         for (auto& group : touching(s_.surface, marked)) {
             std::map<std::uint32_t, double> own;
-            Patch patch;
-            patch.kind = kind;
-            for (std::uint32_t t : group) {
-                patch.area += s_.surface.area[t];
+            for (std::uint32_t t : group)
                 for (std::uint32_t v : s_.surface.triangles[t])
-                    if (auto it = value.find(v); it != value.end())
-                        own.insert(*it);
-            }
+                    if (const float x = valueAt(samples, v); x > first)
+                        own[v] = x;
             if (own.size() < leastCount)
                 continue;
             std::vector<double> sorted;
             for (const auto& [v, x] : own)
                 sorted.push_back(x);
             std::sort(sorted.rbegin(), sorted.rend());
-            patch.value = sorted[std::min(leastCount, sorted.size()) - 1]; // so many go at least that far
             const int at = joint >= 0 ? joint : jointOf(group);
-            patch.triangles = std::move(group);
-            out_.push_back({at, std::move(patch)});
+            const double area = areaOf(group);
+            out_.push_back({at, {kind, sorted[leastCount - 1], area, std::move(group)}});
         }
     }
 
-    void leaks() {
-        const double height = std::max(s_.body.height, 1e-9);
-        std::vector<std::pair<std::uint32_t, double>> values;
-        double most = 0;
-        for (std::size_t i = 0; i < region_.vertices.size(); ++i)
-            if (f_.leak[i] > 0 && s_.surface.trianglesAt.count(region_.vertices[i]) > 0 &&
-                !s_.onRigidPart[*s_.surface.trianglesAt.begin(region_.vertices[i])]) {
-                values.push_back({region_.vertices[i], f_.leak[i] / height});
-                most = std::max(most, values.back().second);
-            }
-        zones_[0].leak = most;
-        vertices(Kind::Leak, values, limit(Kind::Leak, lead()), 1, -1);
-    }
-
-    void contact() {
-        const double radius = s_.zones[lead()].limbRadius;
-        zones_[0].contact = radius > 0 ? f_.contact.deepest / radius : 0;
-        if (radius <= 0)
+    void pops() {
+        const double first = limit(Kind::Pop, lead());
+        if (!p_.zones[0].pop || *p_.zones[0].pop <= first)
             return;
-        std::vector<std::pair<std::uint32_t, double>> values;
-        for (const auto& [v, depth] : f_.contact.inside)
-            values.push_back({v, depth / radius});
-        vertices(Kind::Contact, values, limit(Kind::Contact, lead()), 4, lead());
-    }
-
-    void covers() {
-        if (s_.cover.covered.empty())
-            return;
-        const double height = std::max(s_.body.height, 1e-9);
-        std::vector<std::pair<std::uint32_t, double>> poke, gap;
-        for (const auto& v : f_.cover.poke)
-            poke.push_back({v.vertex, v.metres / height});
-        for (const auto& v : f_.cover.gap)
-            gap.push_back({v.vertex, v.metres / height});
-        zones_[0].poke = zones_[0].gap = 0;
-        for (const auto& [v, x] : poke)
-            raise(zones_[0].poke, x);
-        for (const auto& [v, x] : gap)
-            raise(zones_[0].gap, x);
-        vertices(Kind::PokeThrough, poke, limit(Kind::PokeThrough, lead()), 4, -1);
-        vertices(Kind::Gap, gap, limit(Kind::Gap, lead()), 12, -1);
+        std::vector<std::uint32_t> marked;
+        for (const Sample& x : p_.popped)
+            if (x.value > first)
+                marked.push_back(x.at);
+        for (auto& group : touching(s_.surface, marked)) {
+            const double area = areaOf(group);
+            out_.push_back({lead(), {Kind::Pop, *p_.zones[0].pop, area, std::move(group)}});
+        }
     }
 
     void parts() {
-        const double height = std::max(s_.body.height, 1e-9);
         for (std::size_t k = 0; k < s_.rigid.size(); ++k) {
             const RigidPart& r = s_.rigid[k];
             const Kind kind = r.bound ? Kind::SoftRigidPart : Kind::UnboundPart;
-            const double value = r.bound ? f_.softness[k] : f_.drift[k] / height;
-            raise(r.bound ? zones_[0].softness : zones_[0].drift, value);
+            const double value = r.bound ? p_.softness[k] : p_.drift[k];
             const int joint = r.joint >= 0 ? r.joint : lead();
-            if (severityOf(kind, value, limits_.of(kind, roleOf(joint))) == 0)
-                continue;
-            Patch patch{kind, value, 0, r.triangles};
-            for (std::uint32_t t : r.triangles)
-                patch.area += s_.surface.area[t];
-            out_.push_back({joint, std::move(patch)});
+            if (severityOf(kind, value, limits_.of(kind, roleOf(joint))) > 0)
+                out_.push_back({joint, {kind, value, areaOf(r.triangles), r.triangles}});
         }
     }
 };
 
 } // namespace
 
-PosePatches findPatches(const Subject& subject, const Motion& motion, const MotionRegion& region,
-                        const std::vector<int>& turnOf, const PoseFields& fields,
-                        std::vector<ZoneMeasures>& zones, const Limits& limits) {
-    return Finder(subject, motion, region, turnOf, fields, zones, limits).make();
+PosePatches findPatches(const Subject& subject, const Motion& motion, const MeasuredMotion& measured,
+                        std::size_t pose, const Limits& limits) {
+    return Finder(subject, motion, measured, pose, limits).make();
+}
+
+Floors floorsFor(const Limits& limits) {
+    Floors out;
+    const auto least = [&](Kind kind) { // the limit nearest to unchanged, of any role
+        double l = limits.general.at(kind)[0];
+        for (const auto& [key, steps] : limits.byRole)
+            if (key.second == kind)
+                l = faultIsAbove(kind) ? std::min(l, steps[0]) : std::max(l, steps[0]);
+        return static_cast<float>(l);
+    };
+    out.stretch = std::min(out.stretch, least(Kind::Stretch));
+    out.squash = std::max(out.squash, least(Kind::Squash));
+    out.roughness = std::min({out.roughness, least(Kind::Roughness), 0.55f * least(Kind::Spike)});
+    out.leak = std::min(out.leak, least(Kind::Leak));
+    out.pop = std::min(out.pop, least(Kind::Pop));
+    return out;
 }
 
 } // namespace hobble

@@ -4,6 +4,7 @@
 // whose blend it lies in, or at the joint from afar that holds it. What rigid parts do is told by their
 // rigidity alone.
 #include "core/judge/limits.h"
+#include "core/measure/measured.h"
 #include "core/measure/region.h"
 
 namespace hobble {
@@ -22,31 +23,12 @@ struct PosePatch {
 };
 using PosePatches = std::vector<PosePatch>;
 
-/// Everything measured in one pose over the motion's region.
-struct PoseFields {
-    std::vector<Vec3> posed;      // per welded vertex
-    std::vector<Transform> world; // per joint
-    std::vector<Strain> strain;   // per region triangle
-    Roughness rough;              // per region vertex
-    std::vector<char> flipped;    // per region triangle
-    std::vector<float> leak;      // per region vertex, metres
-    Contact contact;
-    Cover cover;
-    std::vector<double> softness; // per rigid part
-    std::vector<double> drift;    // per rigid part, metres
-};
+/// The patches of one pose of a measured motion.
+PosePatches findPatches(const Subject& subject, const Motion& motion, const MeasuredMotion& measured,
+                        std::size_t pose, const Limits& limits);
 
-/// Which of the motion's turns each region triangle belongs to: the one whose blend is strongest there.
-std::vector<int> turnOfTriangles(const Subject& subject, const Motion& motion, const MotionRegion& region);
-
-/// The patches of one pose; `zones` are the measures at each of the motion's joints, and receive what
-/// concerns the pose as a whole at the joint that leads.
-PosePatches findPatches(const Subject& subject, const Motion& motion, const MotionRegion& region,
-                        const std::vector<int>& turnOf, const PoseFields& fields,
-                        std::vector<ZoneMeasures>& zones, const Limits& limits);
-
-/// Triangles of a set grouped by touching: sharing a vertex.
-std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
-                                                 const std::vector<std::uint32_t>& marked);
+/// What has to be kept of a measurement so that these limits can be judged: the usual floors, lower where a
+/// limit lies below.
+Floors floorsFor(const Limits& limits);
 
 } // namespace hobble

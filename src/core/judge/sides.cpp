@@ -42,8 +42,11 @@ int otherSide(const Subject& s, const Plan& plan, std::size_t m) {
 
 } // namespace
 
-void compareSides(const Subject& s, const Plan& plan, std::vector<MotionResult>& results,
-                  std::vector<std::vector<PosePatches>>& patches, const Limits& limits) {
+std::vector<std::vector<PosePatches>> compareSides(const Subject& s, const Plan& plan,
+                                                   std::vector<MotionResult>& results, const Limits& limits) {
+    std::vector<std::vector<PosePatches>> patches(results.size());
+    for (std::size_t m = 0; m < results.size(); ++m)
+        patches[m].resize(results[m].steps.size());
     for (std::size_t m = 0; m < plan.motions.size(); ++m) {
         const int o = otherSide(s, plan, m);
         if (o < 0 || results[m].steps.empty() || results[o].steps.empty())
@@ -78,6 +81,7 @@ void compareSides(const Subject& s, const Plan& plan, std::vector<MotionResult>&
         if (severityOf(Kind::WrongBend, t.degrees, limits.of(Kind::WrongBend, s.roles[t.joint].role)) > 0)
             patches[t.motion][last].push_back({t.joint, zonePatch(s, Kind::WrongBend, t.degrees, t.joint)});
     }
+    return patches;
 }
 
 } // namespace hobble

@@ -5,8 +5,8 @@
 
 namespace hobble {
 
-/// Fills ZoneMeasures::side and ::bend of the results and adds the patches they make.
-void compareSides(const Subject& subject, const Plan& plan, std::vector<MotionResult>& results,
-                  std::vector<std::vector<PosePatches>>& patches, const Limits& limits);
+/// Fills ZoneMeasures::side and ::bend of the results and returns the patches they make, per motion and step.
+std::vector<std::vector<PosePatches>> compareSides(const Subject& subject, const Plan& plan,
+                                                   std::vector<MotionResult>& results, const Limits& limits);
 
 } // namespace hobble

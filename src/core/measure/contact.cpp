@@ -5,10 +5,17 @@
 #include "core/measure/subject.h"
 
 #include <algorithm>
+#include <numeric>
 
 namespace hobble {
 
 namespace {
+
+// A patch in one piece whose normals all have a direction in common lies over a plane like a roof and does
+// not meet itself (Volino and Magnenat-Thalmann 1994, "Efficient Self-Collision Detection on Smoothly
+// Discretized Surface Animations using Geometrical Shape Regularity"). That holds as long as its outline does
+// not wind about itself, as only a spiral stair does; patches are kept small enough for none to hide in one.
+constexpr std::uint32_t kLargestPatch = 4096;
 
 bool boxesMeet(const Boxes& b, std::uint32_t i, std::uint32_t j) {
     return (b.low[i].array() <= b.high[j].array()).all() && (b.low[j].array() <= b.high[i].array()).all();
@@ -25,51 +32,220 @@ bool shareVertex(const Triangle& a, const Triangle& b) {
     return false;
 }
 
-// Calls `found(a, b)` for each crossing pair. `kind`, when given, leaves out nodes that do not move against
-// each other.
+// Boxes and facing of all nodes, from the triangles up.
+void refit(const ContactSetup& setup, const std::vector<Vec3>& p, ContactScratch& out) {
+    const auto& nodes = setup.tree.nodes;
+    triangleBoxes(setup.corners, p, out.triangles);
+    out.boxes.low.resize(nodes.size());
+    out.boxes.high.resize(nodes.size());
+    out.facing.resize(nodes.size());
+    const TriangleBoxes& t = out.triangles;
+    for (std::size_t n = nodes.size(); n-- > 0;) {
+        const auto [first, count] = nodes[n];
+        Vec3 &low = out.boxes.low[n], &high = out.boxes.high[n];
+        if (count == 0) {
+            low = out.boxes.low[first].cwiseMin(out.boxes.low[first + 1]);
+            high = out.boxes.high[first].cwiseMax(out.boxes.high[first + 1]);
+            out.facing[n] = out.facing[first] & out.facing[first + 1];
+            continue;
+        }
+        for (int axis = 0; axis < 3; ++axis) {
+            const float *l = &t.low[axis][first], *h = &t.high[axis][first];
+            low[axis] = *std::min_element(l, l + count);
+            high[axis] = *std::max_element(h, h + count);
+        }
+        out.facing[n] = t.facing[first];
+        for (std::uint32_t i = first + 1; i < first + count; ++i)
+            out.facing[n] &= t.facing[i];
+    }
+}
+
+// Which nodes' triangles hang together by edges, and which nodes of one depth share an edge.
+void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
+    const TriangleTree& tree = out.tree;
+    const std::size_t count = tree.triangle.size();
+    std::vector<std::pair<std::uint64_t, std::uint32_t>>
+        edges; // and the place of the triangle among the leaves'
+    for (std::uint32_t i = 0; i < count; ++i)
+        for (int k = 0; k < 3; ++k) {
+            const Triangle& f = triangles[tree.triangle[i]];
+            edges.push_back({pairKey(f[k], f[(k + 1) % 3]), i});
+        }
+    std::sort(edges.begin(), edges.end());
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> joined; // places of triangles with a common edge
+    for (std::size_t i = 1; i < edges.size(); ++i)
+        if (edges[i].first == edges[i - 1].first)
+            joined.push_back({edges[i - 1].second, edges[i].second});
+    // From the leaves up: triangles of one node that are joined are one piece; a node whose pieces are one
+    // hangs together. Joined triangles of two nodes make them neighbours at this depth.
+    std::vector<std::uint32_t> parent(tree.nodes.size(), 0), piece(count), nodeOf(count),
+        size(tree.nodes.size(), 0);
+    std::vector<std::uint32_t> depth(tree.nodes.size(), 0), pieces(tree.nodes.size(), 0);
+    std::uint32_t deepest = 0;
+    for (std::uint32_t n = 0; n < tree.nodes.size(); ++n) {
+        const auto [first, leafCount] = tree.nodes[n];
+        if (leafCount == 0)
+            for (std::uint32_t child : {first, first + 1}) {
+                parent[child] = n;
+                depth[child] = depth[n] + 1;
+            }
+        for (std::uint32_t i = first; i < first + leafCount; ++i)
+            nodeOf[i] = n;
+        deepest = std::max(deepest, depth[n]);
+    }
+    for (std::size_t n = tree.nodes.size(); n-- > 0;)
+        size[n] = pieces[n] = tree.nodes[n].count ? tree.nodes[n].count : 0;
+    std::iota(piece.begin(), piece.end(), 0u);
+    const auto root = [&](std::uint32_t i) {
+        while (piece[i] != i)
+            i = piece[i] = piece[piece[i]];
+        return i;
+    };
+    out.onePiece.assign(tree.nodes.size(), 0);
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> beside;
+    for (std::uint32_t level = deepest + 1; level-- > 0;) {
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> across;
+        std::size_t kept = 0;
+        for (const auto& [a, b] : joined) {
+            if (nodeOf[a] != nodeOf[b]) {
+                across.push_back(std::minmax(nodeOf[a], nodeOf[b]));
+                joined[kept++] = {a, b};
+            } else if (const auto x = root(a), y = root(b); x != y) {
+                piece[x] = y;
+                --pieces[nodeOf[a]];
+            }
+        }
+        joined.resize(kept);
+        std::sort(across.begin(), across.end());
+        across.erase(std::unique(across.begin(), across.end()), across.end());
+        beside.insert(beside.end(), across.begin(), across.end());
+        std::vector<char> met(tree.nodes.size(), 0);
+        for (std::uint32_t i = 0; i < count; ++i) {
+            std::uint32_t& n = nodeOf[i];
+            if (!met[n]) {
+                met[n] = 1;
+                out.onePiece[n] = pieces[n] == 1 && size[n] <= kLargestPatch;
+                if (depth[n] == level && level > 0) {
+                    size[parent[n]] += size[n];
+                    pieces[parent[n]] += pieces[n];
+                }
+            }
+        }
+        for (std::uint32_t i = 0; i < count; ++i) // a leaf of lesser depth waits
+            if (depth[nodeOf[i]] == level && level > 0)
+                nodeOf[i] = parent[nodeOf[i]];
+    }
+    std::sort(beside.begin(), beside.end());
+    beside.erase(std::unique(beside.begin(), beside.end()), beside.end());
+    out.beside.first.assign(tree.nodes.size() + 1, 0);
+    for (const auto& [a, b] : beside) {
+        ++out.beside.first[a + 1];
+        out.beside.item.push_back(b);
+    }
+    std::partial_sum(out.beside.first.begin(), out.beside.first.end(), out.beside.first.begin());
+}
+
+// Whether two nodes make one patch that does not meet itself.
+bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& facing, std::uint32_t i,
+               std::uint32_t j) {
+    if (!(facing[i] & facing[j]) || !setup.onePiece[i] || !setup.onePiece[j])
+        return false;
+    const auto [a, b] = std::minmax(i, j);
+    return i == j || std::find(setup.beside.begin(a), setup.beside.end(a), b) != setup.beside.end(a);
+}
+
+// Which part and which joint each node belongs to, if only one.
+void ownersOfNodes(const Surface& s, const Character& c, ContactSetup& out) {
+    constexpr std::int32_t several = -1;
+    std::vector<std::int32_t> jointOf(s.vertexCount(), several);
+    for (std::uint32_t v = 0; v < jointOf.size(); ++v)
+        if (s.weights.first[v + 1] - s.weights.first[v] == 1)
+            jointOf[v] = s.weights.joint[s.weights.first[v]];
+    for (const Part& part : c.parts)
+        for (const ShapeTarget& target : part.targets) // shapes move skin against itself
+            for (std::uint32_t v : target.vertex)
+                jointOf[s.weldOf[part.firstVertex + v]] = several;
+    const auto both = [](std::int32_t a, std::int32_t b) { return a == b ? a : several; };
+    const auto& nodes = out.tree.nodes;
+    out.nodePart.resize(nodes.size());
+    out.nodeJoint.resize(nodes.size());
+    for (std::size_t n = nodes.size(); n-- > 0;) {
+        const auto [first, count] = nodes[n];
+        if (count == 0) {
+            out.nodePart[n] = both(out.nodePart[first], out.nodePart[first + 1]);
+            out.nodeJoint[n] = both(out.nodeJoint[first], out.nodeJoint[first + 1]);
+            continue;
+        }
+        out.nodePart[n] = static_cast<std::int32_t>(out.partOf[out.tree.triangle[first]]);
+        out.nodeJoint[n] = jointOf[out.corners[first][0]];
+        for (std::uint32_t i = first; i < first + count; ++i) {
+            out.nodePart[n] =
+                both(out.nodePart[n], static_cast<std::int32_t>(out.partOf[out.tree.triangle[i]]));
+            for (std::uint32_t v : out.corners[i])
+                out.nodeJoint[n] = both(out.nodeJoint[n], jointOf[v]);
+        }
+    }
+}
+
+// Whether two nodes go rigidly together, or are of parts that may sit in each other.
+bool neverMeet(const ContactSetup& setup, std::size_t parts, std::uint32_t i, std::uint32_t j) {
+    const std::int32_t p = setup.nodePart[i], q = setup.nodePart[j];
+    return (setup.nodeJoint[i] >= 0 && setup.nodeJoint[i] == setup.nodeJoint[j]) ||
+           (p >= 0 && q >= 0 &&
+            !setup.mayMeet[static_cast<std::size_t>(p) * parts + static_cast<std::size_t>(q)]);
+}
+
+using Four = Eigen::Array4f;
+
+// Calls `found(a, b)` for the triangles of two leaves, or of one, whose boxes meet and that share no vertex.
 template <class Found>
-void crossings(const TriangleTree& tree, const Boxes& boxes, const std::vector<char>* kind,
-               const std::vector<Triangle>& triangles, const Found& found) {
+void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::uint32_t i, std::uint32_t j,
+                const Found& found) {
+    static_assert(TriangleTree::kLeaf == 4);
+    const TriangleBoxes& t = scratch.triangles;
+    const auto &a = setup.tree.nodes[i], &b = setup.tree.nodes[j];
+    const auto four = [&](const std::vector<float>& from) { return Four(Four::Map(&from[b.first])); };
+    const Four low[3] = {four(t.low[0]), four(t.low[1]), four(t.low[2])},
+               high[3] = {four(t.high[0]), four(t.high[1]), four(t.high[2])};
+    for (std::uint32_t x = a.first; x < a.first + a.count; ++x) {
+        Four apart = (low[0] - t.high[0][x]).max(t.low[0][x] - high[0]);
+        for (int axis = 1; axis < 3; ++axis)
+            apart = apart.max((low[axis] - t.high[axis][x]).max(t.low[axis][x] - high[axis]));
+        for (std::uint32_t y = i == j ? x + 1 : b.first; y < b.first + b.count; ++y)
+            if (apart[y - b.first] <= 0 && !shareVertex(setup.corners[x], setup.corners[y]))
+                found(setup.tree.triangle[x], setup.tree.triangle[y]);
+    }
+}
+
+// Calls `found(a, b)` for each pair of triangles whose boxes meet and that could cross. `leave` leaves out
+// pairs of nodes.
+template <class Leave, class Found>
+void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const Leave& leave,
+               const Found& found) {
+    const TriangleTree& tree = setup.tree;
     if (tree.nodes.empty())
         return;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> stack{{0, 0}};
     while (!stack.empty()) {
         const auto [i, j] = stack.back();
         stack.pop_back();
-        if (kind && (*kind)[i] == (*kind)[j] && (*kind)[i] != 2)
+        if (leave(i, j))
             continue;
-        if (i != j && !boxesMeet(boxes, i, j))
+        if ((i != j && !boxesMeet(scratch.boxes, i, j)) || likeARoof(setup, scratch.facing, i, j))
             continue;
         const auto &a = tree.nodes[i], &b = tree.nodes[j];
-        if (i == j && a.count == 0) {
+        if (a.count && b.count) {
+            leavesMeet(setup, scratch, i, j, found);
+        } else if (i == j) {
             stack.push_back({a.first, a.first});
             stack.push_back({a.first + 1, a.first + 1});
             stack.push_back({a.first, a.first + 1});
-        } else if (a.count && b.count) {
-            for (std::uint32_t x = a.first; x < a.first + a.count; ++x)
-                for (std::uint32_t y = i == j ? x + 1 : b.first; y < b.first + b.count; ++y) {
-                    const std::uint32_t s = tree.triangle[x], t = tree.triangle[y];
-                    if (!shareVertex(triangles[s], triangles[t]))
-                        found(s, t);
-                }
-        } else if (b.count || (a.count == 0 && (boxes.high[i] - boxes.low[i]).squaredNorm() >
-                                                   (boxes.high[j] - boxes.low[j]).squaredNorm())) {
-            stack.push_back({a.first, j});
-            stack.push_back({a.first + 1, j});
-        } else {
-            stack.push_back({i, b.first});
-            stack.push_back({i, b.first + 1});
+        } else { // both halved, so that both are of one depth
+            for (std::uint32_t x = a.count ? i : a.first; x <= (a.count ? i : a.first + 1); ++x)
+                for (std::uint32_t y = b.count ? j : b.first; y <= (b.count ? j : b.first + 1); ++y)
+                    stack.push_back({x, y});
         }
     }
-}
-
-// The box of one triangle against another's, before the six edges are tried.
-bool near(const Triangle& a, const Triangle& b, const std::vector<Vec3>& p) {
-    const Vec3 lowA = p[a[0]].cwiseMin(p[a[1]]).cwiseMin(p[a[2]]),
-               highA = p[a[0]].cwiseMax(p[a[1]]).cwiseMax(p[a[2]]);
-    const Vec3 lowB = p[b[0]].cwiseMin(p[b[1]]).cwiseMin(p[b[2]]),
-               highB = p[b[0]].cwiseMax(p[b[1]]).cwiseMax(p[b[2]]);
-    return (lowA.array() <= highB.array()).all() && (lowB.array() <= highA.array()).all();
 }
 
 } // namespace
@@ -90,11 +266,15 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     }
     out.tree = buildTree(s.triangles, all, neutral);
     out.mayMeet.assign(parts * parts, 1);
-    Boxes boxes;
-    refit(out.tree, s.triangles, neutral, boxes);
-    crossings(out.tree, boxes, nullptr, s.triangles, [&](std::uint32_t a, std::uint32_t b) {
-        if (!near(s.triangles[a], s.triangles[b], neutral) ||
-            !trianglesCross(s.triangles[a], s.triangles[b], neutral))
+    for (std::uint32_t t : out.tree.triangle)
+        out.corners.push_back(s.triangles[t]);
+    joinNodes(s.triangles, out);
+    ownersOfNodes(s, c, out);
+    ContactScratch scratch;
+    refit(out, neutral, scratch);
+    const auto none = [](std::uint32_t, std::uint32_t) { return false; };
+    nearPairs(out, scratch, none, [&](std::uint32_t a, std::uint32_t b) {
+        if (!trianglesCross(s.triangles[a], s.triangles[b], neutral))
             return;
         const std::size_t p = out.partOf[a], q = out.partOf[b];
         if (p != q) // made to sit in each other: a nose in its muzzle, teeth in their gums
@@ -105,13 +285,14 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     return out;
 }
 
-void contacts(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
-              ContactScratch& scratch, Contact& out) {
+bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
+              ContactScratch& scratch, Contact& out, const std::atomic<bool>* cancel) {
+    const auto cancelled = [&] { return cancel && cancel->load(std::memory_order_relaxed); };
     const ContactSetup& setup = s.contact;
     const auto& triangles = s.surface.triangles;
     const std::size_t parts = s.character->parts.size();
     out = {};
-    refit(setup.tree, triangles, posed, scratch.boxes);
+    refit(setup, posed, scratch);
     if (scratch.forRegion != &region) {
         scratch.forRegion = &region;
         scratch.kind.assign(setup.tree.nodes.size(), 2);
@@ -136,15 +317,17 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
             scratch.kind[n] = static_cast<char>(seen);
         }
     }
-    crossings(setup.tree, scratch.boxes, &scratch.kind, triangles, [&](std::uint32_t a, std::uint32_t b) {
+    const auto leave = [&](std::uint32_t i, std::uint32_t j) {
+        return (scratch.kind[i] == scratch.kind[j] && scratch.kind[i] != 2) || neverMeet(setup, parts, i, j);
+    };
+    nearPairs(setup, scratch, leave, [&](std::uint32_t a, std::uint32_t b) {
         if (setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] &&
-            near(triangles[a], triangles[b], posed) && trianglesCross(triangles[a], triangles[b], posed) &&
-            !setup.neutralPairs.count(pairKey(a, b)))
+            trianglesCross(triangles[a], triangles[b], posed) && !setup.neutralPairs.count(pairKey(a, b)))
             out.pairs.push_back(std::minmax(a, b));
     });
     std::sort(out.pairs.begin(), out.pairs.end());
-    if (out.pairs.empty())
-        return;
+    if (cancelled())
+        return false;
     std::vector<std::uint32_t> crossing, queue;
     for (const auto& [a, b] : out.pairs)
         crossing.insert(crossing.end(), {a, b});
@@ -162,6 +345,8 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         queue.pop_back();
         if (asked[v])
             continue;
+        if (cancelled())
+            return false;
         asked[v] = 1;
         Vec3 normal = Vec3::Zero();
         for (auto t = s.surface.trianglesAt.begin(v); t != s.surface.trianglesAt.end(v); ++t)
@@ -192,6 +377,7 @@ void contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         queue.insert(queue.end(), s.surface.neighbours.begin(v), s.surface.neighbours.end(v));
     }
     std::sort(out.inside.begin(), out.inside.end());
+    return true;
 }
 
 } // namespace hobble

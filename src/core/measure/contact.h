@@ -1,10 +1,13 @@
 #pragma once
-// Contact: skin that goes into skin. Triangle pairs that cross now and did not in neutral, not sharing a
-// vertex; their area, and the depth: how far a vertex lies inside, the shortest of fourteen ways out of the
-// flesh. Skin that touches skin in deep flexion is natural: depth counts, touch does not.
+// Contact: skin that goes into skin. Skin so crumpled that near neighbours facing one way go through each
+// other is roughness, and not looked for here. Triangle pairs that cross now and did not in neutral, not
+// sharing a vertex; their area, and the depth: how far a vertex lies inside, the shortest of fourteen ways
+// out of the flesh. Skin that touches skin in deep flexion is natural: depth counts, touch does not.
 #include "core/character/surface.h"
+#include "core/measure/contact_vector.h"
 #include "core/measure/triangle_tree.h"
 
+#include <atomic>
 #include <unordered_set>
 
 namespace hobble {
@@ -15,6 +18,11 @@ struct MotionRegion;
 /// What stands ready for all poses: which parts may meet, and which pairs cross already in neutral.
 struct ContactSetup {
     TriangleTree tree;                              // over all skin that takes part
+    std::vector<Triangle> corners;                  // of its triangles, in its order: welded vertices
+    std::vector<char> onePiece;                     // per node: its triangles hang together by edges
+    Lists beside;                                   // per node: those of its depth that share an edge with it
+    std::vector<std::int32_t> nodePart, nodeJoint;  // per node: the one part it is of, the one joint that
+                                                    // moves it rigidly; -1 where there are several
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
     std::unordered_set<std::uint64_t> neutralPairs; // lesser triangle · 2³² + greater
@@ -35,12 +43,15 @@ struct Contact {
 
 /// What a motion moves against what it does not; scratch space is reused between calls.
 struct ContactScratch {
+    TriangleBoxes triangles; // in the tree's order
     Boxes boxes;
-    std::vector<char> kind; // per node: 0 stays, 1 goes rigidly along, 2 anything else
+    std::vector<std::uint32_t> facing; // per node: directions that all its normals have in common
+    std::vector<char> kind;            // per node: 0 stays, 1 goes rigidly along, 2 anything else
     const MotionRegion* forRegion = nullptr;
 };
 
-void contacts(const Subject& subject, const MotionRegion& region, const std::vector<Vec3>& posedWelded,
-              ContactScratch& scratch, Contact& out);
+/// False when cancelled on the way.
+bool contacts(const Subject& subject, const MotionRegion& region, const std::vector<Vec3>& posedWelded,
+              ContactScratch& scratch, Contact& out, const std::atomic<bool>* cancel = nullptr);
 
 } // namespace hobble

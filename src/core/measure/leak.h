@@ -6,10 +6,14 @@
 
 namespace hobble {
 
-/// `world` are the posed joints. `out` has one value per region vertex, 0 inside the zones of the motion's
-/// joints and where a shape that fades in moves the skin on purpose.
+/// Where in the region's vertices skin can leak: not inside the zones of the motion's joints, nor where a
+/// shape that fades in moves it on purpose.
+std::vector<std::uint32_t> outsideZones(const Subject& subject, const Motion& motion,
+                                        const MotionRegion& region);
+
+/// `world` are the posed joints, `outside` what outsideZones() gave. `out` has one value per region vertex.
 void leaks(const Subject& subject, const Motion& motion, const MotionRegion& region,
-           const std::vector<Transform>& world, const std::vector<Vec3>& posedWelded,
-           std::vector<float>& out);
+           const std::vector<std::uint32_t>& outside, const std::vector<Transform>& world,
+           const std::vector<Vec3>& posedWelded, std::vector<float>& out);
 
 } // namespace hobble

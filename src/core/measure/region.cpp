@@ -55,6 +55,12 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
             r.numberOf[v] = static_cast<std::uint32_t>(r.vertices.size());
             r.vertices.push_back(v);
         }
+    for (std::uint32_t t : r.triangles) {
+        const Triangle& f = s.surface.triangles[t];
+        r.corners.push_back(f);
+        r.numbers.push_back({r.numberOf[f[0]], r.numberOf[f[1]], r.numberOf[f[2]]});
+        r.rest.push_back(s.rest[t]);
+    }
     return r;
 }
 

@@ -9,6 +9,9 @@ namespace hobble {
 struct MotionRegion {
     std::vector<std::uint32_t> vertices;    // welded, ascending
     std::vector<std::uint32_t> triangles;   // of the surface, ascending: those with such a corner
+    std::vector<Triangle> corners;          // of those triangles: welded vertices
+    std::vector<Triangle> numbers;          // and the same as places in `vertices`
+    std::vector<RestTriangle> rest;         // of those triangles
     std::vector<std::uint32_t> numberOf;    // per welded vertex its place in `vertices`, or kNone
     std::vector<char> shaped;               // per welded vertex: a shape that fades in moves it on purpose
     std::vector<std::vector<float>> follow; // per turn of the motion, per welded vertex: C(v)

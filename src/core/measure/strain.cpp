@@ -1,8 +1,6 @@
 #include "core/measure/strain.h"
 
-#include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace hobble {
 
@@ -26,21 +24,11 @@ Strain strainOf(const RestTriangle& rest, const Vec3& a, const Vec3& b, const Ve
     const Vec3 f1 = (b - a) * rest.invL1;
     const Vec3 f2 = ((c - a) - rest.x * f1) * rest.invH;
     const float g11 = f1.squaredNorm(), g22 = f2.squaredNorm(), g12 = f1.dot(f2);
-    const float mean = 0.5f * (g11 + g22);
-    const float spread = std::hypot(0.5f * (g11 - g22), g12);
-    const float big = mean + spread;
-    const float det =
-        std::max(g11 * g22 - g12 * g12, 0.f); // (σ1 σ2)², free of the cancellation in mean − spread
-    return {std::sqrt(big), big > 0 ? std::sqrt(det / big) : 0.f};
-}
-
-void strains(const Surface& surface, const std::vector<RestTriangle>& rest, const std::vector<Vec3>& posed,
-             std::vector<Strain>& out) {
-    out.resize(surface.triangles.size());
-    for (std::size_t t = 0; t < out.size(); ++t) {
-        const auto& [a, b, c] = surface.triangles[t];
-        out[t] = strainOf(rest[t], posed[a], posed[b], posed[c]);
-    }
+    const float mean = 0.5f * (g11 + g22), away = 0.5f * (g11 - g22);
+    const float big = mean + std::sqrt(away * away + g12 * g12);
+    // (σ1 σ2)² from the cross product: no cancellation for a triangle that has become a needle
+    const float area = f1.cross(f2).squaredNorm();
+    return {std::sqrt(big), big > 0 ? std::sqrt(area / big) : 0.f};
 }
 
 std::vector<Strain> vertexStrains(const Surface& surface, const std::vector<Strain>& perTriangle) {
@@ -56,22 +44,6 @@ std::vector<Strain> vertexStrains(const Surface& surface, const std::vector<Stra
             out[v] = {static_cast<float>(stretch / area), static_cast<float>(squash / area)};
     }
     return out;
-}
-
-double weightedQuantile(std::vector<std::pair<float, float>> items, double share) {
-    if (items.empty())
-        return std::numeric_limits<double>::quiet_NaN();
-    std::sort(items.begin(), items.end());
-    double total = 0;
-    for (const auto& [value, weight] : items)
-        total += weight;
-    double sum = 0;
-    for (const auto& [value, weight] : items) {
-        sum += weight;
-        if (sum >= share * total)
-            return value;
-    }
-    return items.back().first;
 }
 
 } // namespace hobble

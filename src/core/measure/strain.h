@@ -4,6 +4,9 @@
 // Mechanics for Finite Element Analysis", chapter 4). Stretch is σ1, squash σ2, area change σ1·σ2, shear
 // σ1/σ2.
 #include "core/character/surface.h"
+#include "core/measure/quantile.h"
+
+#include <span>
 
 namespace hobble {
 
@@ -22,14 +25,12 @@ std::vector<RestTriangle> restTriangles(const Surface& surface, const std::vecto
 /// Strain of one triangle posed at a, b, c.
 Strain strainOf(const RestTriangle& rest, const Vec3& a, const Vec3& b, const Vec3& c);
 
-/// Strain of every triangle; `posedWelded` has one position per welded vertex.
-void strains(const Surface& surface, const std::vector<RestTriangle>& rest,
-             const std::vector<Vec3>& posedWelded, std::vector<Strain>& out);
+/// Strain of each triangle, in vector registers where the machine has them. `triangles` and `rest` pair up;
+/// `posed` has one position per vertex they name.
+void strains(std::span<const Triangle> triangles, std::span<const RestTriangle> rest,
+             const std::vector<Vec3>& posed, std::vector<Strain>& out);
 
 /// Per welded vertex, the area-weighted mean over its triangles; 1 where it has none.
 std::vector<Strain> vertexStrains(const Surface& surface, const std::vector<Strain>& perTriangle);
-
-/// The value below which `share` (0 … 1) of the total weight lies. Values and weights pair up; NaN if empty.
-double weightedQuantile(std::vector<std::pair<float, float>> valueAndWeight, double share);
 
 } // namespace hobble

@@ -8,6 +8,7 @@ Subject prepareSubject(std::shared_ptr<const Character> character) {
     Subject s;
     s.character = std::move(character);
     const Character& c = *s.character;
+    s.lanes = weightLanes(c.weights);
     s.roles = guessRoles(c);
     s.body = bodyFrame(c, s.roles);
     s.surface = buildSurface(c);

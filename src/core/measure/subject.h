@@ -1,6 +1,7 @@
 #pragma once
 // A character made ready to be measured: everything that depends on the neutral pose only, computed once.
 #include "core/character/body.h"
+#include "core/deform/weight_lanes.h"
 #include "core/measure/contact.h"
 #include "core/measure/cover.h"
 #include "core/measure/rigid_parts.h"
@@ -14,6 +15,7 @@ namespace hobble {
 
 struct Subject {
     std::shared_ptr<const Character> character;
+    WeightLanes lanes;
     std::vector<JointRole> roles;
     BodyFrame body;
     Surface surface;

@@ -6,7 +6,6 @@ namespace hobble {
 
 TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector<std::uint32_t>& which,
                        const std::vector<Vec3>& p) {
-    constexpr std::uint32_t leaf = 4;
     TriangleTree tree;
     tree.triangle = which;
     if (which.empty())
@@ -17,7 +16,7 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
     tree.nodes.push_back({0, static_cast<std::uint32_t>(which.size())});
     for (std::size_t n = 0; n < tree.nodes.size(); ++n) { // halved at the median of the longest side
         const auto [first, count] = tree.nodes[n];
-        if (count <= leaf)
+        if (count <= TriangleTree::kLeaf)
             continue;
         Eigen::AlignedBox3f box;
         for (std::uint32_t i = first; i < first + count; ++i)
@@ -128,6 +127,15 @@ bool edgeThrough(const Vec3& from, const Vec3& to, const Vec3& a, const Vec3& b,
 } // namespace
 
 bool trianglesCross(const Triangle& x, const Triangle& y, const std::vector<Vec3>& p) {
+    // Wholly to one side of the other's plane, by far more than rounding: they cannot cross.
+    for (const auto& [plane, other] : {std::pair(&x, &y), std::pair(&y, &x)}) {
+        const Vec3 &a = p[(*plane)[0]], e1 = p[(*plane)[1]] - a, e2 = p[(*plane)[2]] - a, n = e1.cross(e2);
+        const float u = n.dot(p[(*other)[0]] - a), v = n.dot(p[(*other)[1]] - a),
+                    w = n.dot(p[(*other)[2]] - a);
+        const float rounding = 1e-5f * (std::abs(u) + std::abs(v) + std::abs(w));
+        if (std::min({u, v, w}) > rounding || std::max({u, v, w}) < -rounding)
+            return false;
+    }
     for (int k = 0; k < 3; ++k)
         if (edgeThrough(p[x[k]], p[x[(k + 1) % 3]], p[y[0]], p[y[1]], p[y[2]]) ||
             edgeThrough(p[y[k]], p[y[(k + 1) % 3]], p[x[0]], p[x[1]], p[x[2]]))

@@ -9,6 +9,7 @@
 namespace hobble {
 
 struct TriangleTree {
+    static constexpr std::uint32_t kLeaf = 4; // triangles of a leaf, at most
     struct Node {
         std::uint32_t first =
             0; // leaf: its first triangle; otherwise its left child, the right one follows it

@@ -282,24 +282,29 @@ JointZone jointZone(const Character& c, const Surface& s, const std::vector<Vec3
 }
 
 ZoneMeasures measureZone(const Surface& s, const std::vector<RestTriangle>& rest, const JointZone& zone,
-                         const std::vector<Vec3>& posed, std::vector<Strain>* strain) {
+                         const std::vector<Vec3>& posed) {
+    std::vector<Strain> strain;
+    strain.reserve(zone.triangles.size());
+    for (std::uint32_t t : zone.triangles) {
+        const auto& [a, b, c] = s.triangles[t];
+        strain.push_back(strainOf(rest[t], posed[a], posed[b], posed[c]));
+    }
+    return measureZone(s, zone, posed, strain);
+}
+
+ZoneMeasures measureZone(const Surface& s, const JointZone& zone, const std::vector<Vec3>& posed,
+                         const std::vector<Strain>& strain) {
     ZoneMeasures m;
     if (zone.empty())
         return m;
-    if (strain)
-        strain->resize(zone.triangles.size());
     std::vector<std::pair<float, float>> stretch, squash, shear;
     stretch.reserve(zone.triangles.size());
     squash.reserve(zone.triangles.size());
     shear.reserve(zone.triangles.size());
     double posedArea = 0, neutralArea = 0;
     for (std::size_t i = 0; i < zone.triangles.size(); ++i) {
-        const std::uint32_t t = zone.triangles[i];
-        const auto& [a, b, c] = s.triangles[t];
-        const Strain x = strainOf(rest[t], posed[a], posed[b], posed[c]);
-        if (strain)
-            (*strain)[i] = x;
-        const float area = s.area[t];
+        const Strain& x = strain[i];
+        const float area = s.area[zone.triangles[i]];
         if (area <= 0)
             continue;
         stretch.emplace_back(x.stretch, area);

@@ -61,8 +61,12 @@ struct ZoneMeasures {
     std::optional<double> bend;      // degrees off
 };
 
-/// `posed` has one position per welded vertex. `strain`, when not null, receives the zone triangles' strains.
+/// `posed` has one position per welded vertex; `strain` is that of the zone's triangles, in their order.
+ZoneMeasures measureZone(const Surface& surface, const JointZone& zone, const std::vector<Vec3>& posed,
+                         const std::vector<Strain>& strain);
+
+/// The same, where the strains are not at hand.
 ZoneMeasures measureZone(const Surface& surface, const std::vector<RestTriangle>& rest, const JointZone& zone,
-                         const std::vector<Vec3>& posed, std::vector<Strain>* strain = nullptr);
+                         const std::vector<Vec3>& posed);
 
 } // namespace hobble

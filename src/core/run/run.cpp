@@ -2,10 +2,11 @@
 
 #include "core/judge/causes.h"
 #include "core/judge/sides.h"
-#include "core/measure/leak.h"
-#include "core/measure/pop.h"
+#include "core/measure/pose_meter.h"
 
+#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_pipeline.h>
 #include <tbb/task_arena.h>
 
 #include <chrono>
@@ -15,163 +16,166 @@ namespace hobble {
 
 namespace {
 
-// Measures the poses of one motion after another, and keeps the space they need.
-class PoseMeter {
+// One motion on its way through the run.
+struct MotionWork {
+    std::size_t motion = 0;
+    std::shared_ptr<const MeasuredMotion> measured; // null: cancelled
+    std::vector<PosePatches> patches;
+};
+
+class Run {
 public:
-    PoseMeter(const Subject& subject, const RunOptions& options) : s_(subject), options_(options) {}
-
-    void begin(const Motion& motion) {
-        motion_ = &motion;
-        region_ = std::make_unique<MotionRegion>(motionRegion(s_, motion));
-        turnOf_ = turnOfTriangles(s_, motion, *region_);
-        contact_.forRegion = nullptr;
-        paths_.clear();
+    Run(const Subject& subject, const Plan& plan, const RunOptions& options)
+        : s_(subject), options_(options), floors_(floorsFor(options.limits)),
+          merger_(s_, result_.plan, options.limits) {
+        result_.plan = plan;
+        result_.method = options.method;
+        result_.limits = options.limits;
+        result_.motions.resize(plan.motions.size());
+        total_ = plan.stepCount();
+        store_ = options.contact ? options.store : nullptr;
     }
 
-    StepResult measure(std::size_t step, PosePatches& patches) {
-        StepResult out;
-        out.degrees = motion_->degrees[step];
-        const Driven driven = drive(*s_.character, poseAt(s_.character->skeleton, *motion_, out.degrees));
-        deform(*s_.character, driven, options_.method, file_);
-        f_.posed = weldedPositions(s_.surface, file_);
-        f_.world = driven.world;
-        f_.strain.resize(region_->triangles.size());
-        for (std::size_t i = 0; i < f_.strain.size(); ++i) {
-            const std::uint32_t t = region_->triangles[i];
-            const auto& [a, b, c] = s_.surface.triangles[t];
-            f_.strain[i] = strainOf(s_.rest[t], f_.posed[a], f_.posed[b], f_.posed[c]);
-        }
-        roughness(s_, *region_, f_.posed, f_.rough);
-        flips(s_, *region_, f_.posed, f_.rough, f_.flipped);
-        leaks(s_, *motion_, *region_, f_.world, f_.posed, f_.leak);
-        contacts(s_, *region_, f_.posed, contact_, f_.contact);
-        cover(s_, *region_, f_.posed, cover_, f_.cover);
-        f_.softness.clear();
-        f_.drift.clear();
-        for (const RigidPart& r : s_.rigid) {
-            f_.softness.push_back(r.bound ? softness(s_, r, f_.posed) : 0);
-            f_.drift.push_back(r.bound ? 0 : drift(s_, r, f_.posed));
-        }
-        std::vector<ZoneMeasures> zones;
-        for (const JointTurn& turn : motion_->turns)
-            zones.push_back(measureZone(s_.surface, s_.rest, s_.zones[turn.joint], f_.posed));
-        patches = findPatches(s_, *motion_, *region_, turnOf_, f_, zones, options_.limits);
-        for (std::size_t k = 0; k < zones.size(); ++k)
-            out.joints.push_back({motion_->turns[k].joint, std::move(zones[k])});
-        std::vector<Vec3> path;
-        for (std::uint32_t v : region_->vertices)
-            path.push_back(f_.posed[v]);
-        paths_.push_back(std::move(path));
-        return out;
-    }
-
-    // What only the whole motion shows: kicks between its steps.
-    void finish(MotionResult& result, std::vector<PosePatches>& patches) {
-        paths_.pop_back(); // neutral again
-        const double height = std::max(s_.body.height, 1e-9);
-        const int joint = motion_->turns.front().joint;
-        const LimitSteps& limit = options_.limits.of(Kind::Pop, s_.roles[joint].role);
-        for (const Pop& pop : pops(s_, *motion_, *region_, options_.method, paths_, limit[0] * height)) {
-            std::vector<std::uint32_t> marked;
-            for (std::uint32_t t : region_->triangles) {
-                float least = INFINITY;
-                for (std::uint32_t v : s_.surface.triangles[t])
-                    least = std::min(least, pop.metres[region_->numberOf[v]]);
-                if (least > limit[0] * height)
-                    marked.push_back(t);
-            }
-            const std::size_t step = std::min(pop.step + 1, patches.size() - 1);
-            result.steps[step].joints[0].measures.pop = pop.most / height;
-            for (auto& group : touching(s_.surface, marked)) {
-                Patch patch{Kind::Pop, pop.most / height, 0, std::move(group)};
-                for (std::uint32_t t : patch.triangles)
-                    patch.area += s_.surface.area[t];
-                patches[step].push_back({joint, std::move(patch)});
-            }
-        }
+    RunResult go() {
+        tbb::task_arena arena(options_.threads > 0 ? options_.threads : tbb::task_arena::automatic);
+        arena.execute([&] { measureAndJudge(static_cast<std::size_t>(arena.max_concurrency())); });
+        const auto sides = compareSides(s_, result_.plan, result_.motions, options_.limits);
+        for (std::size_t m = 0; m < sides.size(); ++m)
+            merger_.add(static_cast<int>(m), result_.motions[m], sides[m]);
+        result_.findings = merger_.findings();
+        arena.execute([&] { askForCauses(); });
+        result_.cancelled = result_.cancelled || cancelled();
+        result_.seconds = elapsed();
+        return std::move(result_);
     }
 
 private:
+    using Clock = std::chrono::steady_clock;
     const Subject& s_;
     const RunOptions& options_;
-    const Motion* motion_ = nullptr;
-    std::unique_ptr<MotionRegion> region_;
-    std::vector<int> turnOf_;
-    PoseFields f_;
-    ContactScratch contact_;
-    CoverScratch cover_;
-    std::vector<Vec3> file_;
-    std::vector<std::vector<Vec3>> paths_; // of the region's vertices, per step
+    const Floors floors_;
+    MeasuredStore* store_ = nullptr;
+    RunResult result_;
+    FindingMerger merger_;
+    const Clock::time_point start_ = Clock::now();
+    std::mutex telling_;
+    std::size_t done_ = 0, total_ = 0;
+
+    double elapsed() const { return std::chrono::duration<double>(Clock::now() - start_).count(); }
+    bool cancelled() const { return options_.cancel && options_.cancel->load(std::memory_order_relaxed); }
+
+    void told(std::size_t poses, bool measured) {
+        const std::lock_guard lock(telling_);
+        done_ += poses;
+        result_.posesMeasured += measured ? poses : 0;
+        if (options_.progress)
+            options_.progress({done_, total_,
+                               elapsed() / static_cast<double>(done_) * static_cast<double>(total_ - done_)});
+    }
+
+    // Motions go in and come out in the plan's order, so that merging does not depend on who was faster; only
+    // a few are under way at any time, so that memory does not depend on their number.
+    void measureAndJudge(std::size_t threads) {
+        tbb::enumerable_thread_specific<PoseMeter> meters([&] {
+            return PoseMeter(s_, {options_.method, floors_, options_.contact, options_.cancel});
+        });
+        std::size_t next = 0;
+        tbb::parallel_pipeline(
+            2 * threads,
+            tbb::make_filter<void, std::size_t>(tbb::filter_mode::serial_in_order,
+                                                [&](tbb::flow_control& flow) {
+                                                    if (next == result_.plan.motions.size() || cancelled()) {
+                                                        flow.stop();
+                                                        return next;
+                                                    }
+                                                    return next++;
+                                                }) &
+                tbb::make_filter<std::size_t, std::shared_ptr<MotionWork>>(
+                    tbb::filter_mode::parallel,
+                    [&](std::size_t motion) { return work(motion, meters.local()); }) &
+                tbb::make_filter<std::shared_ptr<MotionWork>, void>(
+                    tbb::filter_mode::serial_in_order,
+                    [&](const std::shared_ptr<MotionWork>& w) { finish(*w); }));
+        result_.cancelled = next < result_.plan.motions.size() || result_.cancelled;
+    }
+
+    std::shared_ptr<MotionWork> work(std::size_t m, PoseMeter& meter) {
+        const Motion& motion = result_.plan.motions[m];
+        auto w = std::make_shared<MotionWork>();
+        w->motion = m;
+        if (store_)
+            w->measured = store_->find(*s_.character, options_.method, motion, floors_);
+        if (w->measured) {
+            told(w->measured->poses.size(), false);
+        } else {
+            auto measured = meter.measure(motion, [&] { told(1, true); });
+            if (!measured)
+                return w; // half a motion would show a false onset and peak
+            w->measured = std::make_shared<const MeasuredMotion>(std::move(*measured));
+            if (store_)
+                store_->keep(*s_.character, options_.method, motion, floors_, w->measured);
+        }
+        for (std::size_t i = 0; i < w->measured->poses.size(); ++i)
+            w->patches.push_back(findPatches(s_, motion, *w->measured, i, options_.limits));
+        return w;
+    }
+
+    void finish(const MotionWork& w) {
+        if (!w.measured) {
+            result_.cancelled = true;
+            return;
+        }
+        MotionResult& out = result_.motions[w.motion];
+        for (const MeasuredPose& p : w.measured->poses) {
+            out.steps.push_back({p.degrees, {}});
+            for (std::size_t k = 0; k < p.zones.size(); ++k)
+                out.steps.back().joints.push_back(
+                    {result_.plan.motions[w.motion].turns[k].joint, p.zones[k]});
+        }
+        merger_.add(static_cast<int>(w.motion), out, w.patches);
+    }
+
+    void askForCauses() {
+        std::vector<Finding*> open;
+        for (Finding& f : result_.findings)
+            if (const Finding* known = knownBefore(f))
+                f.causes = known->causes;
+            else
+                open.push_back(&f);
+        if (open.empty() || result_.cancelled)
+            return;
+        const CauseContext context = causeContext(s_);
+        tbb::parallel_for(std::size_t(0), open.size(), [&](std::size_t i) {
+            if (!cancelled())
+                open[i]->causes = likelyCauses(s_, context, result_.plan, options_.method, *open[i]);
+        });
+    }
+
+    const Finding* knownBefore(const Finding& f) const {
+        if (!options_.before || options_.before->cancelled || options_.before->method != options_.method)
+            return nullptr;
+        const Plan& plan = options_.before->plan;
+        for (const Finding& g : options_.before->findings)
+            if (f.joint == g.joint && f.kind == g.kind && f.peakDegrees == g.peakDegrees &&
+                f.peakValue == g.peakValue && f.triangles == g.triangles &&
+                sameMotion(result_.plan.motions[f.motion], plan.motions[g.motion]))
+                return &g;
+        return nullptr;
+    }
+
+    static bool sameMotion(const Motion& a, const Motion& b) {
+        return a.roll == b.roll && a.turns.size() == b.turns.size() &&
+               std::equal(a.turns.begin(), a.turns.end(), b.turns.begin(),
+                          [](const JointTurn& x, const JointTurn& y) {
+                              return x.joint == y.joint && x.axis == y.axis && x.share == y.share;
+                          });
+    }
 };
 
 } // namespace
 
 RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& options) {
-    using Clock = std::chrono::steady_clock;
-    const auto start = Clock::now();
-    auto elapsed = [&] { return std::chrono::duration<double>(Clock::now() - start).count(); };
-
-    RunResult result{plan, options.method, options.limits, {}, {}, false, 0};
-    result.motions.resize(plan.motions.size());
-    std::vector<std::vector<PosePatches>> patches(plan.motions.size());
-    for (std::size_t m = 0; m < plan.motions.size(); ++m) {
-        result.motions[m].steps.resize(plan.motions[m].degrees.size());
-        patches[m].resize(plan.motions[m].degrees.size());
-    }
-    const std::size_t total = plan.stepCount();
-
-    std::mutex telling;
-    std::vector<std::size_t> left(plan.motions.size());
-    for (std::size_t m = 0; m < left.size(); ++m)
-        left[m] = plan.motions[m].degrees.size();
-    std::size_t done = 0;
-    const auto told = [&](std::size_t motion) {
-        const std::lock_guard lock(telling);
-        ++done;
-        --left[motion];
-        if (options.progress)
-            options.progress(
-                {done, total, elapsed() / static_cast<double>(done) * static_cast<double>(total - done)});
-    };
-    const auto cancelled = [&] { return options.cancel && options.cancel->load(std::memory_order_relaxed); };
-    tbb::task_arena arena(options.threads > 0 ? options.threads : tbb::task_arena::automatic);
-    arena.execute([&] {
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, plan.motions.size(), 1), [&](const auto& range) {
-            PoseMeter meter(subject, options);
-            for (std::size_t m = range.begin(); m != range.end(); ++m) {
-                meter.begin(plan.motions[m]);
-                for (std::size_t i = 0; i < plan.motions[m].degrees.size(); ++i) {
-                    if (cancelled())
-                        return;
-                    result.motions[m].steps[i] = meter.measure(i, patches[m][i]);
-                    told(m);
-                }
-                meter.finish(result.motions[m], patches[m]);
-            }
-        });
-    });
-    for (std::size_t m = 0; m < left.size(); ++m)
-        if (left[m] > 0) { // half a motion would show a false onset and peak
-            result.cancelled = true;
-            result.motions[m].steps.clear();
-            patches[m].clear();
-        }
-
-    compareSides(subject, plan, result.motions, patches, options.limits);
-    result.findings = mergeFindings(subject, plan, result.motions, patches, options.limits);
-    if (result.findings.empty()) {
-        result.seconds = elapsed();
-        return result;
-    }
-    const CauseContext context = causeContext(subject);
-    arena.execute([&] {
-        tbb::parallel_for(std::size_t(0), result.findings.size(), [&](std::size_t i) {
-            result.findings[i].causes =
-                likelyCauses(subject, context, plan, options.method, result.findings[i]);
-        });
-    });
-    result.seconds = elapsed();
-    return result;
+    return Run(subject, plan, options).go();
 }
 
 } // namespace hobble

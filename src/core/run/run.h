@@ -1,6 +1,8 @@
 #pragma once
 // The main job: a plan on a character, every measure at every step, judged and merged into findings. Parallel
-// over poses; the result is the same to the bit whatever the number of threads.
+// over motions; the result is the same to the bit whatever the number of threads. What was measured can be
+// kept in a store: the same motion on the same build is then not measured again, so that an interrupted run
+// goes on where it stopped and changed limits are judged at once.
 #include "core/deform/deformer.h"
 #include "core/judge/findings.h"
 #include "core/pose/motion.h"
@@ -29,12 +31,29 @@ struct RunProgress {
     double secondsLeft = 0;          // from the pace so far
 };
 
+/// Where measurements are kept: found again by build, method, motion and floors. Used from several threads.
+class MeasuredStore {
+public:
+    virtual ~MeasuredStore() = default;
+    /// Null when there is none, or none that can be read.
+    virtual std::shared_ptr<const MeasuredMotion> find(const Character& character, Skinning method,
+                                                       const Motion& motion, const Floors& floors) = 0;
+    virtual void keep(const Character& character, Skinning method, const Motion& motion, const Floors& floors,
+                      std::shared_ptr<const MeasuredMotion> measured) = 0;
+};
+
+struct RunResult;
+
 struct RunOptions {
     Skinning method = Skinning::Linear;
     Limits limits = Limits::standard();
-    int threads = 0;                                  // 0: all cores
+    int threads = 0;     // 0: all cores
+    bool contact = true; // the dearest measure can be left out; what is kept in a store always has it
     std::function<void(const RunProgress&)> progress; // called from any thread, never two at once
-    const std::atomic<bool>* cancel = nullptr;        // looked at before every pose
+    const std::atomic<bool>* cancel = nullptr;        // looked at several times in every pose
+    MeasuredStore* store = nullptr;
+    std::shared_ptr<const RunResult>
+        before; // of the same character: causes known already are not asked again
 };
 
 struct RunResult {
@@ -42,7 +61,8 @@ struct RunResult {
     Skinning method = Skinning::Linear;
     Limits limits;
     std::vector<MotionResult> motions; // as in the plan; a cancelled run has only the motions it finished
-    std::vector<Finding> findings;     // worst first
+    std::vector<Finding> findings;     // worst first; those of a cancelled run have no causes yet
+    std::size_t posesMeasured = 0;     // the others came from the store
     bool cancelled = false;
     double seconds = 0;
 };

@@ -1,0 +1,181 @@
+#include "core/measure/pose_meter.h"
+
+#include "core/measure/leak.h"
+#include "core/measure/touching.h"
+#include "core/measure/pop.h"
+
+#include <algorithm>
+#include <map>
+
+namespace hobble {
+
+void PoseMeter::begin(const Motion& motion) {
+    motion_ = &motion;
+    region_ = motionRegion(s_, motion);
+    outside_ = outsideZones(s_, motion, region_);
+    rings_ = ringLanes(s_, region_);
+    contactScratch_.forRegion = nullptr;
+    paths_.clear();
+    kicks_ = !s_.character->drivers.empty();
+    out_ = {};
+    out_.turnOf = turnOfTriangles(s_, motion, region_);
+    std::vector<std::uint32_t> placeOf(s_.surface.triangles.size(), MotionRegion::kNone);
+    for (std::uint32_t i = 0; i < region_.triangles.size(); ++i)
+        placeOf[region_.triangles[i]] = i;
+    zoneTriangles_.clear();
+    for (const JointTurn& turn : motion.turns) {
+        zoneTriangles_.emplace_back();
+        for (std::uint32_t t : s_.zones[turn.joint].triangles)
+            zoneTriangles_.back().push_back(placeOf[t]);
+    }
+}
+
+bool PoseMeter::pose(double degrees) {
+    MeasuredPose out;
+    out.degrees = degrees;
+    const Driven driven = drive(*s_.character, poseAt(s_.character->skeleton, *motion_, degrees));
+    deform(*s_.character, driven, options_.method, file_, &s_.lanes);
+    weldedPositions(s_.surface, file_, posed_);
+    strains(region_.corners, region_.rest, posed_, strain_);
+    zones(out);
+    if (cancelled())
+        return false;
+    roughness(s_, region_, rings_, posed_, rough_);
+    if (cancelled())
+        return false;
+    hobble::flips(s_, region_, posed_, rough_, flipped_);
+    leaks(s_, *motion_, region_, outside_, driven.world, posed_, leak_);
+    surface(out);
+    flips(out);
+    const double radius = s_.zones[motion_->turns.front().joint].limbRadius;
+    if (options_.contact) {
+        if (!contacts(s_, region_, posed_, contactScratch_, contact_, options_.cancel))
+            return false;
+        out.zones[0].contact = radius > 0 ? contact_.deepest / radius : 0;
+        if (radius > 0)
+            for (const auto& [v, depth] : contact_.inside)
+                out.inside.push_back({v, static_cast<float>(depth / radius)});
+    }
+    if (!s_.cover.covered.empty()) {
+        cover(s_, region_, posed_, coverScratch_, cover_);
+        const double height = std::max(s_.body.height, 1e-9);
+        const auto keep = [&](const std::vector<Cover::Value>& from, Samples& to, std::optional<double>& most) {
+            most = 0;
+            for (const Cover::Value& v : from) {
+                to.push_back({v.vertex, static_cast<float>(v.metres / height)});
+                most = std::max(*most, v.metres / height);
+            }
+        };
+        keep(cover_.poke, out.poke, out.zones[0].poke);
+        keep(cover_.gap, out.gap, out.zones[0].gap);
+    }
+    parts(out);
+    if (kicks_) {
+        std::vector<Vec3> path;
+        for (std::uint32_t v : region_.vertices)
+            path.push_back(posed_[v]);
+        paths_.push_back(std::move(path));
+    }
+    out_.poses.push_back(std::move(out));
+    return !cancelled();
+}
+
+void PoseMeter::zones(MeasuredPose& out) {
+    for (std::size_t k = 0; k < motion_->turns.size(); ++k) {
+        zoneStrain_.clear();
+        for (std::uint32_t i : zoneTriangles_[k])
+            zoneStrain_.push_back(i == MotionRegion::kNone ? Strain{} : strain_[i]);
+        out.zones.push_back(measureZone(s_.surface, s_.zones[motion_->turns[k].joint], posed_, zoneStrain_));
+    }
+}
+
+// Per triangle and per vertex, what lies beyond the floors. Rigid parts are measured as wholes.
+void PoseMeter::surface(MeasuredPose& out) {
+    const Floors& floor = options_.floors;
+    for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
+        const std::uint32_t t = region_.triangles[i];
+        const Strain& x = strain_[i];
+        if (!(x.stretch > floor.stretch) && !(x.squash < floor.squash))
+            continue;
+        if (s_.surface.area[t] <= 0 || s_.onRigidPart[t])
+            continue;
+        if (x.stretch > floor.stretch)
+            out.stretch.push_back({t, x.stretch});
+        if (x.squash < floor.squash)
+            out.squash.push_back({t, x.squash});
+    }
+    const double height = std::max(s_.body.height, 1e-9);
+    double farthest = 0;
+    for (std::size_t i = 0; i < region_.vertices.size(); ++i) {
+        const std::uint32_t v = region_.vertices[i];
+        if (s_.surface.trianglesAt.count(v) == 0 || s_.onRigidPart[*s_.surface.trianglesAt.begin(v)])
+            continue;
+        if (rough_.value[i] > floor.roughness)
+            out.roughness.push_back({v, rough_.value[i]});
+        const double leak = leak_[i] / height;
+        farthest = std::max(farthest, leak);
+        if (leak > floor.leak)
+            out.leak.push_back({v, static_cast<float>(leak)});
+    }
+    out.zones[0].leak = farthest;
+    std::vector<std::pair<float, float>> all;
+    all.reserve(region_.triangles.size());
+    for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
+        const auto& [a, b, c] = region_.numbers[i];
+        all.emplace_back(std::min({rough_.value[a], rough_.value[b], rough_.value[c]}),
+                         s_.surface.area[region_.triangles[i]]);
+    }
+    if (!all.empty())
+        out.zones[0].roughness = weightedQuantile(std::move(all), 0.99);
+}
+
+void PoseMeter::flips(MeasuredPose& out) {
+    for (std::size_t i = 0; i < flipped_.size(); ++i)
+        if (flipped_[i] && !s_.onRigidPart[region_.triangles[i]])
+            out.flipped.push_back(region_.triangles[i]);
+    out.zones[0].flip = 0;
+    for (const auto& group : touching(s_.surface, out.flipped)) {
+        const int joint = jointOfPatch(s_, *motion_, out_.turnOf, group);
+        double area = 0;
+        for (std::uint32_t t : group)
+            area += s_.surface.area[t];
+        std::size_t k = 0; // the turn it is told at
+        for (std::size_t i = 0; i < motion_->turns.size(); ++i)
+            if (motion_->turns[i].joint == joint)
+                k = i;
+        if (s_.zones[joint].area > 0)
+            out.zones[k].flip = std::max(out.zones[k].flip.value_or(0), area / s_.zones[joint].area);
+    }
+}
+
+void PoseMeter::parts(MeasuredPose& out) {
+    const double height = std::max(s_.body.height, 1e-9);
+    const auto raise = [](std::optional<double>& to, double value) { to = std::max(to.value_or(0), value); };
+    for (const RigidPart& r : s_.rigid) {
+        out.softness.push_back(r.bound ? softness(s_, r, posed_) : 0);
+        out.drift.push_back(r.bound ? 0 : drift(s_, r, posed_) / height);
+        raise(r.bound ? out.zones[0].softness : out.zones[0].drift,
+              r.bound ? out.softness.back() : out.drift.back());
+    }
+}
+
+MeasuredMotion PoseMeter::finish() {
+    if (kicks_ && !paths_.empty()) {
+        paths_.pop_back(); // neutral again
+        const double height = std::max(s_.body.height, 1e-9);
+        for (const Pop& pop :
+             pops(s_, *motion_, region_, options_.method, paths_, options_.floors.pop * height)) {
+            MeasuredPose& at = out_.poses[std::min(pop.step + 1, out_.poses.size() - 1)];
+            at.zones[0].pop = pop.most / height;
+            for (std::size_t i = 0; i < region_.triangles.size(); ++i) {
+                const auto& [a, b, c] = region_.numbers[i];
+                const float least = std::min({pop.metres[a], pop.metres[b], pop.metres[c]});
+                if (least > options_.floors.pop * height)
+                    at.popped.push_back({region_.triangles[i], static_cast<float>(least / height)});
+            }
+        }
+    }
+    return std::move(out_);
+}
+
+} // namespace hobble

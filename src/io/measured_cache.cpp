@@ -1,0 +1,273 @@
+#include "io/measured_cache.h"
+
+#include "io/content_hash.h"
+#include "io/file_write.h"
+
+#include <algorithm>
+#include <cstring>
+#include <fstream>
+
+namespace hobble {
+
+namespace {
+
+constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '1'}; // a new number when measuring changes
+
+static_assert(sizeof(Sample) == 8);
+
+class Packer {
+public:
+    std::string bytes;
+
+    template <class T> void number(T x) { bytes.append(reinterpret_cast<const char*>(&x), sizeof x); }
+    template <class T> void list(const std::vector<T>& xs) {
+        number(static_cast<std::uint64_t>(xs.size()));
+        bytes.append(reinterpret_cast<const char*>(xs.data()), xs.size() * sizeof(T));
+    }
+    void maybe(const std::optional<double>& x) {
+        number(static_cast<char>(x.has_value()));
+        number(x.value_or(0));
+    }
+};
+
+class Unpacker {
+public:
+    explicit Unpacker(std::string_view bytes) : left_(bytes) {}
+    bool good = true;
+
+    template <class T> T number() {
+        T x{};
+        if (left_.size() < sizeof x) {
+            good = false;
+            return x;
+        }
+        std::memcpy(&x, left_.data(), sizeof x);
+        left_.remove_prefix(sizeof x);
+        return x;
+    }
+    std::uint64_t count(std::size_t each) { // never more than there are bytes for
+        const auto n = number<std::uint64_t>();
+        if (n > left_.size() / each)
+            good = false;
+        return good ? n : 0;
+    }
+    template <class T> void list(std::vector<T>& xs) {
+        xs.resize(count(sizeof(T)));
+        if (!xs.empty())
+            std::memcpy(xs.data(), left_.data(), xs.size() * sizeof(T));
+        left_.remove_prefix(xs.size() * sizeof(T));
+    }
+    void maybe(std::optional<double>& x) {
+        const bool there = number<char>() != 0;
+        const auto value = number<double>();
+        if (there)
+            x = value;
+    }
+    bool done() const { return good && left_.empty(); }
+
+private:
+    std::string_view left_;
+};
+
+// One walk over everything a pose holds, for packing and unpacking alike.
+template <class Zone, class F> void eachOptional(Zone& z, F&& f) {
+    for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.contact, &z.poke, &z.gap,
+                    &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend})
+        f(*x);
+}
+
+template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
+    for (auto* x : {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.inside, &p.poke, &p.gap, &p.popped})
+        f(*x);
+}
+
+std::string keyOf(const Character& c, Skinning method, const Motion& motion, const Floors& floors) {
+    Packer p;
+    p.bytes = std::string(kMagic, sizeof kMagic) + c.hash + nameOf(method);
+    for (float f : {floors.stretch, floors.squash, floors.roughness, floors.leak, floors.pop})
+        p.number(f);
+    for (const JointTurn& t : motion.turns) {
+        p.number(t.joint);
+        for (double x : {t.axis.x(), t.axis.y(), t.axis.z(), t.share})
+            p.number(x);
+    }
+    p.list(motion.degrees);
+    ContentHash first, second; // two of 64 bits: no two motions of a lifetime meet
+    first.add(p.bytes);
+    second.add("again");
+    second.add(p.bytes);
+    return first.hex() + second.hex();
+}
+
+std::size_t sizeOf(const MeasuredMotion& m) {
+    std::size_t out = sizeof m + m.turnOf.size();
+    for (const MeasuredPose& p : m.poses) {
+        out += sizeof p + p.zones.size() * (sizeof(ZoneMeasures) + 7 * sizeof(std::optional<double>)) +
+               p.flipped.size() * 4 + (p.softness.size() + p.drift.size()) * 8;
+        eachSamples(p, [&](const Samples& s) { out += s.size() * sizeof(Sample); });
+    }
+    return out;
+}
+
+} // namespace
+
+std::string packMeasured(const MeasuredMotion& m, const std::string& key) {
+    Packer p;
+    p.list(m.turnOf);
+    p.number(static_cast<std::uint64_t>(m.poses.size()));
+    for (const MeasuredPose& pose : m.poses) {
+        p.number(pose.degrees);
+        p.number(static_cast<std::uint64_t>(pose.zones.size()));
+        for (const ZoneMeasures& z : pose.zones) {
+            for (double x : {z.stretch, z.squash, z.area, z.shear})
+                p.number(x);
+            eachOptional(z, [&](const std::optional<double>& x) { p.maybe(x); });
+            p.number(static_cast<std::uint64_t>(z.girth.size()));
+            for (const auto& g : z.girth)
+                p.maybe(g);
+        }
+        eachSamples(pose, [&](const Samples& s) { p.list(s); });
+        p.list(pose.flipped);
+        p.list(pose.softness);
+        p.list(pose.drift);
+    }
+    ContentHash hash;
+    hash.add(p.bytes);
+    return std::string(kMagic, sizeof kMagic) + key + hash.hex() + p.bytes;
+}
+
+std::shared_ptr<const MeasuredMotion> unpackMeasured(const std::string& bytes, const std::string& key) {
+    const std::string head = std::string(kMagic, sizeof kMagic) + key;
+    if (!bytes.starts_with(head) || bytes.size() < head.size() + 16)
+        return nullptr;
+    const std::string_view body = std::string_view(bytes).substr(head.size() + 16);
+    ContentHash hash;
+    hash.add(body);
+    if (std::string_view(bytes).substr(head.size(), 16) != hash.hex())
+        return nullptr;
+    auto m = std::make_shared<MeasuredMotion>();
+    Unpacker u(body);
+    u.list(m->turnOf);
+    m->poses.resize(u.count(64));
+    for (MeasuredPose& pose : m->poses) {
+        pose.degrees = u.number<double>();
+        pose.zones.resize(u.count(64));
+        for (ZoneMeasures& z : pose.zones) {
+            for (double* x : {&z.stretch, &z.squash, &z.area, &z.shear})
+                *x = u.number<double>();
+            eachOptional(z, [&](std::optional<double>& x) { u.maybe(x); });
+            z.girth.resize(u.count(9));
+            for (auto& g : z.girth)
+                u.maybe(g);
+        }
+        eachSamples(pose, [&](Samples& s) { u.list(s); });
+        u.list(pose.flipped);
+        u.list(pose.softness);
+        u.list(pose.drift);
+    }
+    return u.done() ? m : nullptr;
+}
+
+MeasuredCache::MeasuredCache(std::string folder, std::size_t memoryBytes, std::size_t diskBytes)
+    : folder_(std::move(folder)), memoryBytes_(memoryBytes), diskBytes_(diskBytes) {
+    if (folder_.empty())
+        return;
+    std::error_code ec;
+    std::filesystem::create_directories(folder_, ec);
+    sweep();
+}
+
+std::string MeasuredCache::pathOf(const std::string& key) const { return folder_ + "/" + key + ".measured"; }
+
+std::size_t MeasuredCache::bytesInMemory() const {
+    const std::lock_guard lock(mutex_);
+    return bytes_;
+}
+
+std::shared_ptr<const MeasuredMotion> MeasuredCache::find(const Character& c, Skinning method,
+                                                          const Motion& motion, const Floors& floors) {
+    const std::string key = keyOf(c, method, motion, floors);
+    {
+        const std::lock_guard lock(mutex_);
+        if (const auto it = byKey_.find(key); it != byKey_.end()) {
+            kept_.splice(kept_.begin(), kept_, it->second);
+            return it->second->measured;
+        }
+    }
+    if (folder_.empty())
+        return nullptr;
+    std::ifstream in(pathOf(key), std::ios::binary);
+    if (!in)
+        return nullptr;
+    const std::string bytes{std::istreambuf_iterator<char>(in), {}};
+    auto measured = unpackMeasured(bytes, key);
+    if (!measured)
+        return nullptr;
+    std::error_code ec; // used now: the last to go
+    std::filesystem::last_write_time(pathOf(key), std::filesystem::file_time_type::clock::now(), ec);
+    remember(key, measured);
+    return measured;
+}
+
+void MeasuredCache::keep(const Character& c, Skinning method, const Motion& motion, const Floors& floors,
+                         std::shared_ptr<const MeasuredMotion> measured) {
+    const std::string key = keyOf(c, method, motion, floors);
+    if (!folder_.empty()) {
+        const std::string bytes = packMeasured(*measured, key);
+        if (writeFile(pathOf(key), bytes)) {
+            const std::lock_guard lock(mutex_);
+            written_ += bytes.size();
+            if (written_ > diskBytes_ / 8) {
+                written_ = 0;
+                sweep();
+            }
+        }
+    }
+    remember(key, std::move(measured));
+}
+
+void MeasuredCache::remember(const std::string& key, std::shared_ptr<const MeasuredMotion> measured) {
+    const std::size_t size = sizeOf(*measured);
+    const std::lock_guard lock(mutex_);
+    if (byKey_.count(key) || size > memoryBytes_)
+        return;
+    kept_.push_front({key, std::move(measured), size});
+    byKey_[key] = kept_.begin();
+    bytes_ += size;
+    while (bytes_ > memoryBytes_) {
+        bytes_ -= kept_.back().bytes;
+        byKey_.erase(kept_.back().key);
+        kept_.pop_back();
+    }
+}
+
+void MeasuredCache::sweep() const {
+    namespace fs = std::filesystem;
+    struct File {
+        fs::file_time_type time;
+        std::uintmax_t size;
+        fs::path path;
+    };
+    std::vector<File> files;
+    std::uintmax_t total = 0;
+    std::error_code ec;
+    for (const auto& entry : fs::directory_iterator(folder_, ec)) {
+        if (entry.path().extension() != ".measured")
+            continue;
+        std::error_code gone;
+        const File f{entry.last_write_time(gone), entry.file_size(gone), entry.path()};
+        if (gone)
+            continue;
+        total += f.size;
+        files.push_back(f);
+    }
+    std::sort(files.begin(), files.end(), [](const File& a, const File& b) { return a.time < b.time; });
+    for (const File& f : files) {
+        if (total <= diskBytes_)
+            break;
+        total -= f.size;
+        fs::remove(f.path, ec);
+    }
+}
+
+} // namespace hobble
