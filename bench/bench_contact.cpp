@@ -50,8 +50,8 @@ void contact(benchmark::State& state) {
         state, [&] { contacts(s, region, at, scratch, out); },
         [&] {
             pairs.clear();
-            CGAL::Polygon_mesh_processing::self_intersections<CGAL::Sequential_tag>(mesh,
-                                                                                    std::back_inserter(pairs));
+            CGAL::Polygon_mesh_processing::self_intersections<CGAL::Sequential_tag>(
+                mesh, std::back_inserter(pairs));
         });
     state.counters["triangles"] = static_cast<double>(mesh.number_of_faces());
     state.counters["pairs"] = static_cast<double>(out.pairs.size());

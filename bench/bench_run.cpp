@@ -56,7 +56,9 @@ void run(benchmark::State& state, const Subject& s, std::size_t poses, bool cont
     state.counters["MB_more"] = peakMegabytes() - before;
 }
 
-void runByPoses(benchmark::State& state) { run(state, badger(), static_cast<std::size_t>(state.range(0)), true); }
+void runByPoses(benchmark::State& state) {
+    run(state, badger(), static_cast<std::size_t>(state.range(0)), true);
+}
 BENCHMARK(runByPoses)
     ->Arg(625)
     ->Arg(1250)
@@ -79,7 +81,9 @@ BENCHMARK(runByTriangles)
     ->UseRealTime()
     ->Unit(benchmark::kSecond);
 
-void run960PosesOf100kTriangles(benchmark::State& state) { run(state, badgerOf(100000), 960, state.range(0) > 0); }
+void run960PosesOf100kTriangles(benchmark::State& state) {
+    run(state, badgerOf(100000), 960, state.range(0) > 0);
+}
 BENCHMARK(run960PosesOf100kTriangles)
     ->ArgName("contact")
     ->Arg(0)

@@ -8,7 +8,8 @@
 
 int main(int argc, char** argv) {
     benchmark::Initialize(&argc, argv);
-    const std::string_view option = "--instruction_set="; // one of those the machine has; otherwise the widest
+    const std::string_view option =
+        "--instruction_set="; // one of those the machine has; otherwise the widest
     for (int i = 1; i < argc; ++i)
         if (std::string_view(argv[i]).starts_with(option)) {
             hobble::useInstructionSet(argv[i] + option.size());

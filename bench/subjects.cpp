@@ -16,7 +16,8 @@ Character demo() { return std::move(readGltf(HOBBLE_DEMO_DIR "/badger-postmaster
 Character divided(const Character& c, std::size_t triangles) {
     Character out = c;
     while (out.triangles.size() < triangles) {
-        // The edges marked in this round: all, when a quarter of the goal is not reached yet; else the longest.
+        // The edges marked in this round: all, when a quarter of the goal is not reached yet; else the
+        // longest.
         const std::size_t missing = triangles - out.triangles.size();
         const Character now = std::move(out);
         out = now;

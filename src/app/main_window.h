@@ -17,6 +17,7 @@ public:
     ReviewPage* review() const { return review_; }
     LogPage* logPage() const { return logPage_; }
     void openDialog();
+    void showLimits();
     void showPage(int page); // 0 Review, 1 Log
 
 protected:
@@ -33,7 +34,6 @@ private:
                     QWidget* where);
     void refreshTop();
     void refreshFoot();
-    void showLimits();
     void showKeys();
     void say(const QString& message, bool bad);
     void fillCommands();

@@ -18,9 +18,7 @@ std::vector<std::string> instructionSets() {
     return out;
 }
 
-std::string instructionSet() {
-    return hwy::TargetName(targets().front());
-}
+std::string instructionSet() { return hwy::TargetName(targets().front()); }
 
 void useInstructionSet(const std::string& name) {
     hwy::SetSupportedTargetsForTest(0);

@@ -73,9 +73,10 @@ Result<Limits> limitsFromJson(const std::string& text) {
                 const auto role = roleCalled(name);
                 if (!role)
                     return Error{"byRole names '" + name + "', which is no role"};
-                if (auto read = readSteps(
-                        kinds, "byRole " + name,
-                        [&](Kind kind, const LimitSteps& steps) { out.byRole[{*role, kind}] = steps; });
+                if (auto read = readSteps(kinds, "byRole " + name,
+                                          [&](Kind kind, const LimitSteps& steps) {
+                                              out.byRole[{*role, kind}] = steps;
+                                          });
                     !read)
                     return Error{read.error()};
             }

@@ -12,12 +12,13 @@ namespace hobble {
 
 class MeasuredCache : public MeasuredStore {
 public:
-    /// An empty folder name keeps in memory only. The oldest goes first when there is more than so many bytes.
+    /// An empty folder name keeps in memory only. The oldest goes first when there is more than so many
+    /// bytes.
     explicit MeasuredCache(std::string folder, std::size_t memoryBytes = std::size_t(512) << 20,
                            std::size_t diskBytes = std::size_t(2) << 30);
 
-    std::shared_ptr<const MeasuredMotion> find(const Character& character, Skinning method, const Motion& motion,
-                                               const Floors& floors) override;
+    std::shared_ptr<const MeasuredMotion> find(const Character& character, Skinning method,
+                                               const Motion& motion, const Floors& floors) override;
     void keep(const Character& character, Skinning method, const Motion& motion, const Floors& floors,
               std::shared_ptr<const MeasuredMotion> measured) override;
 

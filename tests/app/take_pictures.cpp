@@ -36,6 +36,7 @@ int main(int argc, char** argv) {
         return 2;
     const QString folder = QString::fromLocal8Bit(argv[2]);
     QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
+    QFile::remove(Session::limitsPath());
     Theme::apply(false);
     QTemporaryDir temporary;
     Session session;
@@ -84,6 +85,22 @@ int main(int argc, char** argv) {
     session.showFinding(0);
     settle(800);
     shot("review");
+    Limits looser = session.limits();
+    looser.general[Kind::Stretch] = {1.6, 1.8, 2.4, 3.2};
+    window.showLimits();
+    session.setLimits(looser);
+    if (!waitForRun(session))
+        return 1;
+    QDialog* limits = window.findChild<QDialog*>(QStringLiteral("limits"));
+    limits->move(240, 70);
+    settle(300);
+    QGuiApplication::primaryScreen()->grabWindow(0).save(folder + QStringLiteral("/limits.png"));
+    limits->close();
+    session.undoStack().undo();
+    if (!waitForRun(session))
+        return 1;
+    session.showFinding(0);
+    settle(500);
     log("left-elbow-flex", Kind::Squash, nullptr);
     window.showPage(1);
     qint64 told = session.defects().front().id; // one whose story has more than one line

@@ -12,8 +12,11 @@ with tempfile.TemporaryDirectory() as out:
     plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
     subprocess.run([cli, "run", character, "--json", run, "--quiet"], check=True)
+    limits = os.path.join(out, "limits.json")
+    subprocess.run([cli, "limits", "--out", limits], check=True)
     inspect = subprocess.run([cli, "inspect", character, "--json"], check=True, capture_output=True).stdout
-    documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "inspect": json.loads(inspect)}
+    documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
+                 "inspect": json.loads(inspect)}
 for name, document in documents.items():
     with open(os.path.join(folder, name + ".schema.json")) as f:
         schema = json.load(f)

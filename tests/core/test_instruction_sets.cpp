@@ -54,9 +54,15 @@ private slots:
     void skinning() {
         // All there can be: none, one, four, nine influences, in an odd number of vertices.
         Character c = tube({.sides = 7, .rings = 11});
-        c.skeleton = skeletonOf({{"a", -1, {0, 0, 0}}, {"b", 0, {0, .1, 0}}, {"c", 1, {0, .2, 0}},
-                                 {"d", 2, {0, .3, 0}}, {"e", 3, {0, .4, 0}}, {"f", 4, {0, .5, 0}},
-                                 {"g", 5, {0, .6, 0}}, {"h", 6, {0, .7, 0}}, {"i", 7, {0, .8, 0}}});
+        c.skeleton = skeletonOf({{"a", -1, {0, 0, 0}},
+                                 {"b", 0, {0, .1, 0}},
+                                 {"c", 1, {0, .2, 0}},
+                                 {"d", 2, {0, .3, 0}},
+                                 {"e", 3, {0, .4, 0}},
+                                 {"f", 4, {0, .5, 0}},
+                                 {"g", 5, {0, .6, 0}},
+                                 {"h", 6, {0, .7, 0}},
+                                 {"i", 7, {0, .8, 0}}});
         std::vector<std::vector<std::pair<int, double>>> weights(c.neutral.size());
         for (std::size_t v = 0; v < weights.size(); ++v)
             for (int k = 0, n = static_cast<int>(v % 10); k < n; ++k)
@@ -94,8 +100,8 @@ private slots:
             strains(f.triangles, badger_.rest, p, out);
             QCOMPARE(out.size(), f.triangles.size());
             for (std::size_t t = 0; t < out.size(); ++t) {
-                const Strain plain =
-                    strainOf(badger_.rest[t], p[f.triangles[t][0]], p[f.triangles[t][1]], p[f.triangles[t][2]]);
+                const Strain plain = strainOf(badger_.rest[t], p[f.triangles[t][0]], p[f.triangles[t][1]],
+                                              p[f.triangles[t][2]]);
                 QVERIFY2(std::abs(out[t].stretch - plain.stretch) < 1e-4f * plain.stretch, name.c_str());
                 QVERIFY2(std::abs(out[t].squash - plain.squash) < 1e-4f * std::max(1.f, plain.squash),
                          name.c_str());
@@ -120,7 +126,8 @@ private slots:
             Roughness out;
             roughness(badger_, region, lanes, p, out);
             for (std::size_t i = 0; i < plain.value.size(); ++i) {
-                QVERIFY2(std::abs(out.value[i] - plain.value[i]) < 2e-3f * (1 + plain.value[i]), name.c_str());
+                QVERIFY2(std::abs(out.value[i] - plain.value[i]) < 2e-3f * (1 + plain.value[i]),
+                         name.c_str());
                 QVERIFY2((out.rotation[i] - plain.rotation[i]).norm() < 5e-3f, name.c_str());
             }
         });
@@ -161,7 +168,8 @@ private slots:
                 QVERIFY2(r.findings[i].kind == first[i].kind && r.findings[i].joint == first[i].joint &&
                              r.findings[i].severity == first[i].severity,
                          name.c_str());
-                QVERIFY2(std::abs(r.findings[i].peakValue - first[i].peakValue) < 1e-3 * (1 + first[i].peakValue),
+                QVERIFY2(std::abs(r.findings[i].peakValue - first[i].peakValue) <
+                             1e-3 * (1 + first[i].peakValue),
                          name.c_str());
             }
         });

@@ -102,7 +102,8 @@ private slots:
         };
         QCOMPARE(matchFindings({at(0), at(0.05)}, {at(0.04)}), (std::vector<int>{-1, 0}));
         QCOMPARE(matchFindings({at(0)}, {at(0.2)}), std::vector<int>{-1});
-        QCOMPARE(matchFindings({at(0)}, {at(0, Kind::Squash), at(0, Kind::Stretch, "hip")}), std::vector<int>{-1});
+        QCOMPARE(matchFindings({at(0)}, {at(0, Kind::Squash), at(0, Kind::Stretch, "hip")}),
+                 std::vector<int>{-1});
         QCOMPARE(matchFindings({}, {at(0)}), std::vector<int>{});
     }
 

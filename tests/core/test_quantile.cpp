@@ -50,11 +50,13 @@ private slots:
             items.push_back({value, 0.01f + even(random)});
         }
         for (double share : {0.0, 0.01, 0.2, 0.5, 0.98, 0.99, 1.0}) {
-            // Rounding of the sums may pick a neighbour: what it picks must be between its own neighbours' shares.
+            // Rounding of the sums may pick a neighbour: what it picks must be between its own neighbours'
+            // shares.
             const double quick = weightedQuantile(items, share);
             const double low = sorted(items, std::max(0.0, share - 1e-6)), high = sorted(items, share + 1e-6);
-            QVERIFY2(quick >= low && quick <= high,
-                     qPrintable(QStringLiteral("%1: %2, not %3 to %4").arg(share).arg(quick).arg(low).arg(high)));
+            QVERIFY2(
+                quick >= low && quick <= high,
+                qPrintable(QStringLiteral("%1: %2, not %3 to %4").arg(share).arg(quick).arg(low).arg(high)));
         }
     }
 };

@@ -37,7 +37,8 @@ class TestMeasuredCache : public QObject {
         for (std::size_t i = 0; i < a.findings.size(); ++i) {
             const Finding &f = a.findings[i], &g = b.findings[i];
             QVERIFY(f.kind == g.kind && f.joint == g.joint && f.severity == g.severity);
-            QVERIFY(f.peakValue == g.peakValue && f.onsetDegrees == g.onsetDegrees && f.triangles == g.triangles);
+            QVERIFY(f.peakValue == g.peakValue && f.onsetDegrees == g.onsetDegrees &&
+                    f.triangles == g.triangles);
             QCOMPARE(f.causes.size(), g.causes.size());
         }
         for (std::size_t m = 0; m < a.motions.size(); ++m)

@@ -36,7 +36,7 @@ LimitsDialog::LimitsDialog(Session* session, QWidget* parent)
     : QDialog(parent), session_(session), before_(marksOf(*session)) {
     setWindowTitle(tr("Limits"));
     setObjectName(QStringLiteral("limits"));
-    resize(760, 660);
+    resize(720, 700);
     auto* all = new QVBoxLayout(this);
     auto* head = new QHBoxLayout;
     head->addWidget(new QLabel(tr("What is too much for")));
@@ -106,16 +106,16 @@ void LimitsDialog::refresh() {
         const Kind kind = kKinds[static_cast<std::size_t>(row)];
         auto* name = new QTableWidgetItem(QLatin1String(nameOf(kind)));
         name->setFlags(Qt::ItemIsEnabled);
-        name->setToolTip(tr("%1 %2 these is a finding; unchanged is %3")
-                             .arg(QLatin1String(measureOf(kind)),
-                                  faultIsAbove(kind) ? tr("above") : tr("below"))
-                             .arg(unchangedOf(kind)));
+        name->setToolTip(
+            tr("%1 %2 these is a finding; unchanged is %3")
+                .arg(QLatin1String(measureOf(kind)), faultIsAbove(kind) ? tr("above") : tr("below"))
+                .arg(unchangedOf(kind)));
         table_->setItem(row, 0, name);
         const bool own = role() && limits.byRole.count({*role(), kind});
         const LimitSteps& steps = role() ? limits.of(kind, *role()) : limits.general.at(kind);
         for (int k = 0; k < 4; ++k) {
             auto* item = new QTableWidgetItem(QString::number(steps[static_cast<std::size_t>(k)]));
-            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            item->setTextAlignment(Qt::AlignCenter);
             if (role() && !own) // as for all joints
                 item->setForeground(Theme::current().muted);
             table_->setItem(row, k + 1, item);
@@ -126,7 +126,7 @@ void LimitsDialog::refresh() {
                 now += f.kind == kind && (!role() || f.role == *role());
         auto* count = new QTableWidgetItem(now ? QString::number(now) : QString());
         count->setFlags(Qt::ItemIsEnabled);
-        count->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        count->setTextAlignment(Qt::AlignCenter);
         table_->setItem(row, kNowColumn, count);
     }
 }
@@ -139,33 +139,40 @@ void LimitsDialog::edited(QTableWidgetItem* item) {
     Limits limits = session_->limits();
     LimitSteps steps = role() ? limits.of(kind, *role()) : limits.general.at(kind);
     bool number = false;
-    steps[static_cast<std::size_t>(step)] = item->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&number);
+    steps[static_cast<std::size_t>(step)] =
+        item->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&number);
     const std::string wrong = number ? whyNotLimits(kind, steps) : "that is not a number";
     if (!wrong.empty()) {
         complain(tr("%1: %2.").arg(QLatin1String(nameOf(kind)), QString::fromStdString(wrong)));
         // after the editor has closed
-        QMetaObject::invokeMethod(this, [this] { refresh(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { refresh(); }, Qt::QueuedConnection);
         return;
     }
     if (role())
         limits.byRole[{*role(), kind}] = steps;
     else
         limits.general[kind] = steps;
-    QMetaObject::invokeMethod(this, [this, limits] { session_->setLimits(limits); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, limits] { session_->setLimits(limits); }, Qt::QueuedConnection);
 }
 
 void LimitsDialog::tell() {
     const auto now = marksOf(*session_);
     const auto match = matchFindings(now, before_);
     const auto fresh = std::count(match.begin(), match.end(), -1);
-    const auto gone = static_cast<std::ptrdiff_t>(before_.size()) - (static_cast<std::ptrdiff_t>(now.size()) - fresh);
+    const auto gone =
+        static_cast<std::ptrdiff_t>(before_.size()) - (static_cast<std::ptrdiff_t>(now.size()) - fresh);
     message_->setStyleSheet({});
     if (!session_->run())
         message_->setText(tr("Nothing has been run yet."));
     else if (!fresh && !gone)
-        message_->setText(tr("%n finding(s), as before.", nullptr, static_cast<int>(now.size())));
+        message_->setText(tr("%1 findings, as before.").arg(now.size()));
     else
-        message_->setText(tr("%1 findings: %2 gone and %3 new since this was opened.").arg(now.size()).arg(gone).arg(fresh));
+        message_->setText(tr("%1 findings: %2 gone and %3 new since this was opened.")
+                              .arg(now.size())
+                              .arg(gone)
+                              .arg(fresh));
 }
 
 void LimitsDialog::complain(const QString& message) {

@@ -1,6 +1,6 @@
 #pragma once
-// What counts as too much: the limits of every kind of finding, for all joints or for one role. A change is judged
-// at once, and the line below says which findings came and went.
+// What counts as too much: the limits of every kind of finding, for all joints or for one role. A change is
+// judged at once, and the line below says which findings came and went.
 #include "app/session/session.h"
 #include "core/judge/matching.h"
 

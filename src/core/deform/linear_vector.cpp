@@ -1,5 +1,5 @@
-// Linear blend skinning in vector registers: a joint's matrix is four columns of four floats, which fill one, two
-// or four registers; a vertex's matrix is their weighted sum. Plain version: deformLinearPlain().
+// Linear blend skinning in vector registers: a joint's matrix is four columns of four floats, which fill one,
+// two or four registers; a vertex's matrix is their weighted sum. Plain version: deformLinearPlain().
 #include "core/deform/linear_vector.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -72,7 +72,8 @@ template <bool kNormals> HWY_INLINE void skin(const SkinRange& r) {
     }
     const V one = hn::Set(d, 1.f), none = hn::Zero(d);
     const float* HWY_RESTRICT palette = r.palette;
-    const float *HWY_RESTRICT position = r.position + 3 * r.begin, *HWY_RESTRICT normal = r.normal + 3 * r.begin;
+    const float *HWY_RESTRICT position = r.position + 3 * r.begin,
+                              *HWY_RESTRICT normal = r.normal + 3 * r.begin;
     float *HWY_RESTRICT out = r.out + 3 * r.begin, *HWY_RESTRICT outNormal = r.outNormal + 3 * r.begin;
     const std::uint16_t* HWY_RESTRICT joint = r.joint + 4 * r.begin;
     const float* HWY_RESTRICT weight = r.weight + 4 * r.begin;

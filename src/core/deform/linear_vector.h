@@ -4,7 +4,8 @@
 
 namespace hobble {
 
-/// One part's vertices, as plain arrays of three floats a vertex, and the motion of every joint from bind to posed.
+/// One part's vertices, as plain arrays of three floats a vertex, and the motion of every joint from bind to
+/// posed.
 struct SkinRange {
     const float* palette = nullptr;       // per joint four columns of four floats, on 64 bytes
     const std::uint16_t* joint = nullptr; // four per vertex, as WeightLanes has them

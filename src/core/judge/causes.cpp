@@ -22,6 +22,7 @@ public:
         : s_(s), context_(context), motion_(plan.motions[f.motion]), method_(method), f_(f) {
         for (std::uint32_t t : f.triangles)
             marked_.insert(s.surface.triangles[t].begin(), s.surface.triangles[t].end());
+        sides_ = sideDifference(s, context.twins, f);
     }
 
     std::vector<Cause> ask() {
@@ -29,12 +30,14 @@ public:
         axis();
         kick();
         islands();
+        loneVertex();
         drivers();
         twist();
         loopsAndWidth();
         heldByParent();
-        garment();
+        otherSide();
         pivot();
+        garment();
         otherMethod();
         std::stable_sort(out_.begin(), out_.end(),
                          [](const Cause& a, const Cause& b) { return a.weight > b.weight; });
@@ -48,6 +51,7 @@ private:
     Skinning method_;
     const Finding& f_;
     std::set<std::uint32_t> marked_; // welded
+    SideDifference sides_;
     std::vector<Cause> out_;
 
     const Skeleton& skeleton() const { return s_.character->skeleton; }
@@ -201,6 +205,34 @@ private:
                              best->vertices.size(), name(best->joint).c_str(), where.c_str())});
     }
 
+    // A vertex that one joint holds far more than it holds any of its neighbours.
+    void loneVertex() {
+        double most = 0.35, around = 0;
+        int joint = -1;
+        const Surface& f = s_.surface;
+        for (std::uint32_t v : marked_)
+            for (std::uint32_t i = f.weights.first[v]; i < f.weights.first[v + 1]; ++i) {
+                std::vector<char> one(skeleton().name.size(), 0);
+                if (f.weights.weight[i] < 0.4f)
+                    continue;
+                one[f.weights.joint[i]] = 1;
+                double next = 0;
+                for (auto n = f.neighbours.begin(v); n != f.neighbours.end(v); ++n)
+                    next = std::max(next, f.weightOn(*n, one));
+                if (f.weights.weight[i] - next > most) {
+                    most = f.weights.weight[i] - next;
+                    around = next;
+                    joint = f.weights.joint[i];
+                }
+            }
+        if (joint >= 0)
+            out_.push_back(
+                {"stray influence", 0.985,
+                 text("A single vertex here has %.0f %% of its weight from %s; of those around it none "
+                      "has more than %.0f %%.",
+                      100 * (most + around), name(joint).c_str(), 100 * around)});
+    }
+
     // Next above along the limb, twist joints and helpers passed over.
     bool isAbove(int joint, int below) const {
         for (int j = skeleton().parent[below]; j >= 0; j = skeleton().parent[j]) {
@@ -241,7 +273,7 @@ private:
                         std::max(apart, std::abs(std::abs(driverOut(d, x)) - std::abs(driverOut(*twin, x))));
                 // Which of the two is wrong is not known; that they differ is.
                 if (apart > 8)
-                    out_.push_back({"driver or corrective wrong", 0.93,
+                    out_.push_back({"driver or corrective wrong", 0.98,
                                     text("'%s' and its mirror '%s' differ by up to %.0f° for the same turn.",
                                          d.name.c_str(), twin->name.c_str(), apart)});
             }
@@ -249,7 +281,7 @@ private:
                 s_.roles[d.joint].role == Role::Helper) {
                 const int idle = s_.roles[d.joint].mirror;
                 if (idle >= 0 && holdsMarked(idle))
-                    out_.push_back({"driver or corrective wrong", 0.94,
+                    out_.push_back({"driver or corrective wrong", 0.98,
                                     text("%s holds skin here and follows nothing, though %s follows %s.",
                                          name(idle).c_str(), name(d.joint).c_str(), name(d.source).c_str())});
             }
@@ -313,10 +345,42 @@ private:
         if (shared || (there && s_.character->drivers.empty()))
             return;
         const double collapse = gone(Skinning::DualQuaternion, nullptr);
-        out_.push_back({"twist not shared out", std::clamp(0.92 + 0.05 * collapse, 0.9, 0.97),
+        const bool otherShares = // the other side shows how it was meant
+            mirror() >= 0 &&
+            std::any_of(s_.character->drivers.begin(), s_.character->drivers.end(), [&](const Driver& d) {
+                return d.output == Driver::Output::Turn && d.source == mirror() &&
+                       s_.roles[d.joint].role == Role::Twist;
+            });
+        out_.push_back({"twist not shared out",
+                        otherShares ? 0.98 : std::clamp(0.92 + 0.05 * collapse, 0.9, 0.97),
                         text("The whole roll of %.0f° is taken by one joint; %s.", f_.peakDegrees,
                              there ? "twist joints are there, but none of them turns with it"
                                    : "no twist joint shares it")});
+    }
+
+    // What was done to the weights of one side only, told by how they differ from the other's.
+    void otherSide() {
+        if (sides_.joint < 0 || sides_.mean < 0.14 || sides_.garment > 2 * sides_.skin)
+            return;
+        if (std::any_of(out_.begin(), out_.end(), [](const Cause& c) {
+                return c.weight > 0.94 && (c.name == "stray influence" || c.name == "too few edge loops");
+            }))
+            return;
+        const int twin = s_.roles[sides_.joint].mirror;
+        const std::string other = twin >= 0 ? name(twin) : "the other side";
+        const int parent = skeleton().parent[sides_.joint];
+        if (sides_.less > 0.85 && parent >= 0)
+            out_.push_back(
+                {"held by the parent", 0.975,
+                 text("This skin follows %s by %.0f %% less than its mirror follows %s; %s holds it.",
+                      name(sides_.joint).c_str(), 100 * sides_.mean, other.c_str(), name(parent).c_str())});
+        else if (std::abs(sides_.harder) > 0.15)
+            out_.push_back(
+                {sides_.harder > 0 ? "blend too hard" : "blend too wide", 0.975,
+                 text("The weight of %s passes over in %s space than that of %s: %.0f %% apart where "
+                      "they differ.",
+                      name(sides_.joint).c_str(), sides_.harder > 0 ? "less" : "more", other.c_str(),
+                      100 * sides_.mean)});
     }
 
     void garment() {
@@ -330,11 +394,16 @@ private:
             return;
         // Where the body's own blend is wrong, that the garment differs from it is a consequence.
         const bool bodys = std::any_of(out_.begin(), out_.end(), [](const Cause& c) {
-            return c.weight > 0.84 && (c.name.starts_with("blend") || c.name.starts_with("held") ||
-                                       c.name.starts_with("too few") || c.name.starts_with("driver"));
+            return c.weight > 0.84 && (c.name == "pivot or axis wrong" || c.name.starts_with("blend") ||
+                                       c.name.starts_with("held") || c.name.starts_with("too few") ||
+                                       c.name.starts_with("driver"));
         });
+        const bool garments =
+            sides_.garment > 0.1 && sides_.garment > 2 * sides_.skin; // alone differs from its mirror
         out_.push_back({"weights differ between garment and body",
-                        bodys ? 0.8 : std::min(cloth || onGarment ? 0.97 : 0.5, 0.6 + 3 * apart),
+                        garments ? 0.985
+                        : bodys  ? 0.8
+                                 : std::min(cloth || onGarment ? 0.97 : 0.5, 0.6 + 3 * apart),
                         text("The weights of the garment and of the skin below it differ by %.0f %% here.",
                              100 * apart)});
     }
@@ -373,14 +442,16 @@ private:
         const BlendShape& b = context_.blends[f_.joint];
         if (!b.known)
             return;
-        const double other =
-            mirror() >= 0 && context_.blends[mirror()].known ? context_.blends[mirror()].offCentre : -1;
-        const bool stands = other >= 0 ? b.offCentre > other + 0.45 : b.offCentre > 1.05;
-        if (!stands || b.offCentre < 0.7)
+        if (mirror() >= 0) { // the other side knows where it belongs
+            if (const double off = offMirror(s_, f_.joint); off > 0.25)
+                out_.push_back({"pivot or axis wrong", 0.97,
+                                text("The joint lies %.2f limb radii from where its mirror %s has it.", off,
+                                     name(mirror()).c_str())});
             return;
-        out_.push_back({"pivot or axis wrong", 0.96,
-                        text("The joint lies %.2f radii from the middle of its limb%s.", b.offCentre,
-                             other >= 0 ? text(", its mirror %.2f", other).c_str() : "")});
+        }
+        if (b.offCentre > 1.05)
+            out_.push_back({"pivot or axis wrong", 0.96,
+                            text("The joint lies %.2f radii from the middle of its limb.", b.offCentre)});
     }
 
     void heldByParent() {
@@ -418,6 +489,7 @@ CauseContext causeContext(const Subject& s) {
     CauseContext out;
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         out.blends.push_back(blendShape(s, j));
+    out.twins = mirrorTwins(s);
     return out;
 }
 

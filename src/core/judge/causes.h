@@ -3,12 +3,14 @@
 // it is tried: the peak pose again, skinned the other way, or with a driver switched off.
 #include "core/deform/deformer.h"
 #include "core/judge/evidence.h"
+#include "core/judge/mirror.h"
 
 namespace hobble {
 
 /// What every finding of a run is asked against; computed once.
 struct CauseContext {
     std::vector<BlendShape> blends; // per joint
+    MirrorTwins twins;
 };
 
 CauseContext causeContext(const Subject& subject);

@@ -17,7 +17,8 @@ FindingMark markOf(const Subject& s, const Finding& f) {
     double area = 0;
     for (std::uint32_t t : f.triangles)
         area += s.surface.area[t];
-    // As far as a round patch of that area goes, and never less than the limb is thick: a patch's middle wanders.
+    // As far as a round patch of that area goes, and never less than the limb is thick: a patch's middle
+    // wanders.
     out.reach = std::max(std::sqrt(area / kPi), s.zones[f.joint].limbRadius) / height;
     return out;
 }

@@ -17,6 +17,10 @@ namespace {
 // not wind about itself, as only a spiral stair does; patches are kept small enough for none to hide in one.
 constexpr std::uint32_t kLargestPatch = 4096;
 
+// A triangle drawn out so far is a tear, told as stretch or spike: what it goes through on its way is no
+// flesh in flesh.
+constexpr float kTorn = 4;
+
 bool boxesMeet(const Boxes& b, std::uint32_t i, std::uint32_t j) {
     return (b.low[i].array() <= b.high[j].array()).all() && (b.low[j].array() <= b.high[i].array()).all();
 }
@@ -320,9 +324,14 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     const auto leave = [&](std::uint32_t i, std::uint32_t j) {
         return (scratch.kind[i] == scratch.kind[j] && scratch.kind[i] != 2) || neverMeet(setup, parts, i, j);
     };
+    const auto torn = [&](std::uint32_t t) {
+        const auto& [a, b, c] = triangles[t];
+        return strainOf(s.rest[t], posed[a], posed[b], posed[c]).stretch > kTorn;
+    };
     nearPairs(setup, scratch, leave, [&](std::uint32_t a, std::uint32_t b) {
         if (setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] &&
-            trianglesCross(triangles[a], triangles[b], posed) && !setup.neutralPairs.count(pairKey(a, b)))
+            trianglesCross(triangles[a], triangles[b], posed) && !setup.neutralPairs.count(pairKey(a, b)) &&
+            !torn(a) && !torn(b))
             out.pairs.push_back(std::minmax(a, b));
     });
     std::sort(out.pairs.begin(), out.pairs.end());

@@ -64,8 +64,8 @@ HWY_INLINE void boxesFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const f
     hn::StoreU(facing, du, &out.facing[at]);
 }
 
-void boxesInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t count, const float* HWY_RESTRICT position,
-                  TriangleBoxes& out) {
+void boxesInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t count,
+                  const float* HWY_RESTRICT position, TriangleBoxes& out) {
     const hn::ScalableTag<float> d;
     const std::size_t lanes = hn::Lanes(d);
     std::size_t t = 0;

@@ -13,6 +13,7 @@ struct TriangleBoxes {
 };
 
 /// In vector registers where the machine has them. Fewer than 2³¹ / 3 positions.
-void triangleBoxes(const std::vector<Triangle>& triangles, const std::vector<Vec3>& positions, TriangleBoxes& out);
+void triangleBoxes(const std::vector<Triangle>& triangles, const std::vector<Vec3>& positions,
+                   TriangleBoxes& out);
 
 } // namespace hobble

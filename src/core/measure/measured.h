@@ -1,6 +1,7 @@
 #pragma once
-// What a motion was found to do, free of any limit: enough to judge it again and again without measuring. Values
-// too near "unchanged" for any sensible limit are left out (Floors), so that a pose is a few kilobytes.
+// What a motion was found to do, free of any limit: enough to judge it again and again without measuring.
+// Values too near "unchanged" for any sensible limit are left out (Floors), so that a pose is a few
+// kilobytes.
 #include "core/measure/zone.h"
 
 #include <memory>

@@ -1,8 +1,8 @@
 #include "core/measure/pose_meter.h"
 
 #include "core/measure/leak.h"
-#include "core/measure/touching.h"
 #include "core/measure/pop.h"
+#include "core/measure/touching.h"
 
 #include <algorithm>
 #include <map>
@@ -59,7 +59,8 @@ bool PoseMeter::pose(double degrees) {
     if (!s_.cover.covered.empty()) {
         cover(s_, region_, posed_, coverScratch_, cover_);
         const double height = std::max(s_.body.height, 1e-9);
-        const auto keep = [&](const std::vector<Cover::Value>& from, Samples& to, std::optional<double>& most) {
+        const auto keep = [&](const std::vector<Cover::Value>& from, Samples& to,
+                              std::optional<double>& most) {
             most = 0;
             for (const Cover::Value& v : from) {
                 to.push_back({v.vertex, static_cast<float>(v.metres / height)});

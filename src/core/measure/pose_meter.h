@@ -48,7 +48,7 @@ private:
                                                             // region
     std::vector<std::uint32_t> outside_;                    // where in the region's vertices skin can leak
     RingLanes rings_;
-    bool kicks_ = false;                                    // the motion is driven, so it may kick
+    bool kicks_ = false; // the motion is driven, so it may kick
     // scratch
     std::vector<Vec3> file_, posed_;
     std::vector<Strain> strain_, zoneStrain_;

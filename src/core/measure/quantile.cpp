@@ -10,8 +10,8 @@ namespace {
 
 constexpr std::size_t kBins = 512;
 
-// Leaves only the items of that bin, of equal bins from least to greatest value, in which the weight from below
-// reaches `goal`: far fewer to sort, unless one of them lies far off all others.
+// Leaves only the items of that bin, of equal bins from least to greatest value, in which the weight from
+// below reaches `goal`: far fewer to sort, unless one of them lies far off all others.
 void keepBin(std::vector<std::pair<float, float>>& items, double goal, double& below) {
     float least = items.front().first, most = least;
     for (const auto& [value, weight] : items) {

@@ -1,4 +1,5 @@
-// Roughness of many vertices at once, in vector registers: one vertex to a lane. Plain version: roughnessAt().
+// Roughness of many vertices at once, in vector registers: one vertex to a lane. Plain version:
+// roughnessAt().
 #include "core/measure/region.h"
 #include "core/measure/roughness.h"
 
@@ -102,15 +103,14 @@ void roughnessInLanes(const RingLanes& r, const float* HWY_RESTRICT position, Ro
             const V edge = hn::LoadU(d, rest + 6 * group), share = hn::LoadU(d, rest + 7 * group);
             const V length = hn::Sqrt(dot(normal, normal));
             const auto some = hn::Gt(length, none);
-            const V scale = hn::IfThenElseZero(
-                some, hn::Div(hn::Mul(edge, edge), hn::IfThenElse(some, length, one)));
+            const V scale =
+                hn::IfThenElseZero(some, hn::Div(hn::Mul(edge, edge), hn::IfThenElse(some, length, one)));
             const Three n = times(scale, normal);
             a = plusTimes(a, restNormal.x, n), b = plusTimes(b, restNormal.y, n),
             c = plusTimes(c, restNormal.z, n);
             hn::Mask<D> isFlat;
             nearestRotations(d, a, b, c, isFlat);
-            const Three turned =
-                plusTimes(plusTimes(times(delta.x, a), delta.y, b), delta.z, c);
+            const Three turned = plusTimes(plusTimes(times(delta.x, a), delta.y, b), delta.z, c);
             const Three off = plusTimes(times(share, sum), minus, turned);
             hn::Store(hn::Div(hn::Sqrt(dot(off, off)), edge), d, value);
             int i = 0;
@@ -140,8 +140,8 @@ namespace hobble {
 
 HWY_EXPORT(roughnessInLanes);
 
-void roughness(const Subject& s, const MotionRegion& region, const RingLanes& lanes, const std::vector<Vec3>& posed,
-               Roughness& out) {
+void roughness(const Subject& s, const MotionRegion& region, const RingLanes& lanes,
+               const std::vector<Vec3>& posed, Roughness& out) {
     out.value.assign(region.vertices.size(), 0.f);
     out.rotation.assign(region.vertices.size(), Eigen::Matrix3f::Identity());
     std::vector<std::uint32_t> plain = lanes.others;

@@ -7,8 +7,8 @@ namespace hobble {
 
 std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
                                                  const std::vector<std::uint32_t>& marked) {
-    // Disjoint sets over the marked triangles; those at one vertex are one. The vertices' own lists are sorted
-    // pairs rather than a table over the whole surface: a patch is small.
+    // Disjoint sets over the marked triangles; those at one vertex are one. The vertices' own lists are
+    // sorted pairs rather than a table over the whole surface: a patch is small.
     std::vector<std::pair<std::uint32_t, std::uint32_t>> at; // vertex, number of the triangle
     at.reserve(3 * marked.size());
     for (std::uint32_t i = 0; i < marked.size(); ++i)
@@ -40,7 +40,8 @@ std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
     return out;
 }
 
-std::vector<std::uint8_t> turnOfTriangles(const Subject& s, const Motion& motion, const MotionRegion& region) {
+std::vector<std::uint8_t> turnOfTriangles(const Subject& s, const Motion& motion,
+                                          const MotionRegion& region) {
     std::vector<std::uint8_t> out;
     if (motion.turns.size() < 2)
         return out;
@@ -63,7 +64,11 @@ std::vector<std::uint8_t> turnOfTriangles(const Subject& s, const Motion& motion
 int jointOfPatch(const Subject& s, const Motion& motion, const std::vector<std::uint8_t>& turnOf,
                  const std::vector<std::uint32_t>& triangles) {
     for (const WeightIsland& island : s.islands) {
-        if (!island.far || island.share < 0.05)
+        if (!island.far || island.share < 0.05 ||
+            std::all_of(motion.turns.begin(), motion.turns.end(), [&](const JointTurn& t) {
+                return t.joint != island.joint &&
+                       s.character->skeleton.subtree(island.joint)[static_cast<std::size_t>(t.joint)];
+            })) // what lies above all that turns stays where it is: the skin below it is told at what turns
             continue;
         std::size_t on = 0;
         for (std::uint32_t t : triangles)
@@ -77,7 +82,8 @@ int jointOfPatch(const Subject& s, const Motion& motion, const std::vector<std::
     std::vector<double> held(motion.turns.size(), 0);
     for (std::uint32_t t : triangles)
         held[turnOf[t]] += s.surface.area[t] + 1e-12;
-    return motion.turns[static_cast<std::size_t>(std::max_element(held.begin(), held.end()) - held.begin())].joint;
+    return motion.turns[static_cast<std::size_t>(std::max_element(held.begin(), held.end()) - held.begin())]
+        .joint;
 }
 
 } // namespace hobble
