@@ -351,8 +351,12 @@ private:
                 return d.output == Driver::Output::Turn && d.source == mirror() &&
                        s_.roles[d.joint].role == Role::Twist;
             });
+        // Without a twist joint in sight only the collapse itself speaks for it.
+        const bool collapses = f_.kind == Kind::Pinch || f_.kind == Kind::VolumeLoss;
         out_.push_back({"twist not shared out",
-                        otherShares ? 0.98 : std::clamp(0.92 + 0.05 * collapse, 0.9, 0.97),
+                        otherShares            ? 0.98
+                        : !there && !collapses ? 0.75
+                                               : std::clamp(0.92 + 0.05 * collapse, 0.9, 0.97),
                         text("The whole roll of %.0f° is taken by one joint; %s.", f_.peakDegrees,
                              there ? "twist joints are there, but none of them turns with it"
                                    : "no twist joint shares it")});

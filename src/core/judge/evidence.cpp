@@ -130,25 +130,30 @@ double heldBack(const Subject& s, const Finding& f) {
     std::set<std::uint32_t> shells;
     for (std::uint32_t v : marked)
         shells.insert(s.surface.shellOf[v]);
-    std::vector<std::pair<double, float>> ring; // height along the limb, how much it follows
+    // Slices along the limb; what three fifths of the skin in a slice and its three neighbours on either side
+    // follow by, at least, is what the limb does there.
+    constexpr double slice = 0.04;
+    std::map<int, std::vector<float>> slices;
     for (std::uint32_t v = 0; v < s.surface.vertexCount(); ++v)
         if (zone.holds(v) && shells.count(s.surface.shellOf[v]))
-            ring.push_back({along(v), follow[v]});
-    std::sort(ring.begin(), ring.end());
-    double most = 0;
-    std::vector<double> behind;
-    for (std::uint32_t v : marked) {
-        const double at = along(v);
-        std::vector<float> beside;
-        for (auto it = std::lower_bound(ring.begin(), ring.end(), std::pair{at - 0.12, 0.f});
-             it != ring.end() && it->first < at + 0.12; ++it)
-            beside.push_back(it->second);
+            slices[static_cast<int>(std::floor(along(v) / slice))].push_back(follow[v]);
+    std::map<int, float> usual;
+    std::vector<float> beside;
+    for (const auto& [at, own] : slices) {
+        beside.clear();
+        for (auto it = slices.lower_bound(at - 3); it != slices.end() && it->first <= at + 3; ++it)
+            beside.insert(beside.end(), it->second.begin(), it->second.end());
         if (beside.size() < 6)
             continue;
-        std::nth_element(beside.begin(), beside.begin() + static_cast<std::ptrdiff_t>(beside.size() * 3 / 5),
-                         beside.end());
-        behind.push_back(beside[beside.size() * 3 / 5] - follow[v]);
+        const auto rank = beside.begin() + static_cast<std::ptrdiff_t>(beside.size() * 3 / 5);
+        std::nth_element(beside.begin(), rank, beside.end());
+        usual[at] = *rank;
     }
+    double most = 0;
+    std::vector<double> behind;
+    for (std::uint32_t v : marked)
+        if (const auto it = usual.find(static_cast<int>(std::floor(along(v) / slice))); it != usual.end())
+            behind.push_back(it->second - follow[v]);
     if (behind.size() < 3)
         return 0;
     std::sort(behind.rbegin(), behind.rend());

@@ -87,7 +87,9 @@ std::vector<TipTravel> tipTravels(const Subject& s, const Plan& plan) {
                 return least;
             };
             const double here = odd(joint), there = odd(role.mirror);
-            const bool stands = here >= 0 && there >= 0 ? here > there : chain < 0 || chain > mirrorChain;
+            // Where neither stands out by half of what is between them, both are told: one of them is wrong.
+            const bool stands =
+                here >= 0 && there >= 0 ? here > there - sides / 2 : chain < 0 || chain > mirrorChain;
             if (stands)
                 out.push_back({h.motion, joint, sides, s.character->skeleton.name[role.mirror]});
         } else if (chain >= 0) {

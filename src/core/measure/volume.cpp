@@ -46,17 +46,20 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
         int uses = 0;
         std::uint32_t far = 0;
     };
-    std::unordered_map<std::uint64_t, Edge> edges;
+    std::vector<char> ours(surface.triangles.size(), 0);
     for (std::uint32_t t : out.triangles)
-        for (int k = 0; k < 3; ++k) {
-            Edge& e = edges[directed(surface.triangles[t][k], surface.triangles[t][(k + 1) % 3])];
-            ++e.uses;
-            e.far = surface.triangles[t][(k + 2) % 3];
-        }
-    auto uses = [&](std::uint32_t a, std::uint32_t b) {
-        const auto it = edges.find(directed(a, b));
-        return it == edges.end() ? 0 : it->second.uses;
+        ours[t] = 1;
+    auto edge = [&](std::uint32_t a, std::uint32_t b) {
+        Edge e;
+        for (auto t = surface.trianglesAt.begin(a); t != surface.trianglesAt.end(a); ++t)
+            for (int k = 0; k < 3; ++k)
+                if (const Triangle& f = surface.triangles[*t]; ours[*t] && f[k] == a && f[(k + 1) % 3] == b) {
+                    ++e.uses;
+                    e.far = f[(k + 2) % 3];
+                }
+        return e;
     };
+    auto uses = [&](std::uint32_t a, std::uint32_t b) { return edge(a, b).uses; };
 
     // The border: directed edges without their opposite. A border edge the whole surface has too is a real
     // hole.
@@ -86,9 +89,9 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
     // b will do, for the border of a surface always closes.
     std::unordered_set<std::uint64_t> done;
     auto following = [&](std::uint32_t a, std::uint32_t b) {
-        std::uint32_t c = edges.at(directed(a, b)).far;
+        std::uint32_t c = edge(a, b).far;
         for (int turns = 0; turns < 1000 && uses(c, b) > 0; ++turns)
-            c = edges.at(directed(c, b)).far;
+            c = edge(c, b).far;
         const auto& choices = leaving[b];
         if (std::find(choices.begin(), choices.end(), c) == choices.end() || done.count(directed(b, c)))
             for (std::uint32_t other : choices)
