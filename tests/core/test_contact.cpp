@@ -114,6 +114,9 @@ private slots:
         contacts(s, r, p, scratch, out);
         std::vector<std::pair<std::uint32_t, std::uint32_t>> slow, missed;
         const auto& t = s.surface.triangles;
+        const auto torn = [&](std::uint32_t f) { // drawn out to four times its length: no flesh
+            return strainOf(s.rest[f], p[t[f][0]], p[t[f][1]], p[t[f][2]]).stretch > 4;
+        };
         const auto along = [&](std::uint32_t f) { // the joint it goes with rigidly, or -1
             int joint = s.surface.weights.joint[s.surface.weights.first[t[f][0]]];
             for (std::uint32_t v : t[f])
@@ -124,7 +127,7 @@ private slots:
         };
         for (std::uint32_t a = 0; a < t.size(); ++a)
             for (std::uint32_t b = a + 1; b < t.size(); ++b) {
-                bool shared = along(a) >= 0 && along(a) == along(b);
+                bool shared = (along(a) >= 0 && along(a) == along(b)) || torn(a) || torn(b);
                 for (auto v : t[a])
                     shared = shared || v == t[b][0] || v == t[b][1] || v == t[b][2];
                 if (!shared && trianglesCross(t[a], t[b], p) && !trianglesCross(t[a], t[b], s.neutral))

@@ -16,6 +16,10 @@ template <class... A> std::string text(const char* format, A... args) {
     return buffer;
 }
 
+std::string counted(std::size_t n, const char* one, const char* many) {
+    return n == 1 ? std::string("one ") + one : std::to_string(n) + " " + many;
+}
+
 class Asking {
 public:
     Asking(const Subject& s, const CauseContext& context, const Plan& plan, Skinning method, const Finding& f)
@@ -183,7 +187,9 @@ private:
         if (home >= 0) {
             const Side a = s_.roles[home].side, b = s_.roles[best->joint].side;
             const int bones = skeleton().boneDistance(home, best->joint);
-            where = text(", %d bones from %s", bones, name(home).c_str());
+            where = text(", %s from %s",
+                         counted(static_cast<std::size_t>(std::max(bones, 0)), "bone", "bones").c_str(),
+                         name(home).c_str());
             if (a != Side::Middle && b != Side::Middle && a != b)
                 where += ", across the body";
         }
@@ -195,14 +201,15 @@ private:
         if (home >= 0 && isAbove(best->joint, home)) {
             out_.push_back(
                 {"held by the parent", 0.95,
-                 text("%.0f %% of the weight of %zu vertices here is held by %s, though they lie along %s.",
-                      100 * best->share, best->vertices.size(), name(best->joint).c_str(),
-                      name(home).c_str())});
+                 text("%.0f %% of the weight of %s here is held by %s, though they lie along %s.",
+                      100 * best->share, counted(best->vertices.size(), "vertex", "vertices").c_str(),
+                      name(best->joint).c_str(), name(home).c_str())});
             return;
         }
         out_.push_back({"stray influence", weight,
-                        text("%.0f %% of the weight of %zu vertices here comes from %s%s.", 100 * best->share,
-                             best->vertices.size(), name(best->joint).c_str(), where.c_str())});
+                        text("%.0f %% of the weight of %s here comes from %s%s.", 100 * best->share,
+                             counted(best->vertices.size(), "vertex", "vertices").c_str(),
+                             name(best->joint).c_str(), where.c_str())});
     }
 
     // A vertex that one joint holds far more than it holds any of its neighbours.

@@ -1,8 +1,9 @@
 #pragma once
 // Contact: skin that goes into skin. Skin so crumpled that near neighbours facing one way go through each
 // other is roughness, and not looked for here. Triangle pairs that cross now and did not in neutral, not
-// sharing a vertex; their area, and the depth: how far a vertex lies inside, the shortest of fourteen ways
-// out of the flesh. Skin that touches skin in deep flexion is natural: depth counts, touch does not.
+// sharing a vertex and not torn (drawn out to four times their length); their area, and the depth: how far a
+// vertex lies inside, the shortest of fourteen ways out of the flesh. Skin that touches skin in deep flexion
+// is natural: depth counts, touch does not.
 #include "core/character/surface.h"
 #include "core/measure/contact_vector.h"
 #include "core/measure/triangle_tree.h"
