@@ -31,7 +31,9 @@ class TestLimits : public QObject {
         return n;
     }
     LimitsDialog* dialog() const { return window_->findChild<LimitsDialog*>(); }
-    template <class W> W* part(const char* name) const { return dialog()->findChild<W*>(QLatin1String(name)); }
+    template <class W> W* part(const char* name) const {
+        return dialog()->findChild<W*>(QLatin1String(name));
+    }
 
     // As a person does: to the cell, type, Enter.
     void type(Kind kind, int column, const QString& text) {
@@ -134,14 +136,17 @@ private slots:
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
         session_->setMethod(Skinning::DualQuaternion); // runs anew: nothing of this is kept yet
         const auto before = session_->run();
-        QVERIFY(QTest::qWaitFor([this] { return window_->findChild<QPushButton*>("stop")->isVisible(); }, 5000));
+        QVERIFY(
+            QTest::qWaitFor([this] { return window_->findChild<QPushButton*>("stop")->isVisible(); }, 5000));
         QTest::qWait(250);
         QTest::mouseClick(window_->findChild<QPushButton*>("stop"), Qt::LeftButton);
-        QVERIFY(QTest::qWaitFor([&] { return session_->run() != before && !session_->jobs().busy(); }, 10000));
+        QVERIFY(
+            QTest::qWaitFor([&] { return session_->run() != before && !session_->jobs().busy(); }, 10000));
         QVERIFY(session_->run()->cancelled);
         const auto stopped = session_->run();
         QTest::keyClick(window_.get(), Qt::Key_F5);
-        QVERIFY(QTest::qWaitFor([&] { return session_->run() != stopped && !session_->jobs().busy(); }, 60000));
+        QVERIFY(
+            QTest::qWaitFor([&] { return session_->run() != stopped && !session_->jobs().busy(); }, 60000));
         QVERIFY(!session_->run()->cancelled);
         QVERIFY(session_->run()->posesMeasured < session_->plan().stepCount());
         QVERIFY(session_->run()->posesMeasured > 0);

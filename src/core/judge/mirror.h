@@ -17,10 +17,10 @@ MirrorTwins mirrorTwins(const Subject& subject);
 struct SideDifference {
     double skin = 0, garment = 0; // mean difference of weights (0 … 1) where it differs: of what is covered
                                   // or bare, and of what covers it
-    int joint = -1;    // whose skin it is that differs
-    double mean = 0;   // how much less or more it follows that joint, 0 … 1
-    double harder = 0; // 1: passes over in less space than at the twin; −1: in more
-    double less = 0;   // 1: follows less everywhere; 0: more everywhere
+    int joint = -1;               // whose skin it is that differs
+    double mean = 0;              // how much less or more it follows that joint, 0 … 1
+    double harder = 0;            // 1: passes over in less space than at the twin; −1: in more
+    double less = 0;              // 1: follows less everywhere; 0: more everywhere
 };
 
 /// Over the skin that differs and hangs together with what is marked. All 0 where nothing does.
