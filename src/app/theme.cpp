@@ -181,4 +181,20 @@ QColor strainColour(double stretch, double squash) {
 
 QColor weightColour(double weight) { return ramp(weightStops(), weight); }
 
+const std::vector<RampStop>& influenceStops() {
+    static const std::vector<RampStop> stops = [] {
+        std::vector<RampStop> out;
+        for (int n = 1; n <= 4; ++n)
+            out.push_back({double(n), weightColour((n - 1) / 3.0)});
+        out.push_back({5, strainStops()[strainStops().size() - 2].colour});
+        out.push_back({8, strainStops().back().colour});
+        return out;
+    }();
+    return stops;
+}
+
+QColor influenceColour(std::size_t count) {
+    return ramp(influenceStops(), double(std::max<std::size_t>(count, 1)));
+}
+
 } // namespace hobble

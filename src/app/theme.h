@@ -26,6 +26,8 @@ QFont typeface(double scale = 1, bool bold = false);
 QColor strainColour(double stretch, double squash);
 /// 0 … 1, pale to teal.
 QColor weightColour(double weight);
+/// How many joints hold a vertex: pale to teal up to four, orange beyond what an engine keeps.
+QColor influenceColour(std::size_t count);
 
 struct RampStop {
     double value;
@@ -33,5 +35,6 @@ struct RampStop {
 };
 const std::vector<RampStop>& strainStops();
 const std::vector<RampStop>& weightStops();
+const std::vector<RampStop>& influenceStops();
 
 } // namespace hobble

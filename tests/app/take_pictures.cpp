@@ -85,6 +85,15 @@ int main(int argc, char** argv) {
     session.showFinding(0);
     settle(800);
     shot("review");
+    // Pressed on the skin: what moves this?
+    const JointZone& zone = session.subject()->zones[session.joint()];
+    const Vec3 spot = session.frame()->position[session.subject()->surface.representative(
+        zone.blendVertices[zone.blendVertices.size() / 2])];
+    Viewport* view = window.review()->viewport();
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->project(spot.cast<double>()).toPoint());
+    shot("what-moves-this");
+    if (auto* close = window.findChild<QPushButton*>(QStringLiteral("spotClose")))
+        close->click();
     Limits looser = session.limits();
     looser.general[Kind::Stretch] = {1.6, 1.8, 2.4, 3.2};
     window.showLimits();

@@ -104,6 +104,28 @@ std::vector<int> FindingsPanel::shownFindings() const {
     return out;
 }
 
+// What else the same fault shows as: other kinds, other joints.
+QString FindingsPanel::alsoWords(int index) const {
+    const auto& all = session_->run()->findings;
+    const Finding& f = all[static_cast<std::size_t>(index)];
+    QStringList words;
+    for (const Finding& g : all) {
+        if (&g == &f || g.fault != f.fault || f.fault < 0)
+            continue;
+        QString word = QLatin1String(nameOf(g.kind));
+        if (g.joint != f.joint)
+            word += tr(" at the %1").arg(QString::fromStdString(jointWords(*session_->subject(), g.joint)));
+        if (!words.contains(word))
+            words << word;
+    }
+    constexpr int most = 3;
+    const auto more = words.size() - most;
+    QString out = words.mid(0, most).join(QStringLiteral(", "));
+    if (more > 0)
+        out += tr(" and %1 more").arg(more);
+    return out.isEmpty() ? out : tr("The same fault: %1").arg(out);
+}
+
 QWidget* FindingsPanel::card(int index) {
     const Finding& f = session_->run()->findings[index];
     auto* card = new Card([this, index] { session_->showFinding(index); });
@@ -132,6 +154,8 @@ QWidget* FindingsPanel::card(int index) {
         when.chop(1);
         label(when, 0.92, false, true);
     }
+    if (const QString also = alsoWords(index); !also.isEmpty())
+        label(also, 0.92, false, true);
     if (const Cause* c = f.headline()) {
         QString cause = QString::fromStdString(c->name);
         cause[0] = cause[0].toUpper();
@@ -149,6 +173,16 @@ QWidget* FindingsPanel::card(int index) {
         log->setEnabled(session_->log() && !session_->log()->readOnly());
         connect(log, &QPushButton::clicked, this, [this, index] { emit logWanted(index); });
         buttons->addWidget(log);
+        for (const auto& [verb, status] :
+             {std::pair(tr("Accept"), "accepted"), {tr("Dismiss"), "dismissed"}}) {
+            auto* settle = new QPushButton(verb);
+            settle->setObjectName(QStringLiteral("settle-") + QLatin1String(status));
+            settle->setEnabled(log->isEnabled());
+            connect(settle, &QPushButton::clicked, this, [this, index, status = QString::fromLatin1(status)] {
+                emit settleWanted(index, status);
+            });
+            buttons->addWidget(settle);
+        }
     }
     buttons->addStretch();
     text->addLayout(buttons);

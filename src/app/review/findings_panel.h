@@ -18,12 +18,14 @@ public:
 
 signals:
     void logWanted(int finding);
+    void settleWanted(int finding, const QString& status);
     void defectWanted(qint64 id);
 
 private:
     void rebuild();
     void markChosen();
     QWidget* card(int finding);
+    QString alsoWords(int finding) const;
     Session* session_;
     QLabel *title_, *count_;
     QPushButton* scope_;

@@ -16,7 +16,9 @@ void Legend::show(Colouring colouring, const QString& joint) {
     joint_ = joint;
     setAccessibleName(colouring == Colouring::Strain   ? tr("Legend: squash to stretch, 0.2 to 3.0")
                       : colouring == Colouring::Weight ? tr("Legend: weight of %1, 0 to 100 %").arg(joint)
-                                                       : tr("The character's own colours"));
+                      : colouring == Colouring::Influences
+                          ? tr("Legend: joints that hold a vertex, 1 to 8; an engine keeps four")
+                          : tr("The character's own colours"));
     update();
 }
 
@@ -31,7 +33,8 @@ void Legend::paintEvent(QPaintEvent*) {
         return;
     }
     const bool strain = colouring_ == Colouring::Strain;
-    const auto& stops = strain ? strainStops() : weightStops();
+    const bool influences = colouring_ == Colouring::Influences;
+    const auto& stops = strain ? strainStops() : influences ? influenceStops() : weightStops();
     const double bar = std::min(width() - 180, 330);
     const QRectF box((width() - bar) / 2, 10, bar, 10);
     QLinearGradient gradient(box.topLeft(),
@@ -39,7 +42,8 @@ void Legend::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i < stops.size(); ++i)
         gradient.setColorAt(double(i) / double(stops.size() - 1), stops[i].colour);
     p.fillRect(box, gradient);
-    const QString lower = strain ? tr("squash") : joint_, upper = strain ? tr("stretch") : tr("weight");
+    const QString lower = strain ? tr("squash") : influences ? tr("joints") : joint_;
+    const QString upper = strain ? tr("stretch") : influences ? tr("influences") : tr("weight");
     p.drawText(QRectF(0, 4, box.left() - 10, 22), Qt::AlignRight | Qt::AlignVCenter,
                p.fontMetrics().elidedText(lower, Qt::ElideLeft, int(box.left() - 14)));
     p.drawText(QRectF(box.right() + 10, 4, 120, 22), Qt::AlignLeft | Qt::AlignVCenter, upper);
@@ -47,8 +51,8 @@ void Legend::paintEvent(QPaintEvent*) {
     for (std::size_t i = 0; i < stops.size(); ++i) {
         const double x = box.left() + box.width() * double(i) / double(stops.size() - 1);
         p.drawLine(QPointF(x, box.bottom()), QPointF(x, box.bottom() + 4));
-        const QString text =
-            strain ? QString::number(stops[i].value) : QStringLiteral("%1 %").arg(100 * stops[i].value);
+        const QString text = strain || influences ? QString::number(stops[i].value)
+                                                  : QStringLiteral("%1 %").arg(100 * stops[i].value);
         p.drawText(QRectF(x - 24, box.bottom() + 5, 48, 16), Qt::AlignCenter, text);
     }
 }

@@ -6,18 +6,33 @@
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
+#include <array>
 #include <numeric>
 
 namespace hobble {
 
 namespace {
 
-enum Measure { Stretch, Squash, Volume, Pinch, Area, Shear, MeasureCount };
+// What the shape at hand says at any angle, then what the run measured at its steps.
+enum Measure { Stretch, Squash, Volume, Pinch, Area, Shear, FirstOfRun };
 const char* const kNames[] = {QT_TRANSLATE_NOOP("measure", "stretch"), QT_TRANSLATE_NOOP("measure", "squash"),
                               QT_TRANSLATE_NOOP("measure", "volume"),  QT_TRANSLATE_NOOP("measure", "pinch"),
                               QT_TRANSLATE_NOOP("measure", "area"),    QT_TRANSLATE_NOOP("measure", "shear")};
+constexpr std::array kOfRun{Kind::Contact,     Kind::Roughness, Kind::Leak,     Kind::PokeThrough,
+                            Kind::Gap,         Kind::Flip,      Kind::Pop,      Kind::SoftRigidPart,
+                            Kind::UnboundPart, Kind::OneSided,  Kind::WrongBend};
+constexpr int kMeasureCount = FirstOfRun + static_cast<int>(kOfRun.size());
+constexpr int kMostRows = 7; // at first sight; the others on demand
+
+Kind ofRun(int m) { return kOfRun[static_cast<std::size_t>(m - FirstOfRun)]; }
+
+QString nameOfMeasure(int m) {
+    return m < FirstOfRun ? QLatin1String(kNames[m]) : QLatin1String(nameOf(ofRun(m)));
+}
 
 std::optional<double> valueOfMeasure(int m, const ZoneMeasures& z) {
     switch (m) {
@@ -31,8 +46,10 @@ std::optional<double> valueOfMeasure(int m, const ZoneMeasures& z) {
         return z.pinch;
     case Area:
         return z.area;
-    default:
+    case Shear:
         return z.shear;
+    default:
+        return valueOf(ofRun(m), z);
     }
 }
 
@@ -48,8 +65,35 @@ std::optional<Kind> kindOf(int m, double value) {
         return value > 1 ? Kind::Bulge : Kind::VolumeLoss;
     case Pinch:
         return Kind::Pinch;
-    default:
+    case Area:
+    case Shear:
         return std::nullopt;
+    default:
+        return ofRun(m);
+    }
+}
+
+// In the unit people think in: millimetres for what is kept as a share of the body or the limb.
+QString words(const Subject& s, int joint, int m, double value) {
+    if (m < FirstOfRun)
+        return QString::number(value, 'f', 2);
+    switch (ofRun(m)) {
+    case Kind::Contact:
+        return QObject::tr("%1 mm").arg(1000 * value * s.zones[joint].limbRadius, 0, 'f', 0);
+    case Kind::Leak:
+    case Kind::PokeThrough:
+    case Kind::Gap:
+    case Kind::Pop:
+    case Kind::UnboundPart:
+        return QObject::tr("%1 mm").arg(1000 * value * s.body.height, 0, 'f',
+                                        value * s.body.height < 0.01 ? 1 : 0);
+    case Kind::Flip:
+    case Kind::SoftRigidPart:
+        return QObject::tr("%1 %").arg(100 * value, 0, 'f', 0);
+    case Kind::WrongBend:
+        return QObject::tr("%1°").arg(value, 0, 'f', 0);
+    default:
+        return QString::number(value, 'f', 2);
     }
 }
 
@@ -60,7 +104,7 @@ double troubleOfMeasure(int m, double value, const Limits& limits, Role role) {
 
 } // namespace
 
-MeasureCurve::MeasureCurve(QWidget* parent) : QWidget(parent) { setFixedSize(66, 28); }
+MeasureCurve::MeasureCurve(QWidget* parent) : QWidget(parent) { setFixedSize(60, 28); }
 
 void MeasureCurve::show(Line line, Line otherSide, double limit, double now) {
     line_ = std::move(line);
@@ -118,13 +162,21 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     head->addWidget(note_);
     all->addLayout(head);
     all->addSpacing(6);
-    rowsLayout_ = new QVBoxLayout;
+    auto* rows = new QWidget;
+    rowsLayout_ = new QVBoxLayout(rows);
+    rowsLayout_->setContentsMargins(0, 0, 0, 0);
     rowsLayout_->setSpacing(0);
-    all->addLayout(rowsLayout_);
-    for (int m = 0; m < MeasureCount; ++m) {
+    scroll_ = new QScrollArea; // all measures are more than there is room for beside the findings
+    scroll_->setWidgetResizable(true);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll_->setFrameShape(QFrame::NoFrame);
+    scroll_->setFocusPolicy(Qt::NoFocus);
+    scroll_->setWidget(rows);
+    all->addWidget(scroll_);
+    for (int m = 0; m < kMeasureCount; ++m) {
         Row row;
         row.widget = new QWidget;
-        row.widget->setObjectName(QStringLiteral("reading-") + QLatin1String(kNames[m]));
+        row.widget->setObjectName(QStringLiteral("reading-") + nameOfMeasure(m));
         auto* box = new QVBoxLayout(row.widget);
         box->setContentsMargins(0, 0, 0, 0);
         box->setSpacing(0);
@@ -133,15 +185,15 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
         box->addWidget(hair);
         auto* line = new QHBoxLayout;
         line->setContentsMargins(0, 3, 0, 3);
-        line->setSpacing(8);
-        row.name = new QLabel(tr(kNames[m]));
+        line->setSpacing(6);
+        row.name = new QLabel(nameOfMeasure(m));
         row.value = new QLabel;
         row.value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row.limit = new QLabel;
         row.limit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row.limit->setProperty("quiet", true);
         row.limit->setFont(typeface(0.9));
-        row.limit->setFixedWidth(34);
+        row.limit->setFixedWidth(44);
         row.curve = new MeasureCurve;
         row.chip = new SeverityChip;
         line->addWidget(row.name, 1);
@@ -150,9 +202,17 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
         line->addWidget(row.curve);
         line->addWidget(row.chip);
         box->addLayout(line);
+        row.widget->hide(); // until there is something to read
         rowsLayout_->addWidget(row.widget);
         rows_.push_back(row);
     }
+    more_ = new QPushButton;
+    more_->setObjectName(QStringLiteral("readingMore"));
+    all->addWidget(more_, 0, Qt::AlignLeft);
+    connect(more_, &QPushButton::clicked, this, [this] {
+        everything_ = !everything_;
+        show();
+    });
     connect(session, &Session::frameReady, this, &ReadingPanel::show);
     connect(session, &Session::runChanged, this, &ReadingPanel::show);
     connect(session, &Session::characterChanged, this, &ReadingPanel::show);
@@ -186,18 +246,45 @@ MeasureCurve::Line ReadingPanel::lineOf(int motion, int joint, int measure) cons
     return line;
 }
 
+// Between the steps on either side of the angle.
+std::optional<double> ReadingPanel::ofRunNow(int m) const {
+    const auto run = session_->run();
+    const int motion = session_->motion();
+    if (!run || motion < 0)
+        return std::nullopt;
+    const auto& steps = run->motions[motion].steps;
+    const double degrees = session_->degrees();
+    std::optional<double> before;
+    double from = 0;
+    for (std::size_t i = 0; i + 1 < steps.size(); ++i) {
+        std::optional<double> value;
+        for (const JointStep& j : steps[i].joints)
+            if (!value)
+                value = valueOfMeasure(m, j.measures);
+        if (steps[i].degrees >= degrees || i + 2 == steps.size()) {
+            const double t = before && value && steps[i].degrees > from
+                                 ? std::clamp((degrees - from) / (steps[i].degrees - from), 0.0, 1.0)
+                                 : 1;
+            return value && before ? std::optional(*before + t * (*value - *before)) : value;
+        }
+        before = value;
+        from = steps[i].degrees;
+    }
+    return std::nullopt;
+}
+
 void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) {
-    const auto value = valueOfMeasure(m, now);
+    const auto value = m < FirstOfRun ? valueOfMeasure(m, now) : ofRunNow(m);
     const Role role = session_->subject()->roles[joint].role;
     const JointZone& zone = session_->subject()->zones[joint];
     const auto kind = value ? kindOf(m, *value) : std::nullopt;
     const LimitSteps* steps = kind ? &session_->limits().of(*kind, role) : nullptr;
     const int severity = steps ? severityOf(*kind, *value, *steps) : 0;
     row.name->setText(m == Volume && value ? (*value > 1 ? tr("volume gain") : tr("volume loss"))
-                                           : tr(kNames[m]));
-    row.value->setText(value ? QString::number(*value, 'f', 2) : tr("not defined"));
+                                           : nameOfMeasure(m));
+    row.value->setText(value ? words(*session_->subject(), joint, m, *value) : tr("not defined"));
     row.value->setFont(typeface(value ? 1.05 : 0.9, value.has_value()));
-    row.limit->setText(steps ? QString::number((*steps)[0], 'f', 2) : QString());
+    row.limit->setText(steps ? words(*session_->subject(), joint, m, (*steps)[0]) : QString());
     row.chip->setSeverity(severity);
     for (QLabel* l : {row.name, row.value}) {
         l->setProperty("quiet", severity == 0);
@@ -205,7 +292,7 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
                                        : QString());
     }
     row.widget->setToolTip(
-        value ? QString()
+        value || m >= FirstOfRun ? QString()
         : m == Volume
             ? tr("Volume is not defined here: %1.").arg(QString::fromStdString(zone.volumeUndefined))
             : tr("Girth is not defined here: %1.").arg(QString::fromStdString(zone.girthUndefined)));
@@ -222,7 +309,9 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
                 motions[k].limb == motions[motion].limb)
                 otherMotion = k;
     const int mirror = session_->subject()->roles[joint].mirror;
-    row.curve->show(lineOf(motion, joint, m), lineOf(otherMotion, mirror >= 0 ? mirror : joint, m),
+    const int own =
+        m < FirstOfRun ? joint : -1; // what the run tells of the whole pose stands at its first joint
+    row.curve->show(lineOf(motion, own, m), lineOf(otherMotion, own < 0 || mirror < 0 ? own : mirror, m),
                     motion >= 0 ? motions[motion].limit() : 0, session_->degrees());
 }
 
@@ -239,9 +328,9 @@ void ReadingPanel::show() {
             joint = now->joint;
         }
     }
-    for (Row& r : rows_)
-        r.widget->setVisible(now != nullptr);
+    scroll_->setVisible(now != nullptr);
     if (!now) {
+        more_->hide();
         title_->setText(session_->subject() ? tr("No joint chosen") : tr("Nothing open"));
         note_->setText({});
         return;
@@ -254,22 +343,35 @@ void ReadingPanel::show() {
     note_->setText(side == Side::Middle || !otherShown_ ? QString()
                    : side == Side::Left                 ? tr("right in outline")
                                                         : tr("left in outline"));
-    for (int m = 0; m < MeasureCount; ++m)
+    for (int m = 0; m < kMeasureCount; ++m)
         showRow(rows_[m], m, now->measures, joint);
 
     // Worst of the whole motion first, so that rows stand still while the angle moves.
-    std::vector<int> order(MeasureCount);
+    std::vector<int> order(kMeasureCount);
     std::iota(order.begin(), order.end(), 0);
-    std::vector<double> worst(MeasureCount, 0);
-    for (int m = 0; m < MeasureCount; ++m) {
+    std::vector<double> worst(kMeasureCount, 0);
+    for (int m = 0; m < kMeasureCount; ++m)
         if (m != Area && m != Shear)
-            for (double t : lineOf(session_->motion(), joint, m).trouble)
+            for (double t : lineOf(session_->motion(), m < FirstOfRun ? joint : -1, m).trouble)
                 worst[m] = std::max(worst[m], t);
-    }
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return worst[a] > worst[b]; });
-    for (int at = 0; at < MeasureCount; ++at)
-        if (rowsLayout_->itemAt(at)->widget() != rows_[order[at]].widget)
-            rowsLayout_->insertWidget(at, rows_[order[at]].widget);
+    int shown = 0, defined = 0;
+    for (int at = 0; at < kMeasureCount; ++at) {
+        const int m = order[at];
+        if (rowsLayout_->itemAt(at)->widget() != rows_[m].widget)
+            rowsLayout_->insertWidget(at, rows_[m].widget);
+        const bool has = m < FirstOfRun || ofRunNow(m);
+        defined += has;
+        // At first sight: what is worst, and of what the run tells only what comes near a limit.
+        const bool near = m < FirstOfRun ? m != Area && m != Shear : worst[m] > 0.3;
+        const bool visible = has && (everything_ || (near && shown < kMostRows));
+        rows_[m].widget->setVisible(visible);
+        shown += visible;
+    }
+    const int rowHeight = rows_[order[0]].widget->sizeHint().height();
+    scroll_->setFixedHeight(std::min(shown, kMostRows + 1) * rowHeight);
+    more_->setVisible(everything_ || shown < defined);
+    more_->setText(everything_ ? tr("fewer measures") : tr("all %1 measures").arg(defined));
 }
 
 } // namespace hobble

@@ -7,6 +7,8 @@
 #include <QLabel>
 #include <QWidget>
 
+class QPushButton;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace hobble {
@@ -46,13 +48,16 @@ private:
         SeverityChip* chip = nullptr;
     };
     void showRow(Row& row, int measure, const ZoneMeasures& now, int joint);
+    std::optional<double> ofRunNow(int measure) const;
     MeasureCurve::Line lineOf(int motion, int joint, int measure) const;
 
     Session* session_;
     QLabel *title_, *note_;
     QVBoxLayout* rowsLayout_;
     std::vector<Row> rows_; // by measure
-    bool otherShown_ = true;
+    QPushButton* more_ = nullptr;
+    QScrollArea* scroll_ = nullptr;
+    bool otherShown_ = true, everything_ = false;
 };
 
 } // namespace hobble

@@ -1,5 +1,6 @@
 #include "app/review/review_page.h"
 
+#include "app/review/settle_dialog.h"
 #include "app/theme.h"
 #include "io/run_json.h"
 
@@ -98,6 +99,34 @@ QWidget* ReviewPage::buildStrips() {
     method->addItem(tr("dual quaternions"), int(Skinning::DualQuaternion));
     head->addWidget(method);
     all->addLayout(head);
+    auto* choose = new QHBoxLayout;
+    choose->setContentsMargins(14, 4, 20, 2);
+    auto* measure = new QComboBox;
+    measure->setObjectName(QStringLiteral("stripMeasure"));
+    measure->setAccessibleName(tr("Measure the strips show"));
+    measure->addItem(tr("the worst of all measures"), -1);
+    for (Kind k : kKinds)
+        if (k != Kind::Spike) // a few vertices: no measure of the joint
+            measure->addItem(QLatin1String(nameOf(k)), int(k));
+    auto* severity = new QComboBox;
+    severity->setObjectName(QStringLiteral("stripSeverity"));
+    severity->setAccessibleName(tr("Severity from which strips are shown"));
+    severity->addItem(tr("every motion"), 0);
+    for (const auto& [text, least] : {std::pair(tr("minor and worse"), 1),
+                                      {tr("notable and worse"), 2},
+                                      {tr("serious and worse"), 3},
+                                      {tr("blocking"), 4}})
+        severity->addItem(text, least);
+    choose->addWidget(measure, 1);
+    choose->addWidget(severity, 1);
+    all->addLayout(choose);
+    const auto filter = [this, measure, severity] {
+        const int kind = measure->currentData().toInt();
+        model_->setFilter({kind < 0 ? std::nullopt : std::optional(static_cast<Kind>(kind)),
+                           severity->currentData().toInt()});
+    };
+    connect(measure, &QComboBox::currentIndexChanged, this, filter);
+    connect(severity, &QComboBox::currentIndexChanged, this, filter);
     auto* sides = new QHBoxLayout;
     sides->setContentsMargins(136, 2, 22, 4);
     for (const auto& [text, align] :
@@ -175,7 +204,7 @@ QWidget* ReviewPage::buildViewport() {
     foot->setContentsMargins(10, 0, 10, 0);
     auto* colours = new QButtonGroup(middle);
     int id = 0;
-    for (const QString& text : {tr("strain"), tr("weight"), tr("own colours")}) {
+    for (const QString& text : {tr("strain"), tr("weight"), tr("own colours"), tr("influences")}) {
         auto* b = wordButton(text, true);
         b->setFont(typeface(0.92));
         b->setObjectName(QStringLiteral("colour-%1").arg(id));
@@ -194,8 +223,19 @@ QWidget* ReviewPage::buildViewport() {
     all->addLayout(foot);
     legend_ = new Legend;
     all->addWidget(legend_);
-    connect(colours, &QButtonGroup::idClicked, this,
-            [this](int which) { viewport_->setColouring(Colouring(which)); });
+    connect(colours, &QButtonGroup::idClicked, this, [this](int which) {
+        viewport_->setWeightJoint(-1);
+        viewport_->setColouring(Colouring(which));
+    });
+    spot_ = new SpotCard(session_, this);
+    connect(viewport_, &Viewport::skinPressed, this, [this](std::uint32_t v) {
+        spot_->move(stage_->mapTo(this, QPoint(12, 52)));
+        spot_->show(v);
+    });
+    connect(spot_, &SpotCard::jointChosen, this, [this](int joint) {
+        viewport_->setColouring(Colouring::Weight);
+        viewport_->setWeightJoint(joint);
+    });
     connect(skeleton, &QPushButton::toggled, viewport_, &Viewport::setSkeletonShown);
     connect(wire, &QPushButton::toggled, viewport_, &Viewport::setWireShown);
     connect(viewport_, &Viewport::viewChanged, this, [this, skeleton, wire, colours] {
@@ -219,13 +259,14 @@ QWidget* ReviewPage::buildReading() {
     all->addWidget(reading_);
     all->addWidget(findings_, 1);
     connect(findings_, &FindingsPanel::logWanted, this, &ReviewPage::logFinding);
+    connect(findings_, &FindingsPanel::settleWanted, this, &ReviewPage::settleFinding);
     connect(findings_, &FindingsPanel::defectWanted, this, &ReviewPage::defectWanted);
     return side;
 }
 
 void ReviewPage::showTitle() {
     const auto s = session_->subject();
-    const int joint = session_->joint();
+    const int joint = viewport_ ? viewport_->weightJoint() : session_->joint();
     if (!s) {
         title_->setText({});
         subtitle_->setText({});
@@ -332,6 +373,24 @@ void ReviewPage::logFinding(int finding) {
     toLog_ = finding;
     session_->showFinding(finding);
     QMetaObject::invokeMethod(this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
+}
+
+void ReviewPage::settleFinding(int finding, const QString& status) {
+    const auto run = session_->run();
+    if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
+        return;
+    const QString what = QString::fromStdString(
+        sentence(*session_->subject(), run->plan, run->findings[std::size_t(finding)]));
+    auto* dialog = new SettleDialog(what, status, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &SettleDialog::settled, this, [this, finding, run, status](const QString& reason) {
+        if (run == session_->run()) // not judged again meanwhile
+            session_->settleFinding(finding, status, reason,
+                                    viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
+                                    viewport_ ? viewport_->picture() : QByteArray());
+    });
+    session_->showFinding(finding);
+    dialog->open();
 }
 
 void ReviewPage::logWhenShown() {

@@ -3,6 +3,7 @@
 #include "app/review/findings_panel.h"
 #include "app/review/legend.h"
 #include "app/review/reading_panel.h"
+#include "app/review/spot_card.h"
 #include "app/review/strip_view.h"
 #include "app/review/viewport.h"
 
@@ -27,8 +28,9 @@ public:
     void toggleSweep();
     void logHere();
     void toggleOtherSide();
-    void logFinding(int finding); // at its worst angle, once that is shown
-    void restyle();               // after a change of theme
+    void logFinding(int finding);                           // at its worst angle, once that is shown
+    void settleFinding(int finding, const QString& status); // asks for the reason
+    void restyle();                                         // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);
 
@@ -46,6 +48,7 @@ private:
     StripView* strips_ = nullptr;
     Viewport* viewport_ = nullptr;
     Legend* legend_ = nullptr;
+    SpotCard* spot_ = nullptr;
     ReadingPanel* reading_ = nullptr;
     FindingsPanel* findings_ = nullptr;
     QLabel *title_ = nullptr, *subtitle_ = nullptr;

@@ -8,7 +8,7 @@ namespace {
 
 constexpr quintptr kGroup = ~quintptr(0);
 
-StripCurve curveOf(const Session& session, int motion) {
+StripCurve curveOf(const Session& session, int motion, const std::optional<Kind>& only) {
     const Motion& m = session.plan().motions[motion];
     StripCurve c;
     c.motion = motion;
@@ -22,10 +22,11 @@ StripCurve curveOf(const Session& session, int motion) {
         int severity = 0;
         for (const JointStep& j : steps[i].joints) {
             const Role role = session.subject()->roles[j.joint].role;
-            most = std::max(most, worstTrouble(j.measures, run->limits, role));
             for (Kind k : kKinds)
-                if (const auto v = valueOf(k, j.measures))
+                if (const auto v = valueOf(k, j.measures); v && (!only || k == *only)) {
+                    most = std::max(most, troubleOf(k, *v, run->limits.of(k, role)));
                     severity = std::max(severity, severityOf(k, *v, run->limits.of(k, role)));
+                }
         }
         if (c.onset < 0 && most > 1) {
             const double before = c.trouble.empty() ? 0 : c.trouble.back();
@@ -81,6 +82,11 @@ StripModel::StripModel(Session* session, QObject* parent) : QAbstractItemModel(p
     rebuild();
 }
 
+void StripModel::setFilter(const StripFilter& filter) {
+    filter_ = filter;
+    rebuild();
+}
+
 void StripModel::setWorstFirst(bool on) {
     worstFirst_ = on;
     rebuild();
@@ -111,7 +117,14 @@ void StripModel::rebuild() {
             row = std::prev(group->rows.end());
         }
         StripCurve& half = side == Side::Left ? row->left : side == Side::Right ? row->right : row->single;
-        half = curveOf(*session_, m);
+        half = curveOf(*session_, m, filter_.kind);
+    }
+    if (filter_.severity > 0) {
+        for (Group& g : groups_)
+            std::erase_if(g.rows, [&](const StripRow& r) {
+                return std::max({r.left.severity, r.right.severity, r.single.severity}) < filter_.severity;
+            });
+        std::erase_if(groups_, [](const Group& g) { return g.rows.empty(); });
     }
     for (Group& g : groups_) {
         for (const StripRow& r : g.rows) {

@@ -23,6 +23,12 @@ struct StripRow {
     double worst() const { return std::max({left.worst, right.worst, single.worst}); }
 };
 
+/// Which rows are shown, and by which measure.
+struct StripFilter {
+    std::optional<Kind> kind; // nothing: the worst of all
+    int severity = 0;         // rows that reach at least this
+};
+
 class StripModel : public QAbstractItemModel {
     Q_OBJECT
 public:
@@ -42,6 +48,9 @@ public:
     QModelIndex indexOf(int motion) const; // the row that shows a motion
     bool worstFirst() const { return worstFirst_; }
 
+    const StripFilter& filter() const { return filter_; }
+    void setFilter(const StripFilter& filter);
+
 public slots:
     void setWorstFirst(bool on);
 
@@ -55,6 +64,7 @@ private:
     Session* session_;
     std::vector<Group> groups_;
     bool worstFirst_ = false;
+    StripFilter filter_;
 };
 
 } // namespace hobble

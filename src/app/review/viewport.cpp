@@ -238,9 +238,11 @@ QColor Viewport::colourOf(std::uint32_t v) const {
     const Character& c = *f->subject->character;
     if (colouring_ == Colouring::Strain)
         return strainColour(f->strain[v].stretch, f->strain[v].squash);
+    if (colouring_ == Colouring::Influences)
+        return influenceColour(c.weights.first[v + 1] - c.weights.first[v]);
     double weight = 0;
     for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
-        if (c.weights.joint[i] == session_->joint())
+        if (c.weights.joint[i] == weightJoint())
             weight += c.weights.weight[i];
     return weightColour(weight);
 }
@@ -389,7 +391,10 @@ QString Viewport::wordsAt(const Hit& hit) const {
     const Character& c = *f->subject->character;
     const std::uint32_t v = hit.vertex;
     QString first;
-    if (colouring_ != Colouring::Weight) {
+    if (colouring_ == Colouring::Influences) {
+        const std::uint32_t n = c.weights.first[v + 1] - c.weights.first[v];
+        first = n == 1 ? tr("held by one joint") : tr("held by %1 joints").arg(n);
+    } else if (colouring_ != Colouring::Weight) {
         const Strain s = f->strain[v];
         const bool pulled = s.stretch > 1 && std::log(s.stretch) >= -std::log(std::max(s.squash, 1e-6f));
         const Kind kind = pulled ? Kind::Stretch : Kind::Squash;
@@ -626,7 +631,19 @@ void Viewport::mouseMoveEvent(QMouseEvent* e) {
     update();
 }
 
-void Viewport::mouseReleaseEvent(QMouseEvent*) {}
+void Viewport::mouseReleaseEvent(QMouseEvent* e) {
+    if (e->button() != Qt::LeftButton || (e->position() - pressed_).manhattanLength() > 3)
+        return;
+    if (const Hit hit = pick(e->position()); hit.found)
+        emit skinPressed(hit.vertex);
+}
+
+void Viewport::setWeightJoint(int joint) {
+    weightJoint_ = joint;
+    coloursStale_ = true;
+    emit viewChanged();
+    update();
+}
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* e) {
     const Hit hit = pick(e->position());

@@ -13,7 +13,7 @@
 
 namespace hobble {
 
-enum class Colouring { Strain, Weight, Own };
+enum class Colouring { Strain, Weight, Own, Influences };
 
 class Viewport : public QOpenGLWidget, protected QOpenGLFunctions_3_3_Core {
     Q_OBJECT
@@ -29,6 +29,8 @@ public:
 
     Colouring colouring() const { return colouring_; }
     void setColouring(Colouring c);
+    void setWeightJoint(int joint); // whose weights are shown; -1: of the joint looked at
+    int weightJoint() const { return weightJoint_ >= 0 ? weightJoint_ : session_->joint(); }
     void setSkeletonShown(bool on);
     void setWireShown(bool on);
     bool skeletonShown() const { return skeleton_; }
@@ -50,6 +52,7 @@ public:
 
 signals:
     void viewChanged();
+    void skinPressed(std::uint32_t fileVertex); // pressed and let go without turning the view
 
 protected:
     void initializeGL() override;
@@ -93,6 +96,7 @@ private:
     QOpenGLBuffer positions_, normals_, colours_, triangles_{QOpenGLBuffer::IndexBuffer},
         outline_{QOpenGLBuffer::IndexBuffer};
     int triangleCount_ = 0, outlineCount_ = 0;
+    int weightJoint_ = -1;
     QPointF last_, pressed_;
     Hit hover_;
     QPointF hoverAt_;

@@ -324,27 +324,65 @@ void Session::matchDefects() {
         defectOf_.push_back(match < 0 ? 0 : ids[static_cast<std::size_t>(match)]);
 }
 
-void Session::logDefect(int index, const QByteArray& camera, const QByteArray& picture) {
-    if (!log_)
-        return fail("There is no log open to write the defect to.");
-    if (!run_ || index < 0 || index >= static_cast<int>(run_->findings.size()))
-        return;
-    const Finding& f = run_->findings[index];
-    if (const qint64 known = defectOf(index))
-        return void(emit defectLogged(known));
+// The new defect's id, or 0 when it could not be entered.
+qint64 Session::enterDefect(int index, const QByteArray& camera, const QByteArray& picture) {
+    const Finding& f = run_->findings[static_cast<std::size_t>(index)];
     DefectFacts facts = factsOf(*subject_, plan_, f);
     facts.buildId = build_.id;
     facts.camera = camera;
     facts.picture = picture;
     auto id = log_->addDefect(facts, f.severity, author());
-    if (!id)
-        return fail(id.error());
+    if (!id) {
+        fail(id.error());
+        return 0;
+    }
     refreshLog();
+    return *id;
+}
+
+void Session::logDefect(int index, const QByteArray& camera, const QByteArray& picture) {
+    if (!log_)
+        return fail("There is no log open to write the defect to.");
+    if (!run_ || index < 0 || index >= static_cast<int>(run_->findings.size()))
+        return;
+    if (const qint64 known = defectOf(index))
+        return void(emit defectLogged(known));
+    const qint64 id = enterDefect(index, camera, picture);
+    if (!id)
+        return;
     undo_.push(new LogCommand(
-        tr("log defect %1").arg(*id),
-        [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("open")); },
-        [this, id = *id] { return write(id, QStringLiteral("status"), QStringLiteral("withdrawn")); }));
-    emit defectLogged(*id);
+        tr("log defect %1").arg(id),
+        [=, this] { return write(id, QStringLiteral("status"), QStringLiteral("open")); },
+        [=, this] { return write(id, QStringLiteral("status"), QStringLiteral("withdrawn")); }));
+    emit defectLogged(id);
+}
+
+void Session::settleFinding(int index, const QString& status, const QString& reason, const QByteArray& camera,
+                            const QByteArray& picture) {
+    if (!log_)
+        return fail("There is no log open to write this to.");
+    if (!run_ || index < 0 || index >= static_cast<int>(run_->findings.size()))
+        return;
+    const qint64 known = defectOf(index);
+    const qint64 id = known ? known : enterDefect(index, camera, picture);
+    if (!id)
+        return;
+    const auto it =
+        std::find_if(defects_.begin(), defects_.end(), [&](const Defect& d) { return d.id == id; });
+    const QString before = known && it != defects_.end() ? it->status : QStringLiteral("withdrawn");
+    if (!write(id, QStringLiteral("status"), status) || !write(id, QStringLiteral("comment"), reason))
+        return;
+    undo_.push(new LogCommand(
+        tr("defect %1 %2").arg(id).arg(status),
+        [=, this] { return write(id, QStringLiteral("status"), status); },
+        [=, this] { return write(id, QStringLiteral("status"), before); }));
+    emit told(tr("Defect %1 is %2: %3").arg(id).arg(status, reason));
+}
+
+std::vector<SpotMotion> Session::worstMotionsAt(std::uint32_t v) const {
+    if (!subject_ || !run_)
+        return {};
+    return hobble::worstMotionsAt(*subject_, plan_, method_, limits_, *measured_, v);
 }
 
 bool Session::write(qint64 id, const QString& field, const QString& value) {

@@ -3,6 +3,7 @@
 // this and listen to its signals; they compute nothing themselves.
 #include "app/session/job_queue.h"
 #include "app/session/pose_worker.h"
+#include "core/run/spot.h"
 #include "log/production_log.h"
 
 #include <QUndoStack>
@@ -25,6 +26,7 @@ public:
     const Plan& plan() const { return plan_; }
     std::shared_ptr<const RunResult> run() const { return run_; } // null until one has finished
     QDateTime runAt() const { return runAt_; }
+    std::vector<SpotMotion> worstMotionsAt(std::uint32_t fileVertex) const;
     const Limits& limits() const { return limits_; }
     static QString limitsPath();    // where they are kept
     QString characterTitle() const; // "Badger postmaster"
@@ -54,6 +56,9 @@ public:
     /// when there is none.
     qint64 defectOf(int finding) const;
     void logDefect(int finding, const QByteArray& camera, const QByteArray& picture);
+    /// Logs it as accepted or dismissed, for a reason.
+    void settleFinding(int finding, const QString& status, const QString& reason, const QByteArray& camera,
+                       const QByteArray& picture);
     void changeDefect(qint64 id, const QString& field, const QString& value);
     void comment(qint64 id, const QString& text);
     void addPerson(const QString& name);
@@ -85,6 +90,7 @@ private:
     void matchDefects();
     bool write(qint64 id, const QString& field, const QString& value); // one event, no undo
     bool keepLimits(const Limits& limits);
+    qint64 enterDefect(int finding, const QByteArray& camera, const QByteArray& picture);
     bool roster(const Result<Done>& result); // reports it, reads the log anew
     void setPersonActive(qint64 id, bool active, const QString& text);
     void fail(const std::string& message) { emit failed(QString::fromStdString(message)); }

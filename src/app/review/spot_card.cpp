@@ -1,0 +1,106 @@
+#include "app/review/spot_card.h"
+
+#include "app/theme.h"
+#include "core/run/spot.h"
+#include "io/run_json.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+SpotCard::SpotCard(Session* session, QWidget* parent) : QFrame(parent), session_(session) {
+    setObjectName(QStringLiteral("spotCard"));
+    setProperty("card", true);
+    setAutoFillBackground(true);
+    setFixedWidth(330);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(10, 8, 10, 8);
+    all->setSpacing(4);
+    auto* head = new QHBoxLayout;
+    title_ = new QLabel;
+    title_->setObjectName(QStringLiteral("spotTitle"));
+    title_->setFont(typeface(1, true));
+    auto* close = new QPushButton(tr("close"));
+    close->setObjectName(QStringLiteral("spotClose"));
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    head->addWidget(title_, 1);
+    head->addWidget(close);
+    all->addLayout(head);
+    rows_ = new QVBoxLayout;
+    rows_->setSpacing(2);
+    all->addLayout(rows_);
+    connect(session, &Session::characterChanged, this, &QWidget::hide);
+    hide();
+}
+
+void SpotCard::clear() {
+    while (QLayoutItem* item = rows_->takeAt(0)) {
+        if (QWidget* w = item->widget()) {
+            w->hide();
+            w->deleteLater(); // it may be the button that was just pressed
+        }
+        delete item;
+    }
+}
+
+void SpotCard::show(std::uint32_t v) {
+    clear();
+    const auto s = session_->subject();
+    if (!s)
+        return hide();
+    const Character& c = *s->character;
+    title_->setText(tr("What moves this?"));
+    const auto quiet = [&](const QString& text) {
+        auto* l = new QLabel(text);
+        l->setWordWrap(true);
+        l->setProperty("quiet", true);
+        l->setFont(typeface(0.92));
+        rows_->addWidget(l);
+    };
+    const auto button = [&](const QString& text, const QString& name) {
+        auto* b = new QPushButton(text);
+        b->setObjectName(name);
+        b->setStyleSheet(QStringLiteral("text-align: left;"));
+        rows_->addWidget(b);
+        return b;
+    };
+    quiet(tr("vertex %1 of %2")
+              .arg(v - c.parts[c.partOfVertex(v)].firstVertex)
+              .arg(QString::fromStdString(c.parts[c.partOfVertex(v)].name)));
+    const auto influences = influencesAt(*s, v);
+    if (influences.empty())
+        quiet(tr("Nothing: no joint holds it."));
+    for (const SpotInfluence& i : influences) {
+        const QString where = i.bones == 0   ? tr("most of it")
+                              : i.bones == 1 ? tr("one bone away")
+                                             : tr("%1 bones away").arg(i.bones);
+        auto* b = button(tr("%1 %   %2, %3")
+                             .arg(100 * i.share, 0, 'f', i.share < 0.01 ? 1 : 0)
+                             .arg(QString::fromStdString(c.skeleton.name[i.joint]), where),
+                         QStringLiteral("influence-%1").arg(i.joint));
+        b->setToolTip(tr("Show the weights of this joint"));
+        connect(b, &QPushButton::clicked, this, [this, joint = i.joint] { emit jointChosen(joint); });
+    }
+    const auto motions = session_->worstMotionsAt(v);
+    quiet(motions.empty() ? tr("No motion strains this spot.") : tr("Worst here"));
+    for (const SpotMotion& m : motions) {
+        const Motion& motion = session_->plan().motions[m.motion];
+        const QString side =
+            motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)) + QLatin1Char(' ');
+        auto* b = button(tr("%1 %2, %3%4 at %5°")
+                             .arg(QLatin1String(nameOf(m.kind)))
+                             .arg(m.value, 0, 'f', 2)
+                             .arg(side, QString::fromStdString(motion.name))
+                             .arg(m.degrees, 0, 'f', 0),
+                         QStringLiteral("spotMotion-%1").arg(m.motion));
+        connect(b, &QPushButton::clicked, this, [this, m] { session_->setPose(m.motion, m.degrees); });
+    }
+    QFrame::show();
+    adjustSize();
+    raise();
+}
+
+} // namespace hobble

@@ -1,0 +1,262 @@
+// The Review page read back: every measure with its unit, strips chosen by measure and severity, what moves a spot
+// that is pressed, and findings accepted or dismissed for a reason. In the real window.
+#include "app/main_window.h"
+#include "app/theme.h"
+#include "core/run/spot.h"
+
+#include <QComboBox>
+#include <QDir>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScreen>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace hobble;
+
+class TestReviewReading : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<Session> session_;
+    std::unique_ptr<MainWindow> window_;
+    QTemporaryDir folder_;
+
+    template <class W> W* find(const QString& name) const {
+        W* found = window_->findChild<W*>(name);
+        if (!found)
+            qWarning("there is no %s", qPrintable(name));
+        return found;
+    }
+    void quiet() {
+        QVERIFY(QTest::qWaitFor([this] { return session_->run() && !session_->jobs().busy(); }, 60000));
+    }
+    bool arrived() const {
+        return QTest::qWaitFor(
+            [this] {
+                const auto f = session_->frame();
+                return f && f->motion == session_->motion() && f->degrees == session_->degrees();
+            },
+            5000);
+    }
+    int motion(const char* id) const {
+        for (std::size_t m = 0; m < session_->plan().motions.size(); ++m)
+            if (session_->plan().motions[m].id == id)
+                return static_cast<int>(m);
+        return -1;
+    }
+    static QStringList wordsOf(const QWidget* w) {
+        QStringList out;
+        for (const QLabel* l : w->findChildren<QLabel*>())
+            if (l->isVisible() && !l->text().isEmpty())
+                out << l->text();
+        return out;
+    }
+    int shownReadings() const {
+        int n = 0;
+        for (QWidget* w : window_->review()->findChildren<QWidget*>())
+            n += w->objectName().startsWith(QStringLiteral("reading-")) && w->isVisible();
+        return n;
+    }
+
+private slots:
+    void initTestCase() {
+        QStandardPaths::setTestModeEnabled(true);
+        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
+        QCoreApplication::setApplicationName(QStringLiteral("reading"));
+        QFile::remove(Session::limitsPath());
+        QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
+        Theme::apply(false);
+        session_ = std::make_unique<Session>();
+        window_ = std::make_unique<MainWindow>(session_.get());
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QApplication::setActiveWindow(window_.get());
+        session_->openLog(folder_.filePath(QStringLiteral("log.sqlite")));
+        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb"));
+        quiet();
+        QVERIFY(arrived());
+    }
+    void cleanupTestCase() {
+        window_.reset();
+        session_.reset();
+    }
+
+    void theWindowFitsTheScreen() {
+        QVERIFY2(window_->height() <= 800 && window_->width() <= 1280,
+                 qPrintable(QStringLiteral("%1 × %2").arg(window_->width()).arg(window_->height())));
+        QVERIFY(window_->minimumSizeHint().height() <= 800);
+    }
+
+    void everyMeasureWithItsUnit() {
+        const int elbow = motion("right-elbow-flex");
+        session_->setPose(elbow, session_->plan().motions[elbow].limit());
+        QVERIFY(arrived());
+        QTest::qWait(50);
+        const auto& steps = session_->run()->motions[elbow].steps;
+        const ZoneMeasures& peak = steps[steps.size() - 2].joints[0].measures;
+        // what comes near a limit is there at first sight, in millimetres
+        QWidget* gap = find<QWidget>(QStringLiteral("reading-gap"));
+        QVERIFY(gap->isVisible());
+        const QString mm =
+            QStringLiteral("%1 mm").arg(1000 * *peak.gap * session_->subject()->body.height, 0, 'f', 0);
+        QVERIFY2(wordsOf(gap).contains(mm), qPrintable(wordsOf(gap).join(' ') + " not " + mm));
+        // the rest on demand
+        const int few = shownReadings();
+        QVERIFY(few >= 4 && few <= 7);
+        QPushButton* more = find<QPushButton>(QStringLiteral("readingMore"));
+        QVERIFY(more->isVisible() && more->text().startsWith(QStringLiteral("all ")));
+        QTest::mouseClick(more, Qt::LeftButton);
+        QVERIFY(shownReadings() > few);
+        QVERIFY(find<QWidget>(QStringLiteral("reading-leak"))->isVisible());
+        QVERIFY(window_->height() <= 800);
+        QTest::mouseClick(more, Qt::LeftButton);
+        QCOMPARE(shownReadings(), few);
+        // in neutral nothing is worse than its limit
+        session_->setPose(elbow, 0);
+        QVERIFY(arrived());
+        QVERIFY(!wordsOf(find<QWidget>(QStringLiteral("reading-gap"))).contains(mm));
+    }
+
+    void stripsByMeasureAndSeverity() {
+        auto* model = window_->review()->findChild<StripModel*>();
+        const auto rows = [&] {
+            int n = 0;
+            for (int g = 0; g < model->rowCount(); ++g)
+                n += model->rowCount(model->index(g, 0));
+            return n;
+        };
+        const int all = rows();
+        auto* severity = find<QComboBox>(QStringLiteral("stripSeverity"));
+        auto* measure = find<QComboBox>(QStringLiteral("stripMeasure"));
+        QVERIFY(severity && measure);
+        severity->setFocus();
+        QTest::keyClick(severity, Qt::Key_End); // blocking
+        const int blocking = rows();
+        QVERIFY(blocking > 0 && blocking < all);
+        for (int g = 0; g < model->rowCount(); ++g)
+            for (int r = 0; r < model->rowCount(model->index(g, 0)); ++r) {
+                const StripRow& row = model->row(model->index(r, 0, model->index(g, 0)));
+                QCOMPARE(std::max({row.left.severity, row.right.severity, row.single.severity}), 4);
+            }
+        QTest::keyClick(severity, Qt::Key_Home);
+        QCOMPARE(rows(), all);
+        measure->setCurrentIndex(measure->findText(QStringLiteral("pinch")));
+        const int elbow = motion("left-elbow-flex");
+        const StripRow& row = model->row(model->indexOf(elbow));
+        double most = 0;
+        for (const StepResult& step : session_->run()->motions[elbow].steps)
+            if (const auto pinch = step.joints[0].measures.pinch)
+                most = std::max(most, troubleOf(Kind::Pinch, *pinch,
+                                                session_->limits().of(Kind::Pinch, Role::Elbow)));
+        QVERIFY(std::abs(row.left.worst - most) < 1e-9);
+        measure->setCurrentIndex(0);
+    }
+
+    void whatMovesThis() {
+        session_->showFinding(0);
+        QVERIFY(arrived());
+        Viewport* view = window_->review()->viewport();
+        view->settle();
+        QTest::qWait(300);
+        QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(3, 3)); // beside the body: nothing to tell
+        QWidget* card = find<QWidget>(QStringLiteral("spotCard"));
+        QVERIFY(!card->isVisible());
+        // on the skin, wherever the joint is
+        const Vec3d at = session_->frame()->jointPosition[session_->joint()].cast<double>();
+        std::uint32_t pressed = ~0u;
+        connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
+        QTest::mouseClick(view, Qt::LeftButton, {}, view->project(at).toPoint());
+        QVERIFY(pressed != ~0u && card->isVisible());
+        const auto influences = influencesAt(*session_->subject(), pressed);
+        QVERIFY(!influences.empty());
+        for (const SpotInfluence& i : influences) {
+            auto* b = find<QPushButton>(QStringLiteral("influence-%1").arg(i.joint));
+            QVERIFY(b && b->text().contains(
+                             QString::fromStdString(session_->subject()->character->skeleton.name[i.joint])));
+        }
+        // choosing one shows its weights
+        const int joint = influences.back().joint;
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("influence-%1").arg(joint)), Qt::LeftButton);
+        QCOMPARE(view->colouring(), Colouring::Weight);
+        QCOMPARE(view->weightJoint(), joint);
+        // and a motion goes there
+        const auto motions = session_->worstMotionsAt(pressed);
+        QVERIFY(!motions.empty());
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("spotMotion-%1").arg(motions[0].motion)),
+                          Qt::LeftButton);
+        QCOMPARE(session_->motion(), motions[0].motion);
+        QCOMPARE(session_->degrees(), motions[0].degrees);
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("spotClose")), Qt::LeftButton);
+        QVERIFY(!card->isVisible());
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("colour-3")), Qt::LeftButton);
+        QCOMPARE(view->colouring(), Colouring::Influences);
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("colour-0")), Qt::LeftButton);
+        QCOMPARE(view->weightJoint(), session_->joint());
+    }
+
+    void turningTheViewIsNoPress() {
+        Viewport* view = window_->review()->viewport();
+        const QPoint middle = view->rect().center();
+        QTest::mousePress(view, Qt::LeftButton, {}, middle);
+        QTest::mouseMove(view, middle + QPoint(40, 5));
+        QTest::mouseRelease(view, Qt::LeftButton, {}, middle + QPoint(40, 5));
+        QVERIFY(!find<QWidget>(QStringLiteral("spotCard"))->isVisible());
+    }
+
+    void acceptedAndDismissedForAReason() {
+        session_->showFinding(0);
+        QVERIFY(arrived());
+        QTest::qWait(50);
+        const auto press = [&](int finding, const char* verb) {
+            QWidget* card = find<QWidget>(QStringLiteral("finding-%1").arg(finding));
+            QVERIFY(card);
+            QTest::mouseClick(card->findChild<QPushButton*>(QLatin1String(verb)), Qt::LeftButton);
+        };
+        press(0, "settle-accepted");
+        auto* reason = find<QLineEdit>(QStringLiteral("settleReason"));
+        auto* yes = find<QPushButton>(QStringLiteral("settleDo"));
+        QVERIFY(!yes->isEnabled()); // not without a reason
+        QTest::keyClicks(reason, QStringLiteral("the coat is cut anew next week"));
+        QVERIFY(yes->isEnabled());
+        QTest::mouseClick(yes, Qt::LeftButton);
+        QCOMPARE(session_->defects().size(), 1);
+        const Defect d = session_->defects().front();
+        QCOMPARE(d.status, QStringLiteral("accepted"));
+        QCOMPARE(session_->defectOf(0), d.id);
+        const auto history = session_->log()->history(d.id);
+        QVERIFY(std::any_of(history->begin(), history->end(), [](const DefectEvent& e) {
+            return e.field == QLatin1String("comment") && e.value.contains(QStringLiteral("cut anew"));
+        }));
+        // and it can be undone
+        session_->undoStack().undo();
+        QCOMPARE(session_->defects().front().status, QStringLiteral("withdrawn"));
+        QCOMPARE(session_->defectOf(0), qint64(0));
+        session_->undoStack().redo();
+        QCOMPARE(session_->defectOf(0), d.id);
+    }
+
+    void theSameFaultIsSaid() {
+        const auto& all = session_->run()->findings;
+        for (int i = 0; i < static_cast<int>(all.size()); ++i) {
+            const bool others = std::any_of(all.begin(), all.end(), [&](const Finding& g) {
+                return &g != &all[std::size_t(i)] && g.fault == all[std::size_t(i)].fault;
+            });
+            if (!others)
+                continue;
+            session_->showFinding(i);
+            QVERIFY(arrived());
+            QTest::qWait(50);
+            QWidget* card = find<QWidget>(QStringLiteral("finding-%1").arg(i));
+            QVERIFY(card);
+            QVERIFY2(wordsOf(card).join(' ').contains(QStringLiteral("The same fault: ")),
+                     qPrintable(wordsOf(card).join(' ')));
+            return;
+        }
+        QFAIL("no fault shows twice");
+    }
+};
+
+QTEST_MAIN(TestReviewReading)
+#include "test_review_reading.moc"
