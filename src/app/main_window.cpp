@@ -241,6 +241,15 @@ void MainWindow::buildActions() {
     review(tr("Previous motion"), Qt::NoModifier, Qt::Key_Up, [this] { review_->stepMotion(-1); });
     review(tr("Neutral"), Qt::NoModifier, Qt::Key_Home, [this] { review_->goNeutral(); });
     review(tr("Sweep the motion"), Qt::NoModifier, Qt::Key_Space, [this] { review_->toggleSweep(); });
+    using Over = ReviewPage::SweepOver;
+    review(tr("Sweep the limb"), Qt::ShiftModifier, Qt::Key_Space,
+           [this] { review_->toggleSweep(Over::Limb); });
+    action(
+        tr("Sweep the whole plan"), {}, [this] { review_->toggleSweep(Over::Plan); }, review_);
+    action(
+        tr("Save the picture"), {}, [this] { review_->savePicture(); }, review_);
+    action(
+        tr("Save the posed mesh"), {}, [this] { review_->savePosedMesh(); }, review_);
     review(tr("Log the defect here"), Qt::NoModifier, Qt::Key_L, [this] { review_->logHere(); });
     review(tr("Lay the other side over"), Qt::NoModifier, Qt::Key_M, [this] { review_->toggleOtherSide(); });
     review(tr("Skeleton through the skin"), Qt::NoModifier, Qt::Key_X, [this] {

@@ -1,11 +1,13 @@
-// The Review page read back: every measure with its unit, strips chosen by measure and severity, what moves a spot
-// that is pressed, and findings accepted or dismissed for a reason. In the real window.
+// The Review page read back: every measure with its unit, strips chosen by measure and severity, what moves a
+// spot that is pressed, and findings accepted or dismissed for a reason. In the real window.
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "core/run/spot.h"
 
+#include <QAction>
 #include <QComboBox>
 #include <QDir>
+#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -13,6 +15,7 @@
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 
 using namespace hobble;
 
@@ -148,8 +151,8 @@ private slots:
         double most = 0;
         for (const StepResult& step : session_->run()->motions[elbow].steps)
             if (const auto pinch = step.joints[0].measures.pinch)
-                most = std::max(most, troubleOf(Kind::Pinch, *pinch,
-                                                session_->limits().of(Kind::Pinch, Role::Elbow)));
+                most = std::max(
+                    most, troubleOf(Kind::Pinch, *pinch, session_->limits().of(Kind::Pinch, Role::Elbow)));
         QVERIFY(std::abs(row.left.worst - most) < 1e-9);
         measure->setCurrentIndex(0);
     }
@@ -203,6 +206,70 @@ private slots:
         QTest::mouseMove(view, middle + QPoint(40, 5));
         QTest::mouseRelease(view, Qt::LeftButton, {}, middle + QPoint(40, 5));
         QVERIFY(!find<QWidget>(QStringLiteral("spotCard"))->isVisible());
+    }
+
+    void onsetAndPeakAreLinks() {
+        session_->showFinding(0);
+        QVERIFY(arrived());
+        QTest::qWait(50);
+        const Finding& f = session_->run()->findings[0];
+        auto* onset = find<QPushButton>(QStringLiteral("readingOnset"));
+        auto* peak = find<QPushButton>(QStringLiteral("readingPeak"));
+        QVERIFY(onset->isVisible() && peak->isVisible());
+        QCOMPARE(peak->text(), QStringLiteral("worst at %1°").arg(f.peakDegrees, 0, 'f', 0));
+        QTest::mouseClick(onset, Qt::LeftButton);
+        QVERIFY(session_->degrees() <= f.onsetDegrees + 1e-9);
+        QTest::mouseClick(peak, Qt::LeftButton);
+        QCOMPARE(session_->degrees(), f.peakDegrees);
+    }
+
+    // One motion after another, each there and back, and no farther than the limb.
+    void sweepingALimb() {
+        const int first = motion("left-elbow-flex");
+        const std::string limb = session_->plan().motions[std::size_t(first)].limb;
+        session_->setPose(first, 0);
+        window_->review()->strips()->setFocus();
+        std::vector<int> seen;
+        connect(session_.get(), &Session::poseChanged, this, [&] {
+            if (seen.empty() || seen.back() != session_->motion())
+                seen.push_back(session_->motion());
+        });
+        QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
+        QVERIFY(window_->review()->sweeping());
+        const bool on = QTest::qWaitFor([&] { return seen.size() >= 2; }, 15000);
+        disconnect(session_.get(), &Session::poseChanged, this, nullptr);
+        QVERIFY2(on, qPrintable(QStringLiteral("at %1° of motion %2").arg(session_->degrees()).arg(session_->motion())));
+        QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
+        QVERIFY(!window_->review()->sweeping());
+        for (int m : seen)
+            QCOMPARE(session_->plan().motions[std::size_t(m)].limb, limb);
+    }
+
+    void pictureAndMeshGoOut() {
+        const auto saveAs = [this](const QString& command, const QString& name) {
+            const QString path = folder_.filePath(name);
+            QTimer::singleShot(300, this, [path] { // the dialog holds the stage until it is answered
+                for (QWidget* w : QApplication::topLevelWidgets())
+                    if (auto* dialog = qobject_cast<QFileDialog*>(w); dialog && dialog->isVisible()) {
+                        auto* line = dialog->findChild<QLineEdit*>();
+                        line->setText(path);
+                        QTest::keyClick(line, Qt::Key_Return);
+                    }
+            });
+            for (QAction* a : window_->findChildren<QAction*>())
+                if (a->text() == command)
+                    a->trigger();
+            return path;
+        };
+        const QString png = saveAs(QStringLiteral("Save the picture"), QStringLiteral("a pose.png"));
+        QVERIFY(QImage(png).width() > 200);
+        const QString obj = saveAs(QStringLiteral("Save the posed mesh"), QStringLiteral("a pose.obj"));
+        QFile file(obj);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        std::size_t vertices = 0;
+        for (const QByteArray& line : file.readAll().split('\n'))
+            vertices += line.startsWith("v ");
+        QCOMPARE(vertices, session_->subject()->character->vertexCount());
     }
 
     void acceptedAndDismissedForAReason() {

@@ -208,7 +208,19 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     }
     more_ = new QPushButton;
     more_->setObjectName(QStringLiteral("readingMore"));
-    all->addWidget(more_, 0, Qt::AlignLeft);
+    onset_ = new QPushButton;
+    onset_->setObjectName(QStringLiteral("readingOnset"));
+    peak_ = new QPushButton;
+    peak_->setObjectName(QStringLiteral("readingPeak"));
+    auto* links = new QHBoxLayout;
+    links->setSpacing(10);
+    for (QPushButton* b : {more_, onset_, peak_})
+        links->addWidget(b);
+    links->addStretch();
+    all->addLayout(links);
+    for (QPushButton* b : {onset_, peak_})
+        connect(b, &QPushButton::clicked, this,
+                [this, b] { session_->setPose(session_->motion(), b->property("degrees").toDouble()); });
     connect(more_, &QPushButton::clicked, this, [this] {
         everything_ = !everything_;
         show();
@@ -273,6 +285,29 @@ std::optional<double> ReadingPanel::ofRunNow(int m) const {
     return std::nullopt;
 }
 
+// Where this motion starts to pass a limit, and where it is worst.
+void ReadingPanel::showLinks() {
+    double onset = -1, peak = -1, most = 1;
+    const auto run = session_->run();
+    if (run && session_->motion() >= 0)
+        for (const Finding& f : run->findings)
+            if (f.motion == session_->motion()) {
+                const double trouble =
+                    troubleOf(f.kind, f.peakValue, run->limits.of(f.kind, f.role)); // the worst has the peak
+                onset = onset < 0 ? f.onsetDegrees : std::min(onset, f.onsetDegrees);
+                if (trouble >= most) {
+                    most = trouble;
+                    peak = f.peakDegrees;
+                }
+            }
+    onset_->setVisible(onset >= 0);
+    peak_->setVisible(peak >= 0);
+    onset_->setText(tr("starts at %1°").arg(onset, 0, 'f', 0));
+    peak_->setText(tr("worst at %1°").arg(peak, 0, 'f', 0));
+    onset_->setProperty("degrees", onset);
+    peak_->setProperty("degrees", peak);
+}
+
 void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) {
     const auto value = m < FirstOfRun ? valueOfMeasure(m, now) : ofRunNow(m);
     const Role role = session_->subject()->roles[joint].role;
@@ -329,6 +364,7 @@ void ReadingPanel::show() {
         }
     }
     scroll_->setVisible(now != nullptr);
+    showLinks();
     if (!now) {
         more_->hide();
         title_->setText(session_->subject() ? tr("No joint chosen") : tr("Nothing open"));

@@ -55,7 +55,8 @@ private:
     QLabel *title_, *note_;
     QVBoxLayout* rowsLayout_;
     std::vector<Row> rows_; // by measure
-    QPushButton* more_ = nullptr;
+    QPushButton *more_ = nullptr, *onset_ = nullptr, *peak_ = nullptr;
+    void showLinks();
     QScrollArea* scroll_ = nullptr;
     bool otherShown_ = true, everything_ = false;
 };

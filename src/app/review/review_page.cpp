@@ -2,10 +2,13 @@
 
 #include "app/review/settle_dialog.h"
 #include "app/theme.h"
+#include "io/file_write.h"
+#include "io/mesh_write.h"
 #include "io/run_json.h"
 
 #include <QButtonGroup>
 #include <QComboBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -52,16 +55,7 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
 
     sweep_ = new QTimer(this);
     sweep_->setInterval(33);
-    connect(sweep_, &QTimer::timeout, this, [this] {
-        if (session_->motion() < 0)
-            return sweep_->stop();
-        const double limit = session_->plan().motions[session_->motion()].limit();
-        const double pace = std::max(limit, 30.0) / 60; // two seconds from neutral to the limit
-        double next = session_->degrees() + (sweepBack_ ? -pace : pace);
-        if (next >= limit || next <= 0)
-            sweepBack_ = next >= limit;
-        session_->setPose(session_->motion(), std::clamp(next, 0.0, limit));
-    });
+    connect(sweep_, &QTimer::timeout, this, &ReviewPage::sweepOn);
     connect(session, &Session::poseChanged, this, &ReviewPage::showTitle);
     connect(session, &Session::findingChanged, this, &ReviewPage::showTitle);
     connect(session, &Session::characterChanged, this, &ReviewPage::showTitle);
@@ -352,7 +346,72 @@ void ReviewPage::goNeutral() {
     session_->setPose(session_->motion(), 0);
 }
 
-void ReviewPage::toggleSweep() { sweep_->isActive() ? sweep_->stop() : sweep_->start(); }
+bool ReviewPage::sweeping() const { return sweep_->isActive(); }
+
+void ReviewPage::toggleSweep(SweepOver over) {
+    if (sweep_->isActive() && over == sweepOver_)
+        return sweep_->stop();
+    sweepOver_ = over;
+    sweepBack_ = false;
+    sweepClock_.start();
+    sweep_->start();
+}
+
+void ReviewPage::sweepOn() {
+    if (session_->motion() < 0)
+        return sweep_->stop();
+    const double limit = session_->plan().motions[session_->motion()].limit();
+    // Two seconds from neutral to the limit, however many pictures a second there are.
+    const double pace = std::max(limit, 30.0) * static_cast<double>(sweepClock_.restart()) / 2000;
+    const double next = session_->degrees() + (sweepBack_ ? -pace : pace);
+    if (next <= 0 && sweepBack_ && sweepOver_ != SweepOver::Motion) { // there and back: on to the next
+        sweepBack_ = false;
+        const int motion = motionAfter(session_->motion());
+        if (motion < 0) {
+            goNeutral();
+            return;
+        }
+        strips_->reveal(motion);
+        return session_->setPose(motion, 0);
+    }
+    if (next >= limit || next <= 0)
+        sweepBack_ = next >= limit;
+    session_->setPose(session_->motion(), std::clamp(next, 0.0, limit));
+}
+
+int ReviewPage::motionAfter(int motion) const {
+    const auto& motions = session_->plan().motions;
+    const int next = strips_->motionBeside(motion, 1);
+    if (next < 0 || next == motion ||
+        (sweepOver_ == SweepOver::Limb &&
+         motions[static_cast<std::size_t>(next)].limb != motions[static_cast<std::size_t>(motion)].limb))
+        return -1;
+    return next;
+}
+
+void ReviewPage::savePicture() {
+    if (!viewport_ || !session_->subject())
+        return;
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the picture"),
+                                                      QStringLiteral("pose.png"), tr("Picture (*.png)"));
+    if (path.isEmpty())
+        return;
+    const QByteArray png = viewport_->picture();
+    if (auto written = writeFile(path.toStdString(), png.toStdString()); !written)
+        emit session_->failed(QString::fromStdString(written.error()));
+}
+
+void ReviewPage::savePosedMesh() {
+    const auto frame = session_->frame();
+    if (!frame || frame->subject != session_->subject())
+        return;
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save the posed mesh"), QStringLiteral("pose.glb"), tr("Geometry (*.glb *.ply *.obj)"));
+    if (path.isEmpty())
+        return;
+    if (auto written = writePosed(*frame->subject->character, frame->position, path.toStdString()); !written)
+        emit session_->failed(QString::fromStdString(written.error()));
+}
 
 void ReviewPage::logHere() {
     int finding = session_->finding();

@@ -7,6 +7,8 @@
 #include "app/review/strip_view.h"
 #include "app/review/viewport.h"
 
+#include <QElapsedTimer>
+
 class QAction;
 
 namespace hobble {
@@ -25,10 +27,14 @@ public:
     void stepMotion(int by);
     void stepFinding(int by);
     void goNeutral();
-    void toggleSweep();
+    enum class SweepOver { Motion, Limb, Plan };
+    void toggleSweep(SweepOver over = SweepOver::Motion); // there and back, one after another; again: stops
+    bool sweeping() const;
     void logHere();
     void toggleOtherSide();
-    void logFinding(int finding);                           // at its worst angle, once that is shown
+    void logFinding(int finding); // at its worst angle, once that is shown
+    void savePicture();
+    void savePosedMesh();
     void settleFinding(int finding, const QString& status); // asks for the reason
     void restyle();                                         // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
@@ -53,9 +59,13 @@ private:
     FindingsPanel* findings_ = nullptr;
     QLabel *title_ = nullptr, *subtitle_ = nullptr;
     QTimer* sweep_ = nullptr;
+    QElapsedTimer sweepClock_;
+    SweepOver sweepOver_ = SweepOver::Motion;
     bool sweepBack_ = false;
-    QWidget* stage_ = nullptr; // what frames the viewport
-    int toLog_ = -1;           // the finding to log once its pose is shown
+    void sweepOn();
+    int motionAfter(int motion) const; // in the order of the strips, of the limb or the plan; -1 at the end
+    QWidget* stage_ = nullptr;         // what frames the viewport
+    int toLog_ = -1;                   // the finding to log once its pose is shown
 };
 
 } // namespace hobble
