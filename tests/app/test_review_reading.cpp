@@ -10,6 +10,7 @@
 #include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QScreen>
 #include <QStandardPaths>
@@ -169,8 +170,9 @@ private slots:
         // on the skin, wherever the joint is
         const Vec3d at = session_->frame()->jointPosition[session_->joint()].cast<double>();
         std::uint32_t pressed = ~0u;
-        connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
+        const auto there = connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
         QTest::mouseClick(view, Qt::LeftButton, {}, view->project(at).toPoint());
+        disconnect(there);
         QVERIFY(pressed != ~0u && card->isVisible());
         const auto influences = influencesAt(*session_->subject(), pressed);
         QVERIFY(!influences.empty());
@@ -197,6 +199,43 @@ private slots:
         QCOMPARE(view->colouring(), Colouring::Influences);
         QTest::mouseClick(find<QPushButton>(QStringLiteral("colour-0")), Qt::LeftButton);
         QCOMPARE(view->weightJoint(), session_->joint());
+    }
+
+    // The coat away, what is pressed is the body below it.
+    void partsThatAreHiddenCannotBePressed() {
+        const Character& c = *session_->subject()->character;
+        Viewport* view = window_->review()->viewport();
+        session_->showFinding(0);
+        QVERIFY(arrived());
+        view->settle();
+        QTest::qWait(200);
+        std::uint32_t pressed = ~0u;
+        const auto there = connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
+        const QPoint at =
+            view->project(session_->frame()->jointPosition[session_->joint()].cast<double>()).toPoint();
+        QTest::mouseClick(view, Qt::LeftButton, {}, at);
+        QVERIFY(pressed != ~0u);
+        const int first = c.partOfVertex(pressed);
+        auto* button = find<QPushButton>(QStringLiteral("parts"));
+        QMenu* menu = button->menu();
+        emit menu->aboutToShow();
+        const auto entry = [&](const QString& name) {
+            for (QAction* a : menu->actions())
+                if (a->text() == name)
+                    return a;
+            return static_cast<QAction*>(nullptr);
+        };
+        entry(QString::fromStdString(c.parts[std::size_t(first)].name))->trigger();
+        QVERIFY(!view->partShown(std::size_t(first)));
+        pressed = ~0u;
+        QTest::mouseClick(view, Qt::LeftButton, {}, at);
+        QVERIFY(pressed == ~0u || c.partOfVertex(pressed) != first);
+        entry(QStringLiteral("show all"))->trigger();
+        QVERIFY(view->partShown(std::size_t(first)));
+        QTest::mouseClick(view, Qt::LeftButton, {}, at);
+        QCOMPARE(int(c.partOfVertex(pressed)), int(first));
+        disconnect(there);
+        QTest::mouseClick(find<QPushButton>(QStringLiteral("spotClose")), Qt::LeftButton);
     }
 
     void turningTheViewIsNoPress() {
@@ -238,7 +277,9 @@ private slots:
         QVERIFY(window_->review()->sweeping());
         const bool on = QTest::qWaitFor([&] { return seen.size() >= 2; }, 15000);
         disconnect(session_.get(), &Session::poseChanged, this, nullptr);
-        QVERIFY2(on, qPrintable(QStringLiteral("at %1° of motion %2").arg(session_->degrees()).arg(session_->motion())));
+        QVERIFY2(on,
+                 qPrintable(
+                     QStringLiteral("at %1° of motion %2").arg(session_->degrees()).arg(session_->motion())));
         QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
         QVERIFY(!window_->review()->sweeping());
         for (int m : seen)

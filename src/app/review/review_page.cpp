@@ -14,6 +14,7 @@
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QSplitter>
 #include <QTimer>
@@ -207,6 +208,28 @@ QWidget* ReviewPage::buildViewport() {
     }
     colours->button(0)->setChecked(true);
     foot->addStretch();
+    auto* parts = wordButton(tr("parts"), false);
+    parts->setObjectName(QStringLiteral("parts"));
+    parts->setFont(typeface(0.92));
+    parts->setMenu(new QMenu(parts));
+    foot->addWidget(parts);
+    connect(parts->menu(), &QMenu::aboutToShow, this, [this, menu = parts->menu()] {
+        menu->clear();
+        const auto s = session_->subject();
+        if (!s)
+            return;
+        const auto& listed = s->character->parts;
+        menu->addAction(tr("show all"), this, [this, count = listed.size()] {
+            for (std::size_t p = 0; p < count; ++p)
+                viewport_->setPartShown(p, true);
+        });
+        for (std::size_t p = 0; p < listed.size(); ++p) {
+            QAction* a = menu->addAction(QString::fromStdString(listed[p].name));
+            a->setCheckable(true);
+            a->setChecked(viewport_->partShown(p));
+            connect(a, &QAction::toggled, this, [this, p](bool on) { viewport_->setPartShown(p, on); });
+        }
+    });
     auto* skeleton = wordButton(tr("skeleton"), true);
     auto* wire = wordButton(tr("wire"), true);
     skeleton->setChecked(true);

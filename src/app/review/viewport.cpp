@@ -123,6 +123,8 @@ Viewport::Viewport(Session* session, QWidget* parent) : QOpenGLWidget(parent), s
     });
     connect(session, &Session::characterChanged, this, [this] {
         characterStale_ = true;
+        hidden_.clear();
+        weightJoint_ = -1;
         if (const auto s = session_->subject()) {
             body_ = bodyFrame(*s->character, s->roles);
             camera_.yaw = 0.5;
@@ -210,9 +212,14 @@ void Viewport::initializeGL() {
 void Viewport::takeCharacter() {
     const auto s = session_->subject();
     const Character& c = *s->character;
+    std::vector<Triangle> shown;
+    for (std::size_t p = 0; p < c.parts.size(); ++p)
+        if (partShown(p))
+            shown.insert(shown.end(), c.triangles.begin() + c.parts[p].firstTriangle,
+                         c.triangles.begin() + c.parts[p].firstTriangle + c.parts[p].triangleCount);
     triangles_.bind();
-    triangles_.allocate(c.triangles.data(), int(c.triangles.size() * sizeof(Triangle)));
-    triangleCount_ = int(c.triangles.size());
+    triangles_.allocate(shown.data(), int(shown.size() * sizeof(Triangle)));
+    triangleCount_ = int(shown.size());
     ownColour_.clear();
     for (const Part& p : c.parts) {
         bool rigid = true;
@@ -448,7 +455,13 @@ Viewport::Hit Viewport::pick(const QPointF& at) const {
     const Vec3 ray = (Vec3(far.x(), far.y(), far.z()) - origin).normalized();
     float best = 1e30f;
     const auto& triangles = f->subject->character->triangles;
+    const auto& parts = f->subject->character->parts;
+    std::size_t part = 0;
     for (std::uint32_t i = 0; i < triangles.size(); ++i) { // Möller and Trumbore 1997
+        while (part + 1 < parts.size() && i >= parts[part + 1].firstTriangle)
+            ++part;
+        if (!partShown(part))
+            continue;
         const Vec3 &a = f->position[triangles[i][0]], &b = f->position[triangles[i][1]],
                    &c = f->position[triangles[i][2]];
         const Vec3 e1 = b - a, e2 = c - a, q = ray.cross(e2);
@@ -636,6 +649,18 @@ void Viewport::mouseReleaseEvent(QMouseEvent* e) {
         return;
     if (const Hit hit = pick(e->position()); hit.found)
         emit skinPressed(hit.vertex);
+}
+
+void Viewport::setPartShown(std::size_t part, bool on) {
+    const auto s = session_->subject();
+    if (!s || part >= s->character->parts.size())
+        return;
+    hidden_.resize(s->character->parts.size(), 0);
+    hidden_[part] = !on;
+    characterStale_ = true;
+    hover_ = {};
+    emit viewChanged();
+    update();
 }
 
 void Viewport::setWeightJoint(int joint) {

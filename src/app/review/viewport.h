@@ -31,6 +31,9 @@ public:
     void setColouring(Colouring c);
     void setWeightJoint(int joint); // whose weights are shown; -1: of the joint looked at
     int weightJoint() const { return weightJoint_ >= 0 ? weightJoint_ : session_->joint(); }
+    /// Parts that are not shown cannot be pressed either. All are shown when a character comes in.
+    void setPartShown(std::size_t part, bool on);
+    bool partShown(std::size_t part) const { return part >= hidden_.size() || !hidden_[part]; }
     void setSkeletonShown(bool on);
     void setWireShown(bool on);
     bool skeletonShown() const { return skeleton_; }
@@ -90,6 +93,7 @@ private:
     bool skeleton_ = true, wire_ = false;
     bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true;
     bool findingToShow_ = false;  // once its pose has been computed
+    std::vector<char> hidden_;    // per part; empty: none
     std::vector<char> ownColour_; // per part: rigid ones have no strain to show
     QOpenGLShaderProgram meshProgram_, lineProgram_;
     QOpenGLVertexArrayObject meshArray_, outlineArray_;
