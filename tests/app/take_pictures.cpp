@@ -86,14 +86,22 @@ int main(int argc, char** argv) {
     settle(800);
     shot("review");
     // Pressed on the skin: what moves this?
-    const JointZone& zone = session.subject()->zones[session.joint()];
-    const Vec3 spot = session.frame()->position[session.subject()->surface.representative(
-        zone.blendVertices[zone.blendVertices.size() / 2])];
+    for (std::size_t m = 0; m < session.plan().motions.size(); ++m)
+        if (session.plan().motions[m].id == "left-hip-front") {
+            window.review()->strips()->reveal(int(m));
+            session.setPose(int(m), 80);
+        }
+    settle(500);
+    window.review()->viewport()->frameJoint(session.joint());
+    settle(600);
+    const Vec3d spot = session.frame()->jointPosition[session.joint()].cast<double>();
     Viewport* view = window.review()->viewport();
-    QTest::mouseClick(view, Qt::LeftButton, {}, view->project(spot.cast<double>()).toPoint());
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->project(spot).toPoint());
     shot("what-moves-this");
     if (auto* close = window.findChild<QPushButton*>(QStringLiteral("spotClose")))
         close->click();
+    session.showFinding(0);
+    settle(600);
     Limits looser = session.limits();
     looser.general[Kind::Stretch] = {1.6, 1.8, 2.4, 3.2};
     window.showLimits();

@@ -73,6 +73,12 @@ private slots:
         QVERIFY(first(Kind::SoftRigidPart, "part bound softly"));
         QVERIFY(first(Kind::WrongBend, "pivot or axis wrong"));
         QVERIFY(first(Kind::Leak, "stray influence"));
+        // trying it without the stranger is part of the evidence
+        QVERIFY(std::any_of(r.findings.begin(), r.findings.end(), [](const Finding& f) {
+            return std::any_of(f.causes.begin(), f.causes.end(), [](const Cause& c) {
+                return c.name == "stray influence" && c.evidence.find("Without it ") != std::string::npos;
+            });
+        }));
         QVERIFY(first(Kind::PokeThrough, "weights differ between garment and body"));
         // worst first, every finding complete
         for (std::size_t i = 0; i < r.findings.size(); ++i) {

@@ -407,7 +407,7 @@ void ReadingPanel::show() {
     const int rowHeight = rows_[order[0]].widget->sizeHint().height();
     scroll_->setFixedHeight(std::min(shown, kMostRows + 1) * rowHeight);
     more_->setVisible(everything_ || shown < defined);
-    more_->setText(everything_ ? tr("fewer measures") : tr("all %1 measures").arg(defined));
+    more_->setText(everything_ ? tr("fewer") : tr("all %1").arg(defined));
 }
 
 } // namespace hobble

@@ -211,6 +211,7 @@ QWidget* ReviewPage::buildViewport() {
     auto* parts = wordButton(tr("parts"), false);
     parts->setObjectName(QStringLiteral("parts"));
     parts->setFont(typeface(0.92));
+    parts->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
     parts->setMenu(new QMenu(parts));
     foot->addWidget(parts);
     connect(parts->menu(), &QMenu::aboutToShow, this, [this, menu = parts->menu()] {
