@@ -54,15 +54,16 @@ private slots:
                 const std::uint32_t w = s.surface.weldOf[v];
                 for (double degrees : plan.motions[m].degrees) {
                     std::vector<Vec3> file;
-                    deform(*s.character, poseAt(s.character->skeleton, plan.motions[m], degrees), Skinning::Linear,
-                           file);
+                    deform(*s.character, poseAt(s.character->skeleton, plan.motions[m], degrees),
+                           Skinning::Linear, file);
                     const auto p = weldedPositions(s.surface, file);
                     for (auto t = s.surface.trianglesAt.begin(w); t != s.surface.trianglesAt.end(w); ++t) {
                         const auto& [a, b, c] = s.surface.triangles[*t];
                         const Strain x = strainOf(s.rest[*t], p[a], p[b], p[c]);
                         const Role role = s.roles[1].role;
-                        most = std::max({most, troubleOf(Kind::Stretch, x.stretch, run.limits.of(Kind::Stretch, role)),
-                                         troubleOf(Kind::Squash, x.squash, run.limits.of(Kind::Squash, role))});
+                        most = std::max(
+                            {most, troubleOf(Kind::Stretch, x.stretch, run.limits.of(Kind::Stretch, role)),
+                             troubleOf(Kind::Squash, x.squash, run.limits.of(Kind::Squash, role))});
                     }
                 }
                 const auto it = std::find_if(told.begin(), told.end(), [&](const SpotMotion& x) {
