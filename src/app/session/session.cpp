@@ -177,12 +177,12 @@ void Session::finishRun(std::shared_ptr<const RunResult> result, Why why) {
     run_ = std::move(result);
     finding_ = kept;
     matchDefects();
+    if (run_->cancelled)
+        emit told(
+            tr("Run stopped: the motions that were finished are shown. “Run the plan” goes on from there."));
     if (why == Why::Measure) {
         runAt_ = QDateTime::currentDateTime();
-        if (run_->cancelled)
-            emit told(tr(
-                "Run stopped: the motions that were finished are shown. “Run the plan” goes on from there."));
-        else if (log_ && !log_->readOnly() && build_.id)
+        if (!run_->cancelled && log_ && !log_->readOnly() && build_.id)
             if (auto entered = log_->addRun(summaryOf(*subject_, *run_, build_.id)); !entered)
                 fail(entered.error());
     }

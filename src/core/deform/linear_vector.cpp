@@ -73,8 +73,9 @@ template <bool kNormals> HWY_INLINE void skin(const SkinRange& r) {
     const V one = hn::Set(d, 1.f), none = hn::Zero(d);
     const float* HWY_RESTRICT palette = r.palette;
     const float *HWY_RESTRICT position = r.position + 3 * r.begin,
-                              *HWY_RESTRICT normal = r.normal + 3 * r.begin;
-    float *HWY_RESTRICT out = r.out + 3 * r.begin, *HWY_RESTRICT outNormal = r.outNormal + 3 * r.begin;
+                              *HWY_RESTRICT normal = kNormals ? r.normal + 3 * r.begin : nullptr;
+    float *HWY_RESTRICT out = r.out + 3 * r.begin,
+                        *HWY_RESTRICT outNormal = kNormals ? r.outNormal + 3 * r.begin : nullptr;
     const std::uint16_t* HWY_RESTRICT joint = r.joint + 4 * r.begin;
     const float* HWY_RESTRICT weight = r.weight + 4 * r.begin;
     // The fourth lane of what is stored falls on the next vertex, which is written after this one; the last
@@ -107,7 +108,9 @@ template <bool kNormals> HWY_INLINE void skin(const SkinRange& r) {
         hn::StoreU(times(position, one), four, out);
         if (kNormals)
             hn::StoreU(times(normal, none), four, outNormal);
-        position += 3, out += 3, normal += 3, outNormal += 3, joint += 4, weight += 4;
+        position += 3, out += 3, joint += 4, weight += 4;
+        if (kNormals)
+            normal += 3, outNormal += 3;
     }
     if (r.begin < r.end)
         skinPlainly(r, r.end - 1);
