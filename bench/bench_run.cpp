@@ -2,6 +2,8 @@
 #include "io/measured_cache.h"
 #include "subjects.h"
 
+#include <atomic>
+#include <chrono>
 #include <fstream>
 
 namespace hobble::bench {
@@ -113,6 +115,33 @@ void runAgain(benchmark::State& state) {
     state.counters["measured_again"] = static_cast<double>(measured);
 }
 BENCHMARK(runAgain)->ArgName("limit_changed")->Arg(0)->Arg(1)->UseRealTime()->Unit(benchmark::kMillisecond);
+
+// From the press to the end of the run, the worst of presses at several places.
+void stopping(benchmark::State& state) {
+    const Subject& s = badger();
+    const Plan plan = defaultPlan(*s.character, s.roles);
+    double worst = 0;
+    for (auto _ : state)
+        for (std::size_t at : {1u, 57u, 300u}) {
+            std::atomic<bool> cancel{false};
+            std::chrono::steady_clock::time_point pressed;
+            RunOptions options;
+            options.threads = 2;
+            options.cancel = &cancel;
+            options.progress = [&](const RunProgress& p) {
+                if (p.done == at) {
+                    pressed = std::chrono::steady_clock::now();
+                    cancel = true;
+                }
+            };
+            runPlan(s, plan, options);
+            worst = std::max(
+                worst, std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - pressed)
+                           .count());
+        }
+    state.counters["worst_ms"] = worst;
+}
+BENCHMARK(stopping)->Iterations(3)->UseRealTime()->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -26,7 +26,8 @@ int main(int argc, char** argv) {
     options.addOption(logOption);
     options.process(app);
 
-    hobble::Theme::apply(QSettings().value(QStringLiteral("night")).toBool());
+    hobble::Theme::apply(QSettings().value(QStringLiteral("night")).toBool(),
+                         QSettings().value(QStringLiteral("textScale"), 1.0).toDouble());
     hobble::Session session;
     hobble::MainWindow window(&session);
     window.show();

@@ -3,14 +3,9 @@
 #include "app/review/limits_dialog.h"
 #include "app/theme.h"
 
-#include <QAction>
 #include <QApplication>
-#include <QComboBox>
-#include <QCompleter>
-#include <QDialog>
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -55,6 +50,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     message_ = new QLabel;
     message_->setObjectName(QStringLiteral("message"));
     message_->setWordWrap(true);
+    message_->setAccessibleName(tr("Message"));
     message_->setTextFormat(Qt::PlainText);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto* gone = new QPushButton(tr("Close"));
@@ -65,6 +61,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     all->addWidget(messageBar_);
     all->addWidget(buildFoot());
     setCentralWidget(centre);
+    book_ = new ActionBook(this);
     buildActions();
     qApp->installEventFilter(this);
 
@@ -130,14 +127,16 @@ QWidget* MainWindow::buildTopLine() {
     sentence_ = new QLabel;
     sentence_->setObjectName(QStringLiteral("topSentence"));
     sentence_->setTextFormat(Qt::RichText);
-    sentence_->setFont(typeface(1.15));
-    row->addWidget(sentence_, 1);
+    sentence_->setWordWrap(true);
+    setType(sentence_, 1.15);
+    row->addWidget(sentence_, 3);
     command_ = new QLineEdit;
     command_->setObjectName(QStringLiteral("command"));
     command_->setPlaceholderText(tr("Find, or say what to do      Ctrl+K"));
     command_->setAccessibleName(tr("Find, or say what to do"));
-    command_->setFixedWidth(270);
-    row->addWidget(command_);
+    command_->setMinimumWidth(120);
+    command_->setMaximumWidth(320);
+    row->addWidget(command_, 1);
     job_ = new QLabel(tr("no work in progress"));
     job_->setObjectName(QStringLiteral("job"));
     job_->setProperty("quiet", true);
@@ -177,180 +176,14 @@ QWidget* MainWindow::buildFoot() {
     row->setContentsMargins(20, 5, 16, 5);
     keys_ = new QLabel;
     keys_->setProperty("quiet", true);
-    keys_->setFont(typeface(0.9));
+    keys_->setWordWrap(true);
+    setType(keys_, 0.9);
     totals_ = new QLabel;
     totals_->setObjectName(QStringLiteral("totals"));
-    totals_->setFont(typeface(0.95));
+    setType(totals_, 0.95);
     row->addWidget(keys_, 1);
     row->addWidget(totals_);
     return foot;
-}
-
-QAction* MainWindow::action(const QString& text, const QList<QKeySequence>& keys, std::function<void()> does,
-                            QWidget* where) {
-    auto* a = new QAction(text, this);
-    a->setShortcuts(keys);
-    a->setShortcutContext(where == this ? Qt::WindowShortcut : Qt::WidgetWithChildrenShortcut);
-    connect(a, &QAction::triggered, this, std::move(does));
-    where->addAction(a);
-    actions_ << a;
-    return a;
-}
-
-void MainWindow::buildActions() {
-    action(
-        tr("Open a character"), {QKeySequence(Qt::CTRL | Qt::Key_O)}, [this] { openDialog(); }, this);
-    action(
-        tr("Run the plan"), {QKeySequence(Qt::Key_F5)}, [this] { session_->runAgain(); }, this);
-    action(
-        tr("Stop the work in progress"), {QKeySequence(Qt::Key_Escape)},
-        [this] { session_->jobs().cancel(); }, this);
-    action(
-        tr("Go to Review"), {QKeySequence(Qt::CTRL | Qt::Key_1)}, [this] { showPage(0); }, this);
-    action(
-        tr("Go to the Log"), {QKeySequence(Qt::CTRL | Qt::Key_2)}, [this] { showPage(1); }, this);
-    action(
-        tr("Find, or say what to do"), {QKeySequence(Qt::CTRL | Qt::Key_K)},
-        [this] {
-            command_->setFocus();
-            command_->selectAll();
-        },
-        this);
-    action(
-        tr("Undo"), {QKeySequence::Undo}, [this] { session_->undoStack().undo(); }, this);
-    action(
-        tr("Redo"), {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z)},
-        [this] { session_->undoStack().redo(); }, this);
-    action(
-        tr("Limits: what counts as too much"), {QKeySequence(Qt::CTRL | Qt::Key_L)}, [this] { showLimits(); },
-        this);
-    action(
-        tr("Show all keys"), {QKeySequence(Qt::Key_Question)}, [this] { showKeys(); }, this);
-
-    const auto review = [this](const QString& text, Qt::KeyboardModifier m, Qt::Key key,
-                               std::function<void()> does) {
-        return action(text, {QKeySequence(m | key)}, std::move(does), review_);
-    };
-    review(tr("One step further"), Qt::NoModifier, Qt::Key_Right, [this] { review_->stepAngle(1); });
-    review(tr("One step back"), Qt::NoModifier, Qt::Key_Left, [this] { review_->stepAngle(-1); });
-    review(tr("Next onset or peak"), Qt::ShiftModifier, Qt::Key_Right,
-           [this] { review_->goToOnsetOrPeak(1); });
-    review(tr("Previous onset or peak"), Qt::ShiftModifier, Qt::Key_Left,
-           [this] { review_->goToOnsetOrPeak(-1); });
-    review(tr("Next motion"), Qt::NoModifier, Qt::Key_Down, [this] { review_->stepMotion(1); });
-    review(tr("Previous motion"), Qt::NoModifier, Qt::Key_Up, [this] { review_->stepMotion(-1); });
-    review(tr("Neutral"), Qt::NoModifier, Qt::Key_Home, [this] { review_->goNeutral(); });
-    review(tr("Sweep the motion"), Qt::NoModifier, Qt::Key_Space, [this] { review_->toggleSweep(); });
-    using Over = ReviewPage::SweepOver;
-    review(tr("Sweep the limb"), Qt::ShiftModifier, Qt::Key_Space,
-           [this] { review_->toggleSweep(Over::Limb); });
-    action(
-        tr("Sweep the whole plan"), {}, [this] { review_->toggleSweep(Over::Plan); }, review_);
-    action(
-        tr("Save the picture"), {}, [this] { review_->savePicture(); }, review_);
-    action(
-        tr("Save the posed mesh"), {}, [this] { review_->savePosedMesh(); }, review_);
-    review(tr("Log the defect here"), Qt::NoModifier, Qt::Key_L, [this] { review_->logHere(); });
-    review(tr("Lay the other side over"), Qt::NoModifier, Qt::Key_M, [this] { review_->toggleOtherSide(); });
-    review(tr("Skeleton through the skin"), Qt::NoModifier, Qt::Key_X, [this] {
-        if (Viewport* v = review_->viewport())
-            v->setSkeletonShown(!v->skeletonShown());
-    });
-    review(tr("Wire"), Qt::NoModifier, Qt::Key_W, [this] {
-        if (Viewport* v = review_->viewport())
-            v->setWireShown(!v->wireShown());
-    });
-    review(tr("Frame the joint"), Qt::NoModifier, Qt::Key_F, [this] {
-        if (Viewport* v = review_->viewport())
-            v->frameJoint(session_->joint());
-    });
-    review(tr("Frame the whole character"), Qt::NoModifier, Qt::Key_H, [this] {
-        if (Viewport* v = review_->viewport())
-            v->frameAll();
-    });
-    review(tr("Previous finding"), Qt::NoModifier, Qt::Key_Comma, [this] { review_->stepFinding(-1); });
-    review(tr("Next finding"), Qt::NoModifier, Qt::Key_Period, [this] { review_->stepFinding(1); });
-    for (const QString& view : {tr("front"), tr("back"), tr("outer"), tr("inner"), tr("along")})
-        action(
-            tr("Look from: %1").arg(view), {},
-            [this, view] {
-                if (Viewport* v = review_->viewport())
-                    v->lookFrom(view);
-            },
-            review_);
-
-    const auto log = [this](const QString& text, Qt::Key key, std::function<void()> does) {
-        return action(text, {QKeySequence(key)}, std::move(does), logPage_);
-    };
-    log(tr("Next defect"), Qt::Key_Period, [this] { logPage_->step(1); });
-    log(tr("Previous defect"), Qt::Key_Comma, [this] { logPage_->step(-1); });
-    log(tr("Assign the defect"), Qt::Key_A, [this] { logPage_->assign(); });
-    for (int s = 1; s <= 4; ++s)
-        log(tr("Set severity %1").arg(s), Qt::Key(Qt::Key_0 + s), [this, s] { logPage_->setSeverity(s); });
-    log(tr("Show the defect in Review"), Qt::Key_R,
-        [this] { emit logPage_->showInReview(logPage_->chosen()); });
-    action(
-        tr("Night theme on or off"), {},
-        [this] {
-            QSettings().setValue(QStringLiteral("night"), !Theme::current().night);
-            Theme::apply(!Theme::current().night);
-            review_->restyle();
-            refreshTop();
-        },
-        this);
-}
-
-void MainWindow::fillCommands() {
-    QStringList words;
-    for (QAction* a : actions_)
-        words << a->text();
-    for (const Motion& m : session_->plan().motions)
-        words << tr("Motion: %1%2")
-                     .arg(m.side == Side::Middle ? QString()
-                                                 : QLatin1String(nameOf(m.side)) + QLatin1Char(' '),
-                          QString::fromStdString(m.name));
-    auto* completer = new QCompleter(words, command_);
-    completer->setCaseSensitivity(Qt::CaseInsensitive);
-    completer->setFilterMode(Qt::MatchContains);
-    completer->setMaxVisibleItems(12);
-    delete command_->completer();
-    command_->setCompleter(completer);
-    auto does = [this](const QString& text) {
-        for (QAction* a : actions_)
-            if (a->text().compare(text, Qt::CaseInsensitive) == 0) {
-                command_->clear();
-                stack_->currentWidget()->setFocus();
-                return a->trigger();
-            }
-        const auto& motions = session_->plan().motions;
-        for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
-            const QString side = motions[m].side == Side::Middle
-                                     ? QString()
-                                     : QLatin1String(nameOf(motions[m].side)) + QLatin1Char(' ');
-            const QString name = side + QString::fromStdString(motions[m].name);
-            if (text.endsWith(name, Qt::CaseInsensitive) &&
-                text.startsWith(tr("Motion: "), Qt::CaseInsensitive)) {
-                showPage(0);
-                review_->strips()->reveal(m);
-                session_->setPose(m, motions[m].limit());
-                review_->strips()->setFocus();
-                QTimer::singleShot(0, command_, &QLineEdit::clear);
-                return;
-            }
-        }
-    };
-    connect(completer, QOverload<const QString&>::of(&QCompleter::activated), this,
-            [this, does](const QString& text) {
-                QTimer::singleShot(0, command_,
-                                   &QLineEdit::clear); // after the completer has written its word
-                does(text);
-            });
-    disconnect(command_, &QLineEdit::returnPressed, nullptr, nullptr);
-    connect(command_, &QLineEdit::returnPressed, this, [this, does] {
-        const QString text = command_->completer()->currentCompletion();
-        if (!command_->text().isEmpty() && !text.isEmpty())
-            does(text);
-    });
 }
 
 void MainWindow::openDialog() {
@@ -367,13 +200,39 @@ void MainWindow::showPage(int page) {
     stack_->setCurrentIndex(page);
     reviewTab_->setChecked(page == 0);
     logTab_->setChecked(page == 1);
-    keys_->setText(
-        page == 0
-            ? tr("Left, Right angle   Up, Down motion   Home neutral   Space sweep   , . finding   L log   "
-                 "? all keys")
-            : tr(", . defect   A assign   1 to 4 severity   R show in Review   Ctrl+Z undo   ? all keys"));
+    keys_->setText(keyLine(page));
     if (page == 0)
         review_->strips()->setFocus();
+}
+
+// The keys one needs most, as they are set now.
+QString MainWindow::keyLine(int page) const {
+    const auto key = [this](const char* id) {
+        for (const QAction* a : book_->actions())
+            if (a->objectName() == QLatin1String(id))
+                return a->shortcut().toString(QKeySequence::NativeText);
+        return QString();
+    };
+    const auto pair = [&](const char* a, const char* b, const QString& what) {
+        return QStringLiteral("%1 %2 %3").arg(key(a), key(b), what);
+    };
+    const auto one = [&](const char* a, const QString& what) {
+        return QStringLiteral("%1 %2").arg(key(a), what);
+    };
+    const QStringList words = page == 0 ? QStringList{pair("step-back", "step-on", tr("angle")),
+                                                      pair("motion-back", "motion-on", tr("motion")),
+                                                      one("neutral", tr("neutral")),
+                                                      one("sweep", tr("sweep")),
+                                                      pair("finding-back", "finding-on", tr("finding")),
+                                                      one("log-here", tr("log")),
+                                                      one("keys", tr("all keys"))}
+                                        : QStringList{pair("defect-back", "defect-on", tr("defect")),
+                                                      one("assign", tr("assign")),
+                                                      pair("severity-1", "severity-4", tr("severity")),
+                                                      one("show-defect", tr("show in Review")),
+                                                      one("undo", tr("undo")),
+                                                      one("keys", tr("all keys"))};
+    return words.join(QStringLiteral("    "));
 }
 
 void MainWindow::refreshTop() {
@@ -410,8 +269,12 @@ void MainWindow::refreshFoot() {
         serious += f.severity == 3;
         blocking += f.severity == 4;
     }
-    totals_->setText(
-        tr("%1 findings, %2 serious, %3 blocking").arg(run->findings.size()).arg(serious).arg(blocking));
+    totals_->setText(tr("%1 findings, %2 serious, %3 blocking    %4 poses in %5 s")
+                         .arg(run->findings.size())
+                         .arg(serious)
+                         .arg(blocking)
+                         .arg(session_->plan().stepCount())
+                         .arg(run->seconds, 0, 'f', 1));
 }
 
 void MainWindow::say(const QString& message, bool bad) {
@@ -433,44 +296,6 @@ void MainWindow::showLimits() {
     auto* dialog = new LimitsDialog(session_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->show(); // beside the page: what comes and goes is seen there
-}
-
-void MainWindow::showKeys() {
-    auto* dialog = new QDialog(this);
-    dialog->setObjectName(QStringLiteral("keys"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Keys"));
-    auto* grid = new QGridLayout(dialog);
-    grid->setHorizontalSpacing(32);
-    int n = 0;
-    const int rows = 14;
-    for (QAction* a : actions_) {
-        if (a->shortcut().isEmpty())
-            continue;
-        auto* key = new QLabel(a->shortcut().toString(QKeySequence::NativeText));
-        key->setProperty("heading", true);
-        grid->addWidget(key, n % rows, 2 * (n / rows));
-        grid->addWidget(new QLabel(a->text()), n % rows, 2 * (n / rows) + 1);
-        ++n;
-    }
-    dialog->open();
-}
-
-// Keys that a focused button or list uses itself are not taken from it by an action of the page.
-bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::ShortcutOverride) {
-        const auto* key = static_cast<QKeyEvent*>(event);
-        const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
-        const int k = key->key();
-        if (plain && ((qobject_cast<QAbstractButton*>(watched) && k == Qt::Key_Space) ||
-                      (qobject_cast<QComboBox*>(watched) &&
-                       (k == Qt::Key_Up || k == Qt::Key_Down || k == Qt::Key_Space || k == Qt::Key_Home ||
-                        k == Qt::Key_End)))) {
-            event->accept();
-            return true;
-        }
-    }
-    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* e) {

@@ -1,5 +1,6 @@
 #pragma once
 // Top line, pages, and every action with its key.
+#include "app/action_book.h"
 #include "app/log/log_page.h"
 #include "app/review/review_page.h"
 
@@ -18,6 +19,7 @@ public:
     LogPage* logPage() const { return logPage_; }
     void openDialog();
     void showLimits();
+    ActionBook* actionBook() const { return book_; }
     void showPage(int page); // 0 Review, 1 Log
 
 protected:
@@ -30,8 +32,10 @@ private:
     QWidget* buildPages();
     QWidget* buildFoot();
     void buildActions();
-    QAction* action(const QString& text, const QList<QKeySequence>& keys, std::function<void()> does,
-                    QWidget* where);
+    void buildReviewActions();
+    void buildLogActions();
+    QString keyLine(int page) const;
+    void restyle(bool night, double textScale);
     void refreshTop();
     void refreshFoot();
     void showKeys();
@@ -46,7 +50,7 @@ private:
     QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;
-    QList<QAction*> actions_;
+    ActionBook* book_ = nullptr;
 };
 
 } // namespace hobble

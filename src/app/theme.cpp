@@ -3,7 +3,9 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QStyleFactory>
+#include <QWidget>
 
+#include <algorithm>
 #include <cmath>
 
 // A resource of a static library has to be asked for by name, outside any namespace.
@@ -54,26 +56,26 @@ Theme nightTheme() {
     return t;
 }
 
-QColor ramp(const std::vector<RampStop>& stops, double value) {
-    if (!(value > stops.front().value))
-        return stops.front().colour;
-    for (std::size_t i = 1; i < stops.size(); ++i)
-        if (value <= stops[i].value) {
-            const double t = (value - stops[i - 1].value) / (stops[i].value - stops[i - 1].value);
-            const QColor &a = stops[i - 1].colour, &b = stops[i].colour;
-            return QColor::fromRgbF(float(a.redF() + t * (b.redF() - a.redF())),
-                                    float(a.greenF() + t * (b.greenF() - a.greenF())),
-                                    float(a.blueF() + t * (b.blueF() - a.blueF())));
-        }
-    return stops.back().colour;
+// What setType and setTextSize asked for, at the text size of now.
+void follow(QWidget* w) {
+    if (const QVariant scale = w->property("typeScale"); scale.isValid())
+        w->setFont(typeface(scale.toDouble(), w->property("typeBold").toBool()));
+    const QSize size = w->property("textSize").toSize();
+    if (size.width() > 0)
+        w->setFixedWidth(px(size.width()));
+    if (size.height() > 0)
+        w->setFixedHeight(px(size.height()));
+    if (const QSize least = w->property("textLeast").toSize(); least.width() > 0)
+        w->setMinimumWidth(std::min(px(least.width()), least.height()));
 }
 
 } // namespace
 
 const Theme& Theme::current() { return g_theme; }
 
-void Theme::apply(bool night) {
+void Theme::apply(bool night, double textScale) {
     g_theme = night ? nightTheme() : paperTheme();
+    g_theme.textScale = std::clamp(textScale, 1.0, 2.0);
     const Theme& t = g_theme;
     static const bool loaded = [] {
         initResources();
@@ -121,7 +123,8 @@ void Theme::apply(bool night) {
             border-radius: 3px; padding: 4px 8px; selection-background-color: @accent; }
         QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QListWidget:focus, QTableView:focus {
             border: 1px solid @accent; }
-        QComboBox::drop-down { border: none; width: 18px; }
+        QComboBox::drop-down { border: none; width: 20px; }
+        QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
         QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; selection-background-color: @soft;
             selection-color: @ink; }
         QTableView { background: @paper; border: 1px solid transparent; gridline-color: @line;
@@ -151,50 +154,57 @@ void Theme::apply(bool night) {
         .replace(QStringLiteral("@panel"), t.panel.name())
         .replace(QStringLiteral("@paper"), t.paper.name());
     qApp->setStyleSheet(sheet);
+    for (QWidget* w : QApplication::allWidgets())
+        follow(w);
 }
 
 QFont typeface(double scale, bool bold) {
     QFont f(QStringLiteral("Atkinson Hyperlegible Next"));
-    f.setPointSizeF(10.5 * scale);
+    f.setPointSizeF(10.5 * scale * g_theme.textScale);
     f.setWeight(bold ? QFont::Bold : QFont::Normal);
     return f;
 }
 
-const std::vector<RampStop>& strainStops() {
-    static const std::vector<RampStop> stops{
-        {0.20, QColor(0x43176d)}, {0.35, QColor(0x7d5aa6)}, {0.65, QColor(0xb9a7d0)}, {1.0, QColor(0xede8df)},
-        {1.35, QColor(0xf0c48e)}, {2.0, QColor(0xdd812a)},  {3.0, QColor(0x8f4205)}};
-    return stops;
+void setType(QWidget* w, double scale, bool bold) {
+    w->setProperty("typeScale", scale);
+    w->setProperty("typeBold", bold);
+    follow(w);
 }
 
-const std::vector<RampStop>& weightStops() {
-    static const std::vector<RampStop> stops{
-        {0.0, QColor(0xede8df)}, {0.5, QColor(0x6fb3ab)}, {1.0, QColor(0x0c565a)}};
-    return stops;
+void setTextWidth(QWidget* w, int pixels) { setTextSize(w, pixels, -1); }
+
+void setTextSize(QWidget* w, int width, int height) {
+    w->setProperty("textSize", QSize(width, height));
+    follow(w);
 }
 
-QColor strainColour(double stretch, double squash) {
-    // What is further from unchanged, as a ratio, decides.
-    const bool pulled = stretch > 1 && std::log(stretch) >= -std::log(std::max(squash, 1e-6));
-    return ramp(strainStops(), pulled ? stretch : std::min(squash, 1.0));
+void setTextLeast(QWidget* w, int width, int most) {
+    w->setProperty("textLeast", QSize(width, most));
+    follow(w);
 }
 
-QColor weightColour(double weight) { return ramp(weightStops(), weight); }
+int px(double pixels) { return static_cast<int>(std::lround(pixels * g_theme.textScale)); }
 
-const std::vector<RampStop>& influenceStops() {
-    static const std::vector<RampStop> stops = [] {
-        std::vector<RampStop> out;
-        for (int n = 1; n <= 4; ++n)
-            out.push_back({double(n), weightColour((n - 1) / 3.0)});
-        out.push_back({5, strainStops()[strainStops().size() - 2].colour});
-        out.push_back({8, strainStops().back().colour});
-        return out;
-    }();
-    return stops;
+const std::vector<QColor>& lessRamp() {
+    static const std::vector<QColor> colours{0x43176d, 0x7d5aa6, 0x9b80bb, 0xb9a7d0};
+    return colours;
 }
 
-QColor influenceColour(std::size_t count) {
-    return ramp(influenceStops(), double(std::max<std::size_t>(count, 1)));
+QColor unchangedColour() { return 0xede8df; }
+
+const std::vector<QColor>& moreRamp() {
+    static const std::vector<QColor> colours{0xf0c48e, 0xe7a35c, 0xdd812a, 0x8f4205};
+    return colours;
+}
+
+const std::vector<QColor>& depthRamp() {
+    static const std::vector<QColor> colours{0xdcb6ca, 0xc485a9, 0x9c4a7f, 0x560f49};
+    return colours;
+}
+
+const std::vector<QColor>& weightRamp() {
+    static const std::vector<QColor> colours{0xede8df, 0x6fb3ab, 0x0c565a};
+    return colours;
 }
 
 } // namespace hobble

@@ -7,6 +7,8 @@
 
 #include <vector>
 
+class QWidget;
+
 namespace hobble {
 
 struct Theme {
@@ -14,27 +16,33 @@ struct Theme {
     QColor stripBody, stripMild, stripGrave, limitLine;
     QColor viewport, viewportInk;
     bool night = false;
+    double textScale = 1; // 1 … 2
 
     static const Theme& current();
-    static void apply(bool night); // palette, style sheet and type of the whole application
+    /// Palette, style sheet and type of the whole application; widgets that are there already follow.
+    static void apply(bool night, double textScale = 1);
 };
 
-/// The even figures of the shipped typeface; `points` relative to the normal size.
+/// The even figures of the shipped typeface; `scale` relative to the normal size.
 QFont typeface(double scale = 1, bool bold = false);
 
-/// Squash to stretch: purple – pale – orange, its stops at the default limits.
-QColor strainColour(double stretch, double squash);
-/// 0 … 1, pale to teal.
-QColor weightColour(double weight);
-/// How many joints hold a vertex: pale to teal up to four, orange beyond what an engine keeps.
-QColor influenceColour(std::size_t count);
+/// Type and widths that follow the text size, now and when it changes.
+void setType(QWidget* widget, double scale, bool bold = false);
+void setTextWidth(QWidget* widget, int pixels); // fixed, at the normal size
+void setTextSize(QWidget* widget, int width, int height);
+void setTextLeast(QWidget* widget, int width, int most); // a least width that grows, but not beyond `most`
 
-struct RampStop {
-    double value;
-    QColor colour;
-};
-const std::vector<RampStop>& strainStops();
-const std::vector<RampStop>& weightStops();
-const std::vector<RampStop>& influenceStops();
+/// So many pixels at the normal text size.
+int px(double pixels);
+
+/// Squash, pinch and loss: limits from blocking to minor; pale in between; stretch and gain: minor to
+/// blocking.
+const std::vector<QColor>& lessRamp();
+QColor unchangedColour();
+const std::vector<QColor>& moreRamp();
+/// Depth, leak and whatever else only grows: minor to blocking.
+const std::vector<QColor>& depthRamp();
+/// Weights: none to all.
+const std::vector<QColor>& weightRamp();
 
 } // namespace hobble

@@ -1,5 +1,6 @@
 #include "log/finding_defect.h"
 
+#include "io/run_curves.h"
 #include "io/run_json.h"
 
 #include <algorithm>
@@ -58,21 +59,34 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     return d;
 }
 
-std::optional<FindingMark> markOf(const DefectFacts& d) {
-    const auto marks = QJsonDocument::fromJson(d.marks).object();
+static std::optional<FindingMark> markFrom(const QString& joint, const QString& kindName,
+                                           const QJsonObject& marks) {
     const QJsonArray place = marks.value(QStringLiteral("place")).toArray();
-    if (place.size() != 3)
+    const std::string name = kindName.toStdString();
+    const auto kind = std::find_if(kKinds.begin(), kKinds.end(), [&](Kind k) { return name == nameOf(k); });
+    if (place.size() != 3 || kind == kKinds.end())
         return std::nullopt;
-    FindingMark out;
-    out.joint = d.joint.toStdString();
-    const std::string kind = d.kind.toStdString();
-    const auto known = std::find_if(kKinds.begin(), kKinds.end(), [&](Kind k) { return kind == nameOf(k); });
-    if (known == kKinds.end())
-        return std::nullopt;
-    out.kind = *known;
-    out.place = Vec3d(place[0].toDouble(), place[1].toDouble(), place[2].toDouble());
-    out.reach = marks.value(QStringLiteral("reach")).toDouble();
-    return out;
+    return FindingMark{joint.toStdString(), *kind,
+                       Vec3d(place[0].toDouble(), place[1].toDouble(), place[2].toDouble()),
+                       marks.value(QStringLiteral("reach")).toDouble()};
+}
+
+std::optional<FindingMark> markOf(const DefectFacts& d) {
+    return markFrom(d.joint, d.kind, QJsonDocument::fromJson(d.marks).object());
+}
+
+QByteArray mergedToJson(const FindingMark& mark, const QString& words) {
+    return compact({{QStringLiteral("joint"), QString::fromStdString(mark.joint)},
+                    {QStringLiteral("kind"), QLatin1String(nameOf(mark.kind))},
+                    {QStringLiteral("place"), QJsonArray{mark.place.x(), mark.place.y(), mark.place.z()}},
+                    {QStringLiteral("reach"), mark.reach},
+                    {QStringLiteral("what"), words}});
+}
+
+std::optional<FindingMark> mergedFromJson(const QByteArray& json) {
+    const QJsonObject o = QJsonDocument::fromJson(json).object();
+    return markFrom(o.value(QStringLiteral("joint")).toString(), o.value(QStringLiteral("kind")).toString(),
+                    o);
 }
 
 RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
@@ -83,8 +97,12 @@ RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
         f.remove(QStringLiteral("vertices")); // found again by running; the log stays small
         findings.append(f);
     }
-    return {buildId, QString::fromStdString(run.plan.name), QLatin1String(nameOf(run.method)),
-            static_cast<int>(run.plan.stepCount()), QJsonDocument(findings).toJson(QJsonDocument::Compact)};
+    return {buildId,
+            QString::fromStdString(run.plan.name),
+            QLatin1String(nameOf(run.method)),
+            static_cast<int>(run.plan.stepCount()),
+            QJsonDocument(findings).toJson(QJsonDocument::Compact),
+            QByteArray::fromStdString(curvesToJson(s, run))};
 }
 
 } // namespace hobble

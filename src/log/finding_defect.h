@@ -12,6 +12,10 @@ DefectFacts factsOf(const Subject& subject, const Plan& plan, const Finding& fin
 /// Where a logged defect was seen, to find it again; nothing for one logged without a place.
 std::optional<FindingMark> markOf(const DefectFacts& facts);
 
+/// The same of a finding that was merged with a defect: DefectEvent::value of a "same fault".
+QByteArray mergedToJson(const FindingMark& mark, const QString& words);
+std::optional<FindingMark> mergedFromJson(const QByteArray& json);
+
 /// The summary the log keeps of a run.
 RunSummary summaryOf(const Subject& subject, const RunResult& run, qint64 buildId);
 

@@ -189,6 +189,7 @@ Result<Done> ProductionLog::prepare() {
                              .toStdString()};
     }
     q.finish();
+    version_ = readOnly_ ? version : newest;
     if (readOnly_)
         return Done{};
     if (!run(q, QStringLiteral("PRAGMA journal_mode = WAL")) ||
@@ -312,9 +313,10 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
         return failure(QStringLiteral("write"), {});
     QSqlQuery q(QSqlDatabase::database(connection_, false));
     if (!run(q,
-             QStringLiteral(
-                 "INSERT INTO run (build_id, plan, method, at, poses, findings) VALUES (?, ?, ?, ?, ?, ?)"),
-             {r.buildId, r.plan, r.method, nowText(), r.poses, QString::fromUtf8(r.findings)}))
+             QStringLiteral("INSERT INTO run (build_id, plan, method, at, poses, findings, curves)"
+                            " VALUES (?, ?, ?, ?, ?, ?, ?)"),
+             {r.buildId, r.plan, r.method, nowText(), r.poses, QString::fromUtf8(r.findings),
+              r.curves.isEmpty() ? QVariant(QMetaType(QMetaType::QByteArray)) : qCompress(r.curves)}))
         return failure(QStringLiteral("enter the run"), q.lastError().text());
     return q.lastInsertId().toLongLong();
 }
@@ -324,6 +326,44 @@ Result<int> ProductionLog::runCount(qint64 buildId) const {
     if (!run(q, QStringLiteral("SELECT COUNT(*) FROM run WHERE build_id = ?"), {buildId}) || !q.next())
         return failure(QStringLiteral("count the runs"), q.lastError().text());
     return q.value(0).toInt();
+}
+
+Result<std::optional<KeptRun>> ProductionLog::runBefore(qint64 buildId) const {
+    if (version_ < 2) // a log that may not be written was not brought up to date, and kept no curves
+        return std::optional<KeptRun>();
+    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    if (!run(q,
+             QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, r.at, r.curves FROM run r"
+                            " JOIN build b ON b.id = r.build_id JOIN build now ON now.id = ?"
+                            " WHERE b.character = now.character AND b.number < now.number"
+                            " AND r.curves IS NOT NULL ORDER BY b.number DESC, r.id DESC LIMIT 1"),
+             {buildId}))
+        return failure(QStringLiteral("read the earlier run"), q.lastError().text());
+    if (!q.next())
+        return std::optional<KeptRun>();
+    KeptRun out;
+    out.build = {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toString(),
+                 q.value(4).toInt()};
+    out.at = timeOf(q.value(5));
+    out.curves = qUncompress(q.value(6).toByteArray());
+    return std::optional(std::move(out));
+}
+
+Result<QVector<std::pair<qint64, QByteArray>>> ProductionLog::mergedFindings() const {
+    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    if (!run(q,
+             QStringLiteral("SELECT defect_id, field, value FROM event WHERE field IN ('same fault', 'not the"
+                            " same fault') ORDER BY id")))
+        return failure(QStringLiteral("read the merged findings"), q.lastError().text());
+    QVector<std::pair<qint64, QByteArray>> out;
+    while (q.next()) {
+        const std::pair<qint64, QByteArray> one(q.value(0).toLongLong(), q.value(2).toByteArray());
+        if (q.value(1).toString() == QLatin1String("same fault"))
+            out.push_back(one);
+        else
+            out.removeOne(one);
+    }
+    return out;
 }
 
 Result<qint64> ProductionLog::addDefect(const DefectFacts& f, int severity, const QString& author) {

@@ -9,6 +9,7 @@
 #include <QString>
 #include <QVector>
 #include <memory>
+#include <optional>
 
 namespace hobble {
 
@@ -47,7 +48,7 @@ struct Defect {
 struct DefectEvent {
     qint64 id = 0;
     QDateTime at;
-    QString author, field, value; // field: "status", "severity", "assignee", "due", "comment"
+    QString author, field, value; // field: "status", "severity", "assignee", "due", "comment", "same fault"
 };
 
 struct RunSummary {
@@ -55,6 +56,14 @@ struct RunSummary {
     QString plan, method;
     int poses = 0;
     QByteArray findings; // JSON, as in the run's own "findings"
+    QByteArray curves;   // JSON: io/run_curves.h; kept compressed
+};
+
+/// A run of the past, as it was kept.
+struct KeptRun {
+    Build build;
+    QDateTime at;
+    QByteArray curves; // JSON
 };
 
 /// open, in work, fixed, accepted, dismissed, withdrawn
@@ -81,12 +90,18 @@ public:
     Result<Build> build(const QString& character, const QString& hash, const QString& path);
     Result<qint64> addRun(const RunSummary& run);
     Result<int> runCount(qint64 buildId) const;
+    /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
+    /// there is none.
+    Result<std::optional<KeptRun>> runBefore(qint64 buildId) const;
 
     /// Returns the new defect's id. It starts open, with the severity given, assigned to nobody.
     Result<qint64> addDefect(const DefectFacts& facts, int severity, const QString& author);
     Result<QVector<Defect>> defects(bool withPictures = false) const;
     Result<Defect> defect(qint64 id) const;
     Result<QVector<DefectEvent>> history(qint64 defectId) const;
+    /// Findings that were merged with a defect: JSON as in DefectFacts::marks with "joint" and "kind". What
+    /// was taken apart again is left out.
+    Result<QVector<std::pair<qint64, QByteArray>>> mergedFindings() const;
 
     /// Returns the new version. Fails with a message naming who changed what when `basedOn` is no longer the
     /// newest.
@@ -100,6 +115,7 @@ private:
     Error failure(const QString& doing, const QString& why) const;
     QString path_, connection_;
     bool readOnly_ = false;
+    int version_ = 0; // of the file as it is now
 };
 
 } // namespace hobble

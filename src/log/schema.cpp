@@ -38,7 +38,11 @@ const QVector<QStringList>& logMigrations() {
                         "  ORDER BY id DESC LIMIT 1) AS due,"
                         " (SELECT MIN(at) FROM event e WHERE e.defect_id = d.id) AS logged_at,"
                         " (SELECT MAX(at) FROM event e WHERE e.defect_id = d.id) AS changed_at"
-                        " FROM defect d")}};
+                        " FROM defect d")},
+        // Every scalar of a run, compressed, so that a later build can be laid over it.
+        {QStringLiteral("ALTER TABLE run ADD COLUMN curves BLOB"),
+         QStringLiteral("CREATE INDEX run_of_build ON run (build_id, id)"),
+         QStringLiteral("CREATE INDEX event_by_field ON event (field, defect_id, id)")}};
     return scripts;
 }
 

@@ -47,8 +47,23 @@ int main(int argc, char** argv) {
     QFile::copy(
         QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../demo-log.sqlite")),
         temporary.filePath(QStringLiteral("log.sqlite")));
+    auto shot = [&](const char* name, int pause = 500) {
+        settle(pause);
+        QGuiApplication::primaryScreen()
+            ->grabWindow(window.winId())
+            .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
+    };
     session.openLog(temporary.filePath(QStringLiteral("log.sqlite")));
+    if (argc == 4)
+        shot("state-empty");
     session.openFile(QString::fromLocal8Bit(argv[1]));
+    if (argc == 4) { // half way through the run
+        std::size_t in = 0;
+        const auto count = QObject::connect(&session, &Session::motionMeasured, [&] { ++in; });
+        (void)QTest::qWaitFor([&] { return in > 0 && in > session.plan().motions.size() / 2; }, 60000);
+        QObject::disconnect(count);
+        shot("state-running", 1);
+    }
     if (!waitForRun(session))
         return 1;
     auto find = [&](const char* motion, Kind kind) {
@@ -57,12 +72,6 @@ int main(int argc, char** argv) {
             if (f[i].kind == kind && session.plan().motions[f[i].motion].id == motion)
                 return i;
         return 0;
-    };
-    auto shot = [&](const char* name) {
-        settle(500);
-        QGuiApplication::primaryScreen()
-            ->grabWindow(window.winId())
-            .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
     };
     auto log = [&](const char* motion, Kind kind, const char* view) {
         const int f = find(motion, kind);
@@ -76,6 +85,15 @@ int main(int argc, char** argv) {
     };
     if (argc == 4)
         shot("first-sight");
+    // Laid over the build before it, only what changed.
+    auto* changed = window.findChild<QPushButton*>(QStringLiteral("onlyChanged"));
+    if (changed->isEnabled()) {
+        changed->click();
+        session.setPose(-1, 0);
+        window.review()->stepMotion(1);
+        shot("compared");
+        changed->click();
+    }
     window.review()->viewport()->setColouring(Colouring::Own);
     window.review()->goNeutral();
     settle(300);
@@ -126,6 +144,26 @@ int main(int argc, char** argv) {
             told = d.id;
     window.logPage()->choose(told);
     shot("log");
+    window.showPage(0);
+    view->setMarkTool(MarkTool::Brush);
+    session.showFinding(find("left-hip-front", Kind::Stretch));
+    settle(800);
+    const QPoint at = view->project(session.frame()->jointPosition[session.joint()].cast<double>()).toPoint();
+    QTest::mouseClick(view, Qt::LeftButton, {}, at);
+    QTest::mouseClick(view, Qt::LeftButton, {}, at + QPoint(30, 10));
+    QTest::mouseMove(view, at + QPoint(30, 10));
+    shot("marking");
+    view->clearMarks();
+    view->setMarkTool(MarkTool::None);
+    session.selectFinding(-1);
+    session.showFinding(find("right-elbow-flex", Kind::Stretch));
+    settle(500);
+    window.review()->showChart();
+    settle(300);
+    if (auto* chart = window.findChild<QDialog*>(QStringLiteral("chartDialog"))) {
+        chart->grab().save(folder + QStringLiteral("/chart.png"));
+        chart->close();
+    }
     if (argc == 3)
         return 0;
 
@@ -133,25 +171,44 @@ int main(int argc, char** argv) {
     shot("roster");
     window.findChild<QPushButton*>(QStringLiteral("rosterDone"))->click();
     window.showPage(0);
+    const auto change = [&](auto&& what) { window.review()->stage()->changeShown(what); };
     window.findChild<QPushButton*>(QStringLiteral("worstFirst"))->click();
-    window.review()->viewport()->setColouring(Colouring::Weight);
-    window.review()->viewport()->setWireShown(true);
-    shot("worst-first-weights-wire");
-    window.review()->viewport()->setWireShown(false);
-    window.review()->viewport()->setColouring(Colouring::Strain);
-    session.showFinding(find("left-shoulder-raise", Kind::Stretch));
-    shot("shoulder");
-    session.showFinding(find("left-hip-front", Kind::Stretch));
-    shot("hip");
-    session.showFinding(find("jaw-open", Kind::Stretch));
-    QTest::mouseMove(window.review()->viewport(), window.review()->viewport()->rect().center());
-    shot("jaw-with-words");
+    view->setColouring(Colouring::Weight);
+    change([](Shown& x) { x.wire = true; });
+    shot("weights-wire");
+    change([](Shown& x) { x = Shown{}; });
+    session.showFinding(find("left-shoulder-raise", Kind::PokeThrough));
+    view->setColouring(Colouring::PokeThrough);
+    shot("poke-through");
+    session.showFinding(find("right-elbow-flex", Kind::Stretch));
+    view->setColouring(Colouring::Pinch);
+    change([](Shown& x) {
+        x.isolation = Isolation::Limb;
+        x.ghost = Ghost::Neutral;
+    });
+    shot("limb-ghost-pinch");
+    change([](Shown& x) {
+        x = Shown{};
+        x.isolation = Isolation::Region;
+        x.smooth = true;
+    });
+    view->setColouring(Colouring::Roughness);
+    shot("region-smooth-roughness");
+    change([](Shown& x) { x = Shown{}; });
+    view->setColouring(Colouring::Strain);
     QTest::keyClick(&window, Qt::Key_Question);
-    shot("keys");
-    if (auto* keys = window.findChild<QDialog*>(QStringLiteral("keys")))
+    settle(300);
+    if (auto* keys = window.findChild<QDialog*>(QStringLiteral("keys"))) {
+        keys->grab().save(folder + QStringLiteral("/keys.png"));
         keys->close();
-    Theme::apply(true);
+    }
+    Theme::apply(false, 1.5);
+    shot("text-150");
+    Theme::apply(true, 1);
+    window.review()->restyle();
     session.openFile(QStringLiteral("/nowhere/missing.glb"));
     shot("night-and-an-error");
+    Theme::apply(false, 2);
+    shot("text-200");
     return 0;
 }

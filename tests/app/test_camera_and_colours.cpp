@@ -1,13 +1,16 @@
 // Where the camera looks from, and what the ramps say.
 #include "app/review/camera.h"
+#include "app/review/colouring.h"
 #include "app/theme.h"
 #include "app/widgets/severity_chip.h"
+#include "support/tube.h"
 
 #include <QApplication>
 #include <QImage>
 #include <QTest>
 
 using namespace hobble;
+using namespace hobble::test;
 
 class TestCameraAndColours : public QObject {
     Q_OBJECT
@@ -59,29 +62,71 @@ private slots:
             QCOMPARE(Camera::fromJson(bad, c).distance, c.distance);
     }
 
-    // Unchanged is pale, and both ways out of it grow darker, so that the ramp reads without hue.
-    void strainRamp() {
-        const double pale = strainColour(1, 1).lightnessF();
-        QVERIFY(pale > 0.85);
-        double before = pale;
-        for (double x : {1.2, 1.5, 2.0, 2.6, 3.0}) {
-            const double now = strainColour(x, 1).lightnessF();
-            QVERIFY(now < before);
-            before = now;
+    // Unchanged is pale, and every way out of it grows darker, so that the ramps read without hue.
+    void rampsGrowDarker() {
+        const Subject subject = subjectOf(tube());
+        const auto lightness = [](const Vec3& c) { return QColor::fromRgbF(c[0], c[1], c[2]).lightnessF(); };
+        const Limits limits = Limits::standard();
+        for (int i = 0; i < kColourings; ++i) {
+            const auto colouring = static_cast<Colouring>(i);
+            const ColourScale scale = scaleOf(colouring, subject, limits, 1);
+            if (colouring == Colouring::Own || colouring == Colouring::Influences)
+                continue;
+            QVERIFY(scale.stops.size() >= 3);
+            std::size_t pale = 0;
+            for (std::size_t k = 0; k < scale.stops.size(); ++k) {
+                QVERIFY(k == 0 || scale.stops[k].value > scale.stops[k - 1].value);
+                if (lightness(scale.at(scale.stops[k].value)) > lightness(scale.at(scale.stops[pale].value)))
+                    pale = k;
+            }
+            QVERIFY2(lightness(scale.at(scale.stops[pale].value)) > 0.85, qPrintable(nameOf(colouring)));
+            for (std::size_t k = 1; k < scale.stops.size(); ++k) {
+                const double here = lightness(scale.at(scale.stops[k].value)),
+                             before = lightness(scale.at(scale.stops[k - 1].value));
+                QVERIFY2(k <= pale ? here > before : here < before, qPrintable(nameOf(colouring)));
+            }
+            // beyond the ends nothing more happens
+            QVERIFY((scale.at(1e9) - scale.at(scale.stops.back().value)).norm() < 1e-5f);
+            QVERIFY((scale.at(-1e9) - scale.at(scale.stops.front().value)).norm() < 1e-5f);
         }
-        before = pale;
-        for (double x : {0.85, 0.65, 0.5, 0.35, 0.2}) {
-            const double now = strainColour(1, x).lightnessF();
-            QVERIFY(now < before);
-            before = now;
+    }
+
+    // The stops are the limits of the joint looked at, and move with them.
+    void stopsAreTheLimits() {
+        const Subject subject = subjectOf(tube());
+        Limits limits = Limits::standard();
+        const Role role = subject.roles[1].role;
+        const auto ticked = [&](Colouring c, int severity) {
+            std::vector<double> out;
+            for (const ColourStop& s : scaleOf(c, subject, limits, 1).stops)
+                if (s.severity == severity)
+                    out.push_back(s.value);
+            return out;
+        };
+        for (int severity = 1; severity <= 4; ++severity) {
+            const auto i = static_cast<std::size_t>(severity - 1);
+            QCOMPARE(
+                ticked(Colouring::Strain, severity),
+                (std::vector<double>{limits.of(Kind::Squash, role)[i], limits.of(Kind::Stretch, role)[i]}));
+            QCOMPARE(ticked(Colouring::Roughness, severity),
+                     (std::vector<double>{limits.of(Kind::Roughness, role)[i]}));
         }
-        // what is further from unchanged as a ratio decides
-        QVERIFY(strainColour(1.2, 0.3).blueF() > strainColour(1.2, 0.3).greenF());
-        QVERIFY(strainColour(2.5, 0.8).redF() > strainColour(2.5, 0.8).blueF());
-        QCOMPARE(strainColour(99, 1), strainColour(3, 1));
-        QCOMPARE(strainColour(1, 0), strainColour(1, 0.2));
-        QVERIFY(weightColour(0).lightnessF() > weightColour(0.5).lightnessF());
-        QVERIFY(weightColour(0.5).lightnessF() > weightColour(1).lightnessF());
+        limits.byRole[{role, Kind::Roughness}] = {2, 3, 4, 5};
+        QCOMPARE(ticked(Colouring::Roughness, 2), (std::vector<double>{3}));
+        // said in millimetres where lengths are kept as shares
+        const ColourScale depth = scaleOf(Colouring::Contact, subject, limits, 1);
+        QCOMPARE(depth.words(0.5), QStringLiteral("%1 mm").arg(500 * subject.zones[1].limbRadius, 0, 'f', 0));
+    }
+
+    // What is further from unchanged, as a ratio, decides.
+    void strainTakesTheWorseOfTwo() {
+        const Subject subject = subjectOf(tube());
+        PosedFrame f;
+        f.subject = std::make_shared<const Subject>(subject);
+        f.strain = {{1.2f, 0.3f}, {2.5f, 0.8f}, {1, 1}, {0.9f, 0.5f}};
+        const auto values = skinValuesFor(Colouring::Strain, f, nullptr, -1);
+        QCOMPARE(values, (std::vector<float>{0.3f, 2.5f, 1, 0.5f}));
+        QVERIFY(skinValuesFor(Colouring::Leak, f, nullptr, -1).empty()); // not measured yet
     }
 
     // The frame closes further the worse it is: counted on its four sides.

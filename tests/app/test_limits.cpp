@@ -40,6 +40,8 @@ class TestLimits : public QObject {
         auto* table = part<QTableWidget>("limitsTable");
         const int row = static_cast<int>(std::find(kKinds.begin(), kKinds.end(), kind) - kKinds.begin());
         table->scrollToItem(table->item(row, column));
+        quiet(); // a run that comes in fills the table anew, and closes what is typed into
+        QTRY_VERIFY(!table->viewport()->findChild<QLineEdit*>()); // that of the cell before is gone
         const QPoint at = table->visualItemRect(table->item(row, column)).center();
         QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, at);
         QTest::mouseDClick(table->viewport(), Qt::LeftButton, {}, at);
@@ -47,7 +49,9 @@ class TestLimits : public QObject {
         QVERIFY(editor);
         editor->selectAll();
         QTest::keyClicks(editor, text);
+        QCOMPARE(editor->text(), text);
         QTest::keyClick(editor, Qt::Key_Return);
+        QTRY_VERIFY(!table->viewport()->findChild<QLineEdit*>());
         QTest::qWait(200);
         quiet();
     }
@@ -87,8 +91,7 @@ private slots:
 
         type(Kind::Stretch, 1, QStringLiteral("1.2"));
         QVERIFY(found(Kind::Stretch) > stretches);
-        QCOMPARE(session_->run()->posesMeasured, std::size_t(0));
-        QVERIFY2(session_->run()->seconds < 1, "judging measures nothing");
+        QCOMPARE(session_->run()->posesMeasured, std::size_t(0)); // judging measures nothing
         QVERIFY(part<QLabel>("limitsMessage")->text().contains(QStringLiteral("new since")));
         QCOMPARE(session_->limits().general.at(Kind::Stretch)[0], 1.2);
         QVERIFY(session_->finding() >= 0); // what was looked at is still looked at

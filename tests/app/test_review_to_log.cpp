@@ -280,7 +280,7 @@ private slots:
         click(button(QStringLiteral("front")));
         QTRY_VERIFY(std::abs(std::remainder(v->camera().yaw, 2 * kPi)) < 1e-6);
         // the middle of the picture is the character, not the ground
-        const QImage image = v->grabFramebuffer();
+        const QImage image = v->grab().toImage();
         const QColor ground = Theme::current().viewport;
         QVERIFY(QColor(image.pixel(image.width() / 2, image.height() / 2)) != ground);
         QCOMPARE(QColor(image.pixel(3, 3)), ground);

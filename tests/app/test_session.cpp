@@ -2,7 +2,6 @@
 #include "app/session/session.h"
 
 #include <QApplication>
-#include <QElapsedTimer>
 #include <QFile>
 #include <QSettings>
 #include <QSignalSpy>
@@ -56,11 +55,10 @@ private slots:
         Session s;
         s.openFile(demo_);
         QVERIFY(finished(s));
-        QElapsedTimer clock;
-        clock.start();
         for (int d = 0; d <= 100; ++d)
             s.setPose(12, d * 0.5);
-        QVERIFY2(clock.elapsed() < 500, "asking for a pose must not compute it");
+        // asking for a pose must not compute it
+        QVERIFY(!s.frame() || s.frame()->motion != 12 || s.frame()->degrees != s.degrees());
         QTRY_VERIFY(s.frame() && s.frame()->motion == 12 && s.frame()->degrees == s.degrees());
         // and it is the pose it says it is
         PoseRequest r;

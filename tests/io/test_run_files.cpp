@@ -3,6 +3,7 @@
 #include "io/content_hash.h"
 #include "io/file_write.h"
 #include "io/gltf_read.h"
+#include "io/run_curves.h"
 #include "io/run_json.h"
 #include "io/run_report.h"
 #include "support/tube.h"
@@ -33,6 +34,50 @@ private slots:
         QVERIFY(std::abs(numbers[3].toDouble() - j.measures.stretch) < 1e-4);
         QVERIFY(std::abs(numbers[7].toDouble() - *j.measures.volume) < 1e-4);
         QVERIFY(std::abs(numbers[9].toDouble() - *j.measures.pinch) < 1e-4);
+    }
+
+    // What the log keeps of a run comes back to five figures, on a skeleton in another order too.
+    void curvesComeBack() {
+        const Subject s = subjectOf(tube());
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 0}));
+        const std::string text = curvesToJson(s, r);
+        const auto back = curvesFromJson(text, s.character->skeleton);
+        QVERIFY2(back.ok(), back.error().c_str());
+        const MotionResult& m = back->at("turn");
+        QCOMPARE(m.steps.size(), r.motions[0].steps.size());
+        const auto near = [](std::optional<double> a, std::optional<double> b) {
+            return a.has_value() == b.has_value() &&
+                   (!a || std::abs(*a - *b) <= 1e-4 * std::max(1.0, std::abs(*b)));
+        };
+        for (std::size_t i = 0; i < m.steps.size(); ++i) {
+            QCOMPARE(m.steps[i].degrees, r.motions[0].steps[i].degrees);
+            QCOMPARE(m.steps[i].joints.size(), std::size_t(1));
+            QCOMPARE(m.steps[i].joints[0].joint, r.motions[0].steps[i].joints[0].joint);
+            const ZoneMeasures &a = m.steps[i].joints[0].measures,
+                               &b = r.motions[0].steps[i].joints[0].measures;
+            QVERIFY(near(a.stretch, b.stretch) && near(a.squash, b.squash) && near(a.shear, b.shear));
+            for (Kind k : kKinds)
+                QVERIFY2(near(valueOf(k, a), valueOf(k, b)), nameOf(k));
+        }
+        Skeleton other = s.character->skeleton;
+        std::reverse(other.name.begin(), other.name.end());
+        const auto turned = curvesFromJson(text, other);
+        QCOMPARE(turned->at("turn").steps[0].joints[0].joint, 0);
+        Skeleton stranger = other;
+        stranger.name = {"tail", "snout"};
+        QVERIFY(curvesFromJson(text, stranger)->at("turn").steps[0].joints.empty());
+    }
+
+    void damagedCurvesAreTold() {
+        const Subject s = subjectOf(tube());
+        const std::string text = curvesToJson(s, runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 0})));
+        for (std::size_t cut = 0; cut < text.size(); cut += 37)
+            QVERIFY(!curvesFromJson(text.substr(0, cut), s.character->skeleton).ok());
+        for (std::string wrong :
+             {std::string("[]"), std::string("{\"format\":\"other\"}"),
+              QString::fromStdString(text).replace("\"version\":1", "\"version\":7").toStdString(),
+              QString::fromStdString(text).replace("\"stretch\":[1.0", "\"stretch\":[\"x\"").toStdString()})
+            QVERIFY(!curvesFromJson(wrong, s.character->skeleton).ok());
     }
 
     void undefinedMeasuresAreNullAndSayWhy() {

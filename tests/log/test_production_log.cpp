@@ -117,6 +117,90 @@ private slots:
         QVERIFY(log->defects()->isEmpty());
     }
 
+    // A log of the first version, with a defect and a run in it: brought up to date with nothing lost, a copy
+    // of what it was beside it; and one that may not be written is read as it is.
+    void aLogOfTheFirstVersion() {
+        for (bool writable : {true, false}) {
+            const QString path = freshPath();
+            {
+                auto log = open(path);
+                addOne(*log);
+                RunSummary run;
+                run.buildId = log->defects()->front().facts.buildId;
+                run.plan = run.method = QStringLiteral("x");
+                run.findings = "[]";
+                QVERIFY(log->addRun(run));
+            }
+            raw(path, [](QSqlDatabase& db) { // what the second version added is taken away again
+                QSqlQuery q(db);
+                for (const char* statement : {"DROP INDEX run_of_build", "DROP INDEX event_by_field",
+                                              "ALTER TABLE run DROP COLUMN curves", "PRAGMA user_version = 1",
+                                              "PRAGMA wal_checkpoint(TRUNCATE)"})
+                    QVERIFY2(q.exec(QLatin1String(statement)), qPrintable(q.lastError().text()));
+            });
+            if (!writable)
+                QFile::setPermissions(path, QFile::ReadOwner);
+            auto log = open(path);
+            QCOMPARE(log->readOnly(), !writable);
+            QCOMPARE(log->defects()->size(), 1);
+            const qint64 build = log->defects()->front().facts.buildId;
+            QCOMPARE(*log->runCount(build), 1);
+            const auto before = log->runBefore(build);
+            QVERIFY2(before.ok() && !before->has_value(), before.error().c_str());
+            QVERIFY(log->mergedFindings()->isEmpty());
+            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v2")), writable);
+        }
+    }
+
+    // The nearest earlier build of the same character that kept its curves, and of that its newest run.
+    void theRunBefore() {
+        auto log = open(freshPath());
+        const auto build = [&](const char* character, const char* hash) {
+            return log->build(QLatin1String(character), QLatin1String(hash), QStringLiteral("/b.glb"))->id;
+        };
+        const auto ran = [&](qint64 id, const QByteArray& curves) {
+            RunSummary run;
+            run.buildId = id;
+            run.plan = run.method = QStringLiteral("x");
+            run.findings = "[]";
+            run.curves = curves;
+            QVERIFY(log->addRun(run));
+        };
+        const qint64 first = build("badger", "a"), second = build("badger", "b"),
+                     third = build("badger", "c"), goat = build("goat", "d");
+        QVERIFY(!log->runBefore(first)->has_value());
+        ran(first, "one");
+        ran(goat, "goat");
+        ran(second, "two");
+        ran(second, "two again");
+        ran(third, "three");
+        QVERIFY(!log->runBefore(first)->has_value());
+        QCOMPARE((*log->runBefore(second))->curves, QByteArray("one"));
+        QCOMPARE((*log->runBefore(third))->curves, QByteArray("two again"));
+        QCOMPARE((*log->runBefore(third))->build.number, 2);
+        const qint64 fourth = build("badger", "e"), fifth = build("badger", "f");
+        ran(fourth, {}); // kept none
+        QCOMPARE((*log->runBefore(fifth))->curves, QByteArray("three"));
+        QVERIFY(!log->runBefore(goat)->has_value());
+    }
+
+    void mergedAndTakenApart() {
+        auto log = open(freshPath());
+        const qint64 id = addOne(*log);
+        const auto tell = [&](const char* field, const char* json) {
+            QVERIFY(log->change(id, QLatin1String(field), QLatin1String(json), log->defect(id)->version,
+                                QStringLiteral("Petra")));
+        };
+        tell("same fault", "{1}");
+        tell("same fault", "{2}");
+        QCOMPARE(log->mergedFindings()->size(), 2);
+        tell("not the same fault", "{1}");
+        QCOMPARE(log->mergedFindings()->size(), 1);
+        QCOMPARE(log->mergedFindings()->front(), (std::pair<qint64, QByteArray>(id, "{2}")));
+        tell("same fault", "{1}");
+        QCOMPARE(log->mergedFindings()->size(), 2);
+    }
+
     void aClashIsToldNotOverwritten() {
         const QString path = freshPath();
         auto one = open(path), two = open(path);

@@ -37,7 +37,7 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent) : QWidget(parent), s
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("defectTitle"));
     title_->setWordWrap(true);
-    title_->setFont(typeface(1.1, true));
+    setType(title_, 1.1, true);
     all->addWidget(title_);
     picture_ = new QLabel;
     picture_->setAlignment(Qt::AlignCenter);
@@ -203,7 +203,7 @@ void DefectPanel::refresh() {
                                                                   : tr("%1: %2").arg(e->field, e->value);
         auto* line = new QLabel(tr("%1  %2  %3").arg(when, e->author, what));
         line->setWordWrap(true);
-        line->setFont(typeface(0.92));
+        setType(line, 0.92);
         line->setTextFormat(Qt::PlainText);
         line->setProperty("quiet", e->field != QLatin1String("comment"));
         history_->addWidget(line);

@@ -66,6 +66,7 @@ private:
 } // namespace
 
 LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAccessibleName(tr("Log"));
     model_ = new LogModel(session, this);
     auto* filter = new LogFilter(this);
     sorted_ = filter;
@@ -78,6 +79,7 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
     auto* head = new QHBoxLayout;
     auto* search = new QLineEdit;
     search->setObjectName(QStringLiteral("logSearch"));
+    search->setAccessibleName(tr("Find in the log"));
     search->setPlaceholderText(tr("Find in the log"));
     search->setClearButtonEnabled(true);
     auto* closed = new QCheckBox(tr("accepted and dismissed too"));

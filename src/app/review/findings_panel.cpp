@@ -1,11 +1,13 @@
 #include "app/review/findings_panel.h"
 
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
 #include "io/run_json.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QScrollArea>
@@ -45,15 +47,15 @@ FindingsPanel::FindingsPanel(Session* session, QWidget* parent) : QWidget(parent
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(6);
-    auto* head = new QHBoxLayout;
+    auto* head = new FlowLayout(8);
     title_ = new QLabel;
-    title_->setFont(typeface(1.08, true));
+    setType(title_, 1.08, true);
     count_ = new QLabel;
     count_->setObjectName(QStringLiteral("findingCount"));
     count_->setProperty("quiet", true);
     scope_ = new QPushButton;
     scope_->setObjectName(QStringLiteral("findingScope"));
-    head->addWidget(title_, 1);
+    head->addWidget(title_);
     head->addWidget(count_);
     head->addWidget(scope_);
     all->addLayout(head);
@@ -143,7 +145,7 @@ QWidget* FindingsPanel::card(int index) {
     auto label = [&](const QString& words, double scale, bool bold, bool quiet) {
         auto* l = new QLabel(words);
         l->setWordWrap(true);
-        l->setFont(typeface(scale, bold));
+        setType(l, scale, bold);
         l->setProperty("quiet", quiet);
         text->addWidget(l);
         return l;
@@ -161,8 +163,7 @@ QWidget* FindingsPanel::card(int index) {
         cause[0] = cause[0].toUpper();
         label(cause + QStringLiteral(": ") + QString::fromStdString(c->evidence), 0.95, false, false);
     }
-    auto* buttons = new QHBoxLayout;
-    buttons->setSpacing(8);
+    auto* buttons = new FlowLayout(4);
     if (const qint64 defect = session_->defectOf(index)) {
         auto* open = new QPushButton(tr("Logged as defect %1").arg(defect));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
@@ -183,12 +184,35 @@ QWidget* FindingsPanel::card(int index) {
             });
             buttons->addWidget(settle);
         }
+        auto* merge = new QPushButton(tr("Merge"));
+        merge->setObjectName(QStringLiteral("merge"));
+        merge->setToolTip(tr("It is another sign of a defect that is open already"));
+        merge->setEnabled(log->isEnabled());
+        merge->setMenu(new QMenu(merge));
+        merge->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
+        connect(merge->menu(), &QMenu::aboutToShow, this,
+                [this, menu = merge->menu(), index] { fillMergeMenu(menu, index); });
+        buttons->addWidget(merge);
     }
-    buttons->addStretch();
     text->addLayout(buttons);
     box->addLayout(text, 1);
     card->setAccessibleName(tr("Severity %1. %2").arg(f.severity).arg(whole));
     return card;
+}
+
+void FindingsPanel::fillMergeMenu(QMenu* menu, int index) {
+    constexpr int most = 12;
+    menu->clear();
+    const QVector<Defect> open = session_->mergeable(index);
+    for (const Defect& d : open.mid(0, most)) {
+        const QString words = tr("%1  %2").arg(d.id).arg(d.facts.what);
+        menu->addAction(menu->fontMetrics().elidedText(words, Qt::ElideRight, px(420)), this,
+                        [this, index, id = d.id] { emit mergeWanted(index, id); });
+    }
+    if (open.isEmpty())
+        menu->addAction(tr("No defect of this character is open"))->setEnabled(false);
+    else if (open.size() > most)
+        menu->addAction(tr("and %1 more, on other limbs").arg(open.size() - most))->setEnabled(false);
 }
 
 void FindingsPanel::rebuild() {
@@ -213,7 +237,7 @@ void FindingsPanel::rebuild() {
     if (!session_->subject())
         empty = tr("What a run finds will be listed here.");
     else if (!run)
-        empty = session_->jobs().busy() ? tr("The test is running.")
+        empty = session_->jobs().busy() ? tr("The test is running; the strips fill as motions come in.")
                                         : tr("Not tested yet. Press F5 to run the plan.");
     else if (shown.empty())
         empty = tr("Nothing passes its limit at this joint.");

@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QLabel;
+class QMenu;
 class QPushButton;
 class QVBoxLayout;
 
@@ -20,11 +21,13 @@ signals:
     void logWanted(int finding);
     void settleWanted(int finding, const QString& status);
     void defectWanted(qint64 id);
+    void mergeWanted(int finding, qint64 defect);
 
 private:
     void rebuild();
     void markChosen();
     QWidget* card(int finding);
+    void fillMergeMenu(QMenu* menu, int finding);
     QString alsoWords(int finding) const;
     Session* session_;
     QLabel *title_, *count_;

@@ -1,6 +1,7 @@
 #pragma once
-// The ramp of the measure shown, with its limits ticked.
-#include "app/review/viewport.h"
+// The scale of the colours shown: its stops are the limits of the joint looked at, ticked with their
+// severity.
+#include "app/review/colouring.h"
 
 #include <QWidget>
 
@@ -10,15 +11,17 @@ class Legend : public QWidget {
     Q_OBJECT
 public:
     explicit Legend(QWidget* parent = nullptr);
-    void show(Colouring colouring, const QString& joint);
-    QSize sizeHint() const override { return {400, 48}; }
+    /// `waiting`: the colours are not those of this pose yet.
+    void show(Colouring colouring, const ColourScale& scale, bool waiting);
+    QSize sizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
     Colouring colouring_ = Colouring::Strain;
-    QString joint_;
+    ColourScale scale_;
+    bool waiting_ = false;
 };
 
 } // namespace hobble

@@ -1,135 +1,55 @@
 #include "app/review/reading_panel.h"
 
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "io/run_json.h"
 
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QStringList>
 #include <QVBoxLayout>
 
-#include <array>
+#include <algorithm>
+#include <cmath>
 #include <numeric>
 
 namespace hobble {
 
 namespace {
 
-// What the shape at hand says at any angle, then what the run measured at its steps.
-enum Measure { Stretch, Squash, Volume, Pinch, Area, Shear, FirstOfRun };
-const char* const kNames[] = {QT_TRANSLATE_NOOP("measure", "stretch"), QT_TRANSLATE_NOOP("measure", "squash"),
-                              QT_TRANSLATE_NOOP("measure", "volume"),  QT_TRANSLATE_NOOP("measure", "pinch"),
-                              QT_TRANSLATE_NOOP("measure", "area"),    QT_TRANSLATE_NOOP("measure", "shear")};
-constexpr std::array kOfRun{Kind::Contact,     Kind::Roughness, Kind::Leak,     Kind::PokeThrough,
-                            Kind::Gap,         Kind::Flip,      Kind::Pop,      Kind::SoftRigidPart,
-                            Kind::UnboundPart, Kind::OneSided,  Kind::WrongBend};
-constexpr int kMeasureCount = FirstOfRun + static_cast<int>(kOfRun.size());
 constexpr int kMostRows = 7; // at first sight; the others on demand
-
-Kind ofRun(int m) { return kOfRun[static_cast<std::size_t>(m - FirstOfRun)]; }
-
-QString nameOfMeasure(int m) {
-    return m < FirstOfRun ? QLatin1String(kNames[m]) : QLatin1String(nameOf(ofRun(m)));
-}
-
-std::optional<double> valueOfMeasure(int m, const ZoneMeasures& z) {
-    switch (m) {
-    case Stretch:
-        return z.stretch;
-    case Squash:
-        return z.squash;
-    case Volume:
-        return z.volume;
-    case Pinch:
-        return z.pinch;
-    case Area:
-        return z.area;
-    case Shear:
-        return z.shear;
-    default:
-        return valueOf(ofRun(m), z);
-    }
-}
-
-// The kind of fault a measure's value counts towards; volume has one on either side. Area and shear have no
-// limit.
-std::optional<Kind> kindOf(int m, double value) {
-    switch (m) {
-    case Stretch:
-        return Kind::Stretch;
-    case Squash:
-        return Kind::Squash;
-    case Volume:
-        return value > 1 ? Kind::Bulge : Kind::VolumeLoss;
-    case Pinch:
-        return Kind::Pinch;
-    case Area:
-    case Shear:
-        return std::nullopt;
-    default:
-        return ofRun(m);
-    }
-}
-
-// In the unit people think in: millimetres for what is kept as a share of the body or the limb.
-QString words(const Subject& s, int joint, int m, double value) {
-    if (m < FirstOfRun)
-        return QString::number(value, 'f', 2);
-    switch (ofRun(m)) {
-    case Kind::Contact:
-        return QObject::tr("%1 mm").arg(1000 * value * s.zones[joint].limbRadius, 0, 'f', 0);
-    case Kind::Leak:
-    case Kind::PokeThrough:
-    case Kind::Gap:
-    case Kind::Pop:
-    case Kind::UnboundPart:
-        return QObject::tr("%1 mm").arg(1000 * value * s.body.height, 0, 'f',
-                                        value * s.body.height < 0.01 ? 1 : 0);
-    case Kind::Flip:
-    case Kind::SoftRigidPart:
-        return QObject::tr("%1 %").arg(100 * value, 0, 'f', 0);
-    case Kind::WrongBend:
-        return QObject::tr("%1°").arg(value, 0, 'f', 0);
-    default:
-        return QString::number(value, 'f', 2);
-    }
-}
-
-double troubleOfMeasure(int m, double value, const Limits& limits, Role role) {
-    const auto kind = kindOf(m, value);
-    return kind ? troubleOf(*kind, value, limits.of(*kind, role)) : 0;
-}
 
 } // namespace
 
-MeasureCurve::MeasureCurve(QWidget* parent) : QWidget(parent) { setFixedSize(60, 28); }
+MeasureCurve::MeasureCurve(QWidget* parent) : QWidget(parent) { setTextSize(this, 60, 28); }
 
-void MeasureCurve::show(Line line, Line otherSide, double limit, double now) {
-    line_ = std::move(line);
-    other_ = std::move(otherSide);
+void MeasureCurve::show(MeasureLines lines, double limit, double now) {
+    lines_ = std::move(lines);
     limit_ = limit;
     now_ = now;
     update();
 }
 
 void MeasureCurve::paintEvent(QPaintEvent*) {
-    if (limit_ <= 0 || line_.degrees.empty())
+    if (limit_ <= 0 || lines_.here.degrees.empty())
         return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const Theme& t = Theme::current();
     const QRectF box = QRectF(rect()).adjusted(1, 3, -1, -3);
     double most = 1.4;
-    for (const Line* l : {&line_, &other_})
+    for (const MeasureLine* l : {&lines_.here, &lines_.otherSide, &lines_.earlier})
         for (double x : l->trouble)
             most = std::max(most, x);
     auto x = [&](double degrees) { return box.left() + box.width() * degrees / limit_; };
     auto y = [&](double trouble) { return box.bottom() - box.height() * trouble / most; };
     p.setPen(QPen(t.limitLine, 1, Qt::DotLine));
     p.drawLine(QPointF(box.left(), y(1)), QPointF(box.right(), y(1)));
-    auto path = [&](const Line& l) {
+    auto path = [&](const MeasureLine& l) {
         QPainterPath out;
         for (std::size_t i = 0; i < l.degrees.size(); ++i)
             i ? out.lineTo(x(std::min(l.degrees[i], limit_)), y(l.trouble[i]))
@@ -137,12 +57,14 @@ void MeasureCurve::paintEvent(QPaintEvent*) {
         return out;
     };
     double worst = 0;
-    for (double v : line_.trouble)
+    for (double v : lines_.here.trouble)
         worst = std::max(worst, v);
     p.setPen(QPen(t.muted, 1));
-    p.drawPath(path(other_));
+    p.drawPath(path(lines_.otherSide));
+    p.setPen(QPen(t.accent, 1, Qt::DashLine));
+    p.drawPath(path(lines_.earlier));
     p.setPen(QPen(worst > 1 ? t.stripGrave : t.muted, 1.8));
-    p.drawPath(path(line_));
+    p.drawPath(path(lines_.here));
     p.setPen(QPen(t.accent, 2));
     p.drawLine(QPointF(x(now_), box.top() - 2), QPointF(x(now_), box.bottom() + 2));
 }
@@ -154,14 +76,21 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     auto* head = new QHBoxLayout;
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("readingTitle"));
-    title_->setFont(typeface(1.08, true));
+    title_->setWordWrap(true);
+    setType(title_, 1.08, true);
     note_ = new QLabel;
     note_->setProperty("quiet", true);
-    note_->setFont(typeface(0.9));
+    note_->setWordWrap(true);
+    setType(note_, 0.9);
+    chart_ = new QPushButton(tr("chart"));
+    chart_->setObjectName(QStringLiteral("readingChart"));
+    chart_->setToolTip(tr("The measures of this motion in a large chart"));
+    connect(chart_, &QPushButton::clicked, this, &ReadingPanel::chartWanted);
     head->addWidget(title_, 1);
-    head->addWidget(note_);
+    head->addWidget(chart_);
     all->addLayout(head);
-    all->addSpacing(6);
+    all->addWidget(note_);
+    all->addSpacing(4);
     auto* rows = new QWidget;
     rowsLayout_ = new QVBoxLayout(rows);
     rowsLayout_->setContentsMargins(0, 0, 0, 0);
@@ -183,25 +112,23 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
         auto* hair = new QFrame;
         hair->setProperty("hair", true);
         box->addWidget(hair);
-        auto* line = new QHBoxLayout;
-        line->setContentsMargins(0, 3, 0, 3);
-        line->setSpacing(6);
+        row.grid = new QGridLayout;
+        row.grid->setContentsMargins(0, 3, 0, 3);
+        row.grid->setHorizontalSpacing(6);
+        row.grid->setVerticalSpacing(0);
+        row.grid->setColumnStretch(0, 1);
         row.name = new QLabel(nameOfMeasure(m));
+        row.name->setWordWrap(true);
         row.value = new QLabel;
         row.value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row.limit = new QLabel;
         row.limit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row.limit->setProperty("quiet", true);
-        row.limit->setFont(typeface(0.9));
-        row.limit->setFixedWidth(44);
+        setType(row.limit, 0.9);
+        row.limit->setMinimumWidth(44);
         row.curve = new MeasureCurve;
         row.chip = new SeverityChip;
-        line->addWidget(row.name, 1);
-        line->addWidget(row.value);
-        line->addWidget(row.limit);
-        line->addWidget(row.curve);
-        line->addWidget(row.chip);
-        box->addLayout(line);
+        box->addLayout(row.grid);
         row.widget->hide(); // until there is something to read
         rowsLayout_->addWidget(row.widget);
         rows_.push_back(row);
@@ -212,11 +139,9 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     onset_->setObjectName(QStringLiteral("readingOnset"));
     peak_ = new QPushButton;
     peak_->setObjectName(QStringLiteral("readingPeak"));
-    auto* links = new QHBoxLayout;
-    links->setSpacing(10);
+    auto* links = new FlowLayout(10);
     for (QPushButton* b : {more_, onset_, peak_})
         links->addWidget(b);
-    links->addStretch();
     all->addLayout(links);
     for (QPushButton* b : {onset_, peak_})
         connect(b, &QPushButton::clicked, this,
@@ -227,6 +152,10 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     });
     connect(session, &Session::frameReady, this, &ReadingPanel::show);
     connect(session, &Session::runChanged, this, &ReadingPanel::show);
+    connect(session, &Session::motionMeasured, this, [this](int motion) {
+        if (motion == session_->motion())
+            show();
+    });
     connect(session, &Session::characterChanged, this, &ReadingPanel::show);
     connect(session, &Session::findingChanged, this, &ReadingPanel::show);
     show();
@@ -237,34 +166,12 @@ void ReadingPanel::setOtherSideShown(bool on) {
     show();
 }
 
-MeasureCurve::Line ReadingPanel::lineOf(int motion, int joint, int measure) const {
-    MeasureCurve::Line line;
-    const auto run = session_->run();
-    if (!run || motion < 0)
-        return line;
-    const auto& steps = run->motions[motion].steps;
-    for (std::size_t i = 0; i + 1 < steps.size(); ++i)
-        for (const JointStep& j : steps[i].joints)
-            if (j.joint == joint || joint < 0)
-                if (const auto v = valueOfMeasure(measure, j.measures)) {
-                    line.degrees.push_back(steps[i].degrees);
-                    line.trouble.push_back(measure == Area ? std::abs(*v - 1) / 0.5
-                                           : measure == Shear
-                                               ? (*v - 1) / 2
-                                               : troubleOfMeasure(measure, *v, run->limits,
-                                                                  session_->subject()->roles[j.joint].role));
-                    break;
-                }
-    return line;
-}
-
 // Between the steps on either side of the angle.
 std::optional<double> ReadingPanel::ofRunNow(int m) const {
-    const auto run = session_->run();
-    const int motion = session_->motion();
-    if (!run || motion < 0)
+    const MotionResult* result = session_->resultOf(session_->motion());
+    if (!result)
         return std::nullopt;
-    const auto& steps = run->motions[motion].steps;
+    const auto& steps = result->steps;
     const double degrees = session_->degrees();
     std::optional<double> before;
     double from = 0;
@@ -308,24 +215,45 @@ void ReadingPanel::showLinks() {
     peak_->setProperty("degrees", peak);
 }
 
+// In one line; at large text, where one line would be wider than the panel, in two.
+void ReadingPanel::arrange(Row& row) {
+    const bool two = Theme::current().textScale > 1.25;
+    if (row.lines == (two ? 2 : 1))
+        return;
+    row.lines = two ? 2 : 1;
+    row.grid->addWidget(row.name, 0, 0);
+    row.grid->addWidget(row.value, 0, 1);
+    row.grid->addWidget(row.limit, two ? 1 : 0, two ? 0 : 2);
+    row.grid->addWidget(row.curve, two ? 1 : 0, two ? 1 : 3);
+    row.grid->addWidget(row.chip, 0, two ? 2 : 4, two ? 2 : 1, 1);
+    row.limit->setAlignment((two ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+}
+
 void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) {
+    arrange(row);
     const auto value = m < FirstOfRun ? valueOfMeasure(m, now) : ofRunNow(m);
     const Role role = session_->subject()->roles[joint].role;
     const JointZone& zone = session_->subject()->zones[joint];
-    const auto kind = value ? kindOf(m, *value) : std::nullopt;
+    const auto kind = value ? kindOfMeasure(m, *value) : std::nullopt;
     const LimitSteps* steps = kind ? &session_->limits().of(*kind, role) : nullptr;
     const int severity = steps ? severityOf(*kind, *value, *steps) : 0;
     row.name->setText(m == Volume && value ? (*value > 1 ? tr("volume gain") : tr("volume loss"))
                                            : nameOfMeasure(m));
-    row.value->setText(value ? words(*session_->subject(), joint, m, *value) : tr("not defined"));
-    row.value->setFont(typeface(value ? 1.05 : 0.9, value.has_value()));
-    row.limit->setText(steps ? words(*session_->subject(), joint, m, (*steps)[0]) : QString());
+    row.value->setText(value ? measureWords(*session_->subject(), joint, m, *value) : tr("not defined"));
+    row.limit->setText(steps ? (row.lines == 2 ? tr("limit ") : QString()) +
+                                   measureWords(*session_->subject(), joint, m, (*steps)[0])
+                             : QString());
     row.chip->setSeverity(severity);
-    for (QLabel* l : {row.name, row.value}) {
-        l->setProperty("quiet", severity == 0);
-        l->setStyleSheet(severity == 0 ? QStringLiteral("color: %1").arg(Theme::current().muted.name())
-                                       : QString());
+    const QColor ink = severity == 0 ? Theme::current().muted : Theme::current().ink;
+    const bool polish = row.ink != ink; // it takes longer than all the rest of a row
+    if (polish) {
+        row.ink = ink;
+        for (QLabel* l : {row.name, row.value})
+            l->setStyleSheet(QStringLiteral("color: %1").arg(ink.name()));
     }
+    const double size = value ? 1.05 : 0.9;
+    if (polish || row.value->property("typeScale").toDouble() != size)
+        setType(row.value, size, value.has_value());
     row.widget->setToolTip(
         value || m >= FirstOfRun ? QString()
         : m == Volume
@@ -334,20 +262,13 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
     row.widget->setAccessibleName(tr("%1 %2%3").arg(
         row.name->text(), row.value->text(), steps ? tr(", limit %1").arg(row.limit->text()) : QString()));
 
-    // The other side: the same motion mirrored, its own joint.
-    const auto& motions = session_->plan().motions;
     const int motion = session_->motion();
-    int otherMotion = -1;
-    if (motion >= 0 && motions[motion].side != Side::Middle && otherShown_)
-        for (int k = 0; k < static_cast<int>(motions.size()); ++k)
-            if (k != motion && motions[k].name == motions[motion].name &&
-                motions[k].limb == motions[motion].limb)
-                otherMotion = k;
-    const int mirror = session_->subject()->roles[joint].mirror;
-    const int own =
-        m < FirstOfRun ? joint : -1; // what the run tells of the whole pose stands at its first joint
-    row.curve->show(lineOf(motion, own, m), lineOf(otherMotion, own < 0 || mirror < 0 ? own : mirror, m),
-                    motion >= 0 ? motions[motion].limit() : 0, session_->degrees());
+    MeasureLines lines = measureLines(*session_, motion, joint, m);
+    if (!otherShown_)
+        lines.otherSide = {};
+    row.curve->show(std::move(lines),
+                    motion >= 0 ? session_->plan().motions[static_cast<std::size_t>(motion)].limit() : 0,
+                    session_->degrees());
 }
 
 void ReadingPanel::show() {
@@ -365,8 +286,10 @@ void ReadingPanel::show() {
     }
     scroll_->setVisible(now != nullptr);
     showLinks();
+    chart_->setVisible(now && session_->motion() >= 0);
     if (!now) {
         more_->hide();
+        note_->hide();
         title_->setText(session_->subject() ? tr("No joint chosen") : tr("Nothing open"));
         note_->setText({});
         return;
@@ -376,9 +299,14 @@ void ReadingPanel::show() {
     title_->setText(tr("%1 at %2°").arg(words).arg(frame->degrees, 0, 'f', 0));
     const Side side =
         session_->motion() >= 0 ? session_->plan().motions[session_->motion()].side : Side::Middle;
-    note_->setText(side == Side::Middle || !otherShown_ ? QString()
-                   : side == Side::Left                 ? tr("right in outline")
-                                                        : tr("left in outline"));
+    QStringList outlines;
+    if (side != Side::Middle && otherShown_)
+        outlines << (side == Side::Left ? tr("right in outline") : tr("left in outline"));
+    if (session_->earlier() && session_->motion() >= 0 &&
+        session_->earlier()->of(session_->plan().motions[std::size_t(session_->motion())]))
+        outlines << tr("build %1 dashed").arg(session_->earlier()->build);
+    note_->setText(outlines.join(QStringLiteral(", ")));
+    note_->setVisible(!outlines.isEmpty());
     for (int m = 0; m < kMeasureCount; ++m)
         showRow(rows_[m], m, now->measures, joint);
 
@@ -388,7 +316,7 @@ void ReadingPanel::show() {
     std::vector<double> worst(kMeasureCount, 0);
     for (int m = 0; m < kMeasureCount; ++m)
         if (m != Area && m != Shear)
-            for (double t : lineOf(session_->motion(), m < FirstOfRun ? joint : -1, m).trouble)
+            for (double t : measureLines(*session_, session_->motion(), joint, m).here.trouble)
                 worst[m] = std::max(worst[m], t);
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return worst[a] > worst[b]; });
     int shown = 0, defined = 0;
@@ -404,8 +332,18 @@ void ReadingPanel::show() {
         rows_[m].widget->setVisible(visible);
         shown += visible;
     }
-    const int rowHeight = rows_[order[0]].widget->sizeHint().height();
-    scroll_->setFixedHeight(std::min(shown, kMostRows + 1) * rowHeight);
+    int height = 0; // of as many rows as there is room for beside the findings
+    for (int at = 0, n = 0; at < kMeasureCount && n < std::min(shown, kMostRows + 1); ++at) {
+        QWidget* row = rows_[static_cast<std::size_t>(order[static_cast<std::size_t>(at)])].widget;
+        if (row->isHidden())
+            continue;
+        height += row->hasHeightForWidth() ? row->heightForWidth(scroll_->viewport()->width())
+                                           : row->sizeHint().height();
+        ++n;
+    }
+    scroll_->setFixedHeight(std::min(
+        height,
+        static_cast<int>(window()->height() * 0.4 / std::max(1.0, Theme::current().textScale / 1.4))));
     more_->setVisible(everything_ || shown < defined);
     more_->setText(everything_ ? tr("fewer") : tr("all %1").arg(defined));
 }

@@ -1,33 +1,32 @@
 #pragma once
 // The reading: for the joint at this angle every measure with value, limit, a small curve over the whole
-// angle, and the mirrored side in outline; the motion's worst measure first.
-#include "app/session/session.h"
+// angle, the mirrored side in outline and the earlier build dashed; the motion's worst measure first.
+#include "app/review/measure_line.h"
 #include "app/widgets/severity_chip.h"
 
 #include <QLabel>
 #include <QWidget>
 
+class QGridLayout;
 class QPushButton;
 class QScrollArea;
 class QVBoxLayout;
 
 namespace hobble {
 
-/// A measure over the angle: the value's curve, the other side in outline, the angle now.
+/// A measure over the angle: the value's curve, the other side and the earlier build beside it, the angle
+/// now.
 class MeasureCurve : public QWidget {
     Q_OBJECT
 public:
-    struct Line {
-        std::vector<double> degrees, trouble;
-    };
     explicit MeasureCurve(QWidget* parent = nullptr);
-    void show(Line line, Line otherSide, double limit, double now);
+    void show(MeasureLines lines, double limit, double now);
 
 protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    Line line_, other_;
+    MeasureLines lines_;
     double limit_ = 0, now_ = 0;
 };
 
@@ -40,22 +39,28 @@ public:
     bool otherSideShown() const { return otherShown_; }
     void show();
 
+signals:
+    void chartWanted();
+
 private:
     struct Row {
         QWidget* widget = nullptr;
         QLabel *name = nullptr, *value = nullptr, *limit = nullptr;
         MeasureCurve* curve = nullptr;
         SeverityChip* chip = nullptr;
+        QGridLayout* grid = nullptr;
+        int lines = 0; // that it takes
+        QColor ink;
     };
+    static void arrange(Row& row);
     void showRow(Row& row, int measure, const ZoneMeasures& now, int joint);
     std::optional<double> ofRunNow(int measure) const;
-    MeasureCurve::Line lineOf(int motion, int joint, int measure) const;
 
     Session* session_;
     QLabel *title_, *note_;
     QVBoxLayout* rowsLayout_;
     std::vector<Row> rows_; // by measure
-    QPushButton *more_ = nullptr, *onset_ = nullptr, *peak_ = nullptr;
+    QPushButton *more_ = nullptr, *onset_ = nullptr, *peak_ = nullptr, *chart_ = nullptr;
     void showLinks();
     QScrollArea* scroll_ = nullptr;
     bool otherShown_ = true, everything_ = false;

@@ -1,23 +1,20 @@
 #include "app/review/review_page.h"
 
+#include "app/review/log_by_eye_dialog.h"
 #include "app/review/settle_dialog.h"
+#include "app/review/strip_head.h"
 #include "app/theme.h"
 #include "io/file_write.h"
 #include "io/mesh_write.h"
 #include "io/run_json.h"
 
-#include <QButtonGroup>
-#include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QLabel>
-#include <QMenu>
-#include <QPushButton>
 #include <QSplitter>
-#include <QTimer>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -25,18 +22,8 @@
 
 namespace hobble {
 
-namespace {
-
-QPushButton* wordButton(const QString& text, bool checkable) {
-    auto* b = new QPushButton(text);
-    b->setCheckable(checkable);
-    b->setCursor(Qt::PointingHandCursor);
-    return b;
-}
-
-} // namespace
-
 ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAccessibleName(tr("Review"));
     model_ = new StripModel(session, this);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -44,8 +31,11 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
     auto* split = new QSplitter;
     split->setHandleWidth(1);
     split->setChildrenCollapsible(false);
-    split->addWidget(buildStrips());
-    split->addWidget(buildViewport());
+    QWidget* strips = buildStrips();
+    sweep_ = new Sweep(session, model_, strips_, this);
+    stage_ = new Stage(session, sweep_);
+    split->addWidget(strips);
+    split->addWidget(stage_);
     split->addWidget(buildReading());
     split->setStretchFactor(0, 0);
     split->setStretchFactor(1, 1);
@@ -54,83 +44,41 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
     row->addWidget(split);
     restyle();
 
-    sweep_ = new QTimer(this);
-    sweep_->setInterval(33);
-    connect(sweep_, &QTimer::timeout, this, &ReviewPage::sweepOn);
-    connect(session, &Session::poseChanged, this, &ReviewPage::showTitle);
-    connect(session, &Session::findingChanged, this, &ReviewPage::showTitle);
-    connect(session, &Session::characterChanged, this, &ReviewPage::showTitle);
+    spot_ = new SpotCard(session_, this);
+    if (viewport()) {
+        connect(viewport(), &Viewport::skinPressed, this, [this](std::uint32_t v) {
+            spot_->move(viewport()->mapTo(this, QPoint(12, 8)));
+            spot_->show(v);
+        });
+        connect(spot_, &SpotCard::jointChosen, this, [this](int joint) {
+            viewport()->setColouring(Colouring::Weight);
+            viewport()->setWeightJoint(joint);
+        });
+    }
+    connect(stage_, &Stage::logMarkedWanted, this, &ReviewPage::logMarked);
     connect(session, &Session::frameReady, this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
     connect(session, &Session::findingChanged, this, [this] {
         if (session_->finding() >= 0)
             strips_->reveal(session_->run()->findings[session_->finding()].motion);
     });
-    showTitle();
 }
 
 QWidget* ReviewPage::buildStrips() {
     auto* side = new QWidget;
-    side->setMinimumWidth(340);
+    setTextLeast(side, 340, 440);
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
-    auto* head = new QHBoxLayout;
-    head->setContentsMargins(14, 6, 20, 0);
-    auto* worst = wordButton(tr("worst first"), true);
-    auto* body = wordButton(tr("body order"), true);
-    worst->setObjectName(QStringLiteral("worstFirst"));
-    body->setObjectName(QStringLiteral("bodyOrder"));
-    auto* group = new QButtonGroup(side);
-    group->addButton(worst);
-    group->addButton(body);
-    body->setChecked(true);
-    head->addWidget(body);
-    head->addWidget(worst);
-    head->addStretch();
-    auto* method = new QComboBox;
-    method->setObjectName(QStringLiteral("method"));
-    method->setAccessibleName(tr("Skinning method"));
-    method->addItem(tr("linear skinning"), int(Skinning::Linear));
-    method->addItem(tr("dual quaternions"), int(Skinning::DualQuaternion));
-    head->addWidget(method);
-    all->addLayout(head);
-    auto* choose = new QHBoxLayout;
-    choose->setContentsMargins(14, 4, 20, 2);
-    auto* measure = new QComboBox;
-    measure->setObjectName(QStringLiteral("stripMeasure"));
-    measure->setAccessibleName(tr("Measure the strips show"));
-    measure->addItem(tr("the worst of all measures"), -1);
-    for (Kind k : kKinds)
-        if (k != Kind::Spike) // a few vertices: no measure of the joint
-            measure->addItem(QLatin1String(nameOf(k)), int(k));
-    auto* severity = new QComboBox;
-    severity->setObjectName(QStringLiteral("stripSeverity"));
-    severity->setAccessibleName(tr("Severity from which strips are shown"));
-    severity->addItem(tr("every motion"), 0);
-    for (const auto& [text, least] : {std::pair(tr("minor and worse"), 1),
-                                      {tr("notable and worse"), 2},
-                                      {tr("serious and worse"), 3},
-                                      {tr("blocking"), 4}})
-        severity->addItem(text, least);
-    choose->addWidget(measure, 1);
-    choose->addWidget(severity, 1);
-    all->addLayout(choose);
-    const auto filter = [this, measure, severity] {
-        const int kind = measure->currentData().toInt();
-        model_->setFilter({kind < 0 ? std::nullopt : std::optional(static_cast<Kind>(kind)),
-                           severity->currentData().toInt()});
-    };
-    connect(measure, &QComboBox::currentIndexChanged, this, filter);
-    connect(severity, &QComboBox::currentIndexChanged, this, filter);
+    all->addWidget(new StripHead(model_, session_));
     auto* sides = new QHBoxLayout;
-    sides->setContentsMargins(136, 2, 22, 4);
+    sides->setContentsMargins(136, 0, 22, 2);
     for (const auto& [text, align] :
-         {std::pair(tr("left side"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
-          std::pair(tr("right side"), Qt::AlignRight)}) {
+         {std::pair(tr("left"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
+          std::pair(tr("right"), Qt::AlignRight)}) {
         auto* l = new QLabel(text);
         l->setAlignment(align);
         l->setProperty("quiet", true);
-        l->setFont(typeface(0.88));
+        setType(l, 0.88);
         sides->addWidget(l, 1);
     }
     all->addLayout(sides);
@@ -140,135 +88,13 @@ QWidget* ReviewPage::buildStrips() {
     strips_ = new StripView(model_, session_);
     strips_->setObjectName(QStringLiteral("strips"));
     all->addWidget(strips_, 1);
-    connect(worst, &QPushButton::toggled, model_, &StripModel::setWorstFirst);
-    connect(method, &QComboBox::currentIndexChanged, this,
-            [this, method] { session_->setMethod(Skinning(method->currentData().toInt())); });
     return side;
-}
-
-QWidget* ReviewPage::buildViewport() {
-    auto* middle = new QWidget;
-    middle->setObjectName(QStringLiteral("stage"));
-    middle->setAttribute(Qt::WA_StyledBackground);
-    stage_ = middle;
-    auto* all = new QVBoxLayout(middle);
-    all->setContentsMargins(0, 0, 0, 0);
-    all->setSpacing(0);
-    auto* head = new QHBoxLayout;
-    head->setContentsMargins(14, 6, 8, 2);
-    auto* words = new QVBoxLayout;
-    words->setSpacing(0);
-    title_ = new QLabel;
-    title_->setObjectName(QStringLiteral("viewTitle"));
-    title_->setFont(typeface(1.05, true));
-    subtitle_ = new QLabel;
-    subtitle_->setFont(typeface(0.9));
-    words->addWidget(title_);
-    words->addWidget(subtitle_);
-    head->addLayout(words, 1);
-
-    if (!Viewport::supported()) {
-        all->addLayout(head);
-        auto* sorry = new QLabel(
-            tr("This display gives no OpenGL 3.3, so the character cannot be shown. Strips, readings, "
-               "findings and the log work as ever; for the picture, start Hobble on a display with "
-               "OpenGL (Mesa's software renderer is enough)."));
-        sorry->setObjectName(QStringLiteral("noOpenGl"));
-        sorry->setWordWrap(true);
-        sorry->setAlignment(Qt::AlignCenter);
-        sorry->setMargin(32);
-        all->addWidget(sorry, 1);
-        return middle;
-    }
-    viewport_ = new Viewport(session_);
-    viewport_->setObjectName(QStringLiteral("viewport"));
-    for (const QString& view : {tr("front"), tr("back"), tr("outer"), tr("inner"), tr("along")}) {
-        auto* b = wordButton(view, false);
-        b->setFont(typeface(0.92));
-        connect(b, &QPushButton::clicked, this, [this, view] { viewport_->lookFrom(view); });
-        head->addWidget(b, 0, Qt::AlignTop);
-    }
-    auto* whole = wordButton(tr("whole"), false);
-    whole->setFont(typeface(0.92));
-    connect(whole, &QPushButton::clicked, this, [this] { viewport_->frameAll(); });
-    head->addWidget(whole, 0, Qt::AlignTop);
-    all->addLayout(head);
-    all->addWidget(viewport_, 1);
-
-    auto* foot = new QHBoxLayout;
-    foot->setContentsMargins(10, 0, 10, 0);
-    auto* colours = new QButtonGroup(middle);
-    int id = 0;
-    for (const QString& text : {tr("strain"), tr("weight"), tr("own colours"), tr("influences")}) {
-        auto* b = wordButton(text, true);
-        b->setFont(typeface(0.92));
-        b->setObjectName(QStringLiteral("colour-%1").arg(id));
-        colours->addButton(b, id++);
-        foot->addWidget(b);
-    }
-    colours->button(0)->setChecked(true);
-    foot->addStretch();
-    auto* parts = wordButton(tr("parts"), false);
-    parts->setObjectName(QStringLiteral("parts"));
-    parts->setFont(typeface(0.92));
-    parts->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
-    parts->setMenu(new QMenu(parts));
-    foot->addWidget(parts);
-    connect(parts->menu(), &QMenu::aboutToShow, this, [this, menu = parts->menu()] {
-        menu->clear();
-        const auto s = session_->subject();
-        if (!s)
-            return;
-        const auto& listed = s->character->parts;
-        menu->addAction(tr("show all"), this, [this, count = listed.size()] {
-            for (std::size_t p = 0; p < count; ++p)
-                viewport_->setPartShown(p, true);
-        });
-        for (std::size_t p = 0; p < listed.size(); ++p) {
-            QAction* a = menu->addAction(QString::fromStdString(listed[p].name));
-            a->setCheckable(true);
-            a->setChecked(viewport_->partShown(p));
-            connect(a, &QAction::toggled, this, [this, p](bool on) { viewport_->setPartShown(p, on); });
-        }
-    });
-    auto* skeleton = wordButton(tr("skeleton"), true);
-    auto* wire = wordButton(tr("wire"), true);
-    skeleton->setChecked(true);
-    for (QPushButton* b : {skeleton, wire}) {
-        b->setFont(typeface(0.92));
-        foot->addWidget(b);
-    }
-    all->addLayout(foot);
-    legend_ = new Legend;
-    all->addWidget(legend_);
-    connect(colours, &QButtonGroup::idClicked, this, [this](int which) {
-        viewport_->setWeightJoint(-1);
-        viewport_->setColouring(Colouring(which));
-    });
-    spot_ = new SpotCard(session_, this);
-    connect(viewport_, &Viewport::skinPressed, this, [this](std::uint32_t v) {
-        spot_->move(stage_->mapTo(this, QPoint(12, 52)));
-        spot_->show(v);
-    });
-    connect(spot_, &SpotCard::jointChosen, this, [this](int joint) {
-        viewport_->setColouring(Colouring::Weight);
-        viewport_->setWeightJoint(joint);
-    });
-    connect(skeleton, &QPushButton::toggled, viewport_, &Viewport::setSkeletonShown);
-    connect(wire, &QPushButton::toggled, viewport_, &Viewport::setWireShown);
-    connect(viewport_, &Viewport::viewChanged, this, [this, skeleton, wire, colours] {
-        skeleton->setChecked(viewport_->skeletonShown());
-        wire->setChecked(viewport_->wireShown());
-        colours->button(int(viewport_->colouring()))->setChecked(true);
-        showTitle();
-    });
-    return middle;
 }
 
 QWidget* ReviewPage::buildReading() {
     auto* side = new QWidget;
-    side->setMinimumWidth(300);
-    side->setMaximumWidth(420);
+    side->setMaximumWidth(560);
+    setTextLeast(side, 300, 420);
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(16, 8, 12, 0);
     all->setSpacing(10);
@@ -276,36 +102,12 @@ QWidget* ReviewPage::buildReading() {
     findings_ = new FindingsPanel(session_);
     all->addWidget(reading_);
     all->addWidget(findings_, 1);
+    connect(reading_, &ReadingPanel::chartWanted, this, &ReviewPage::showChart);
     connect(findings_, &FindingsPanel::logWanted, this, &ReviewPage::logFinding);
     connect(findings_, &FindingsPanel::settleWanted, this, &ReviewPage::settleFinding);
     connect(findings_, &FindingsPanel::defectWanted, this, &ReviewPage::defectWanted);
+    connect(findings_, &FindingsPanel::mergeWanted, session_, &Session::mergeFinding);
     return side;
-}
-
-void ReviewPage::showTitle() {
-    const auto s = session_->subject();
-    const int joint = viewport_ ? viewport_->weightJoint() : session_->joint();
-    if (!s) {
-        title_->setText({});
-        subtitle_->setText({});
-    } else {
-        const int m = session_->motion();
-        QString what = m >= 0 ? QString::fromStdString(session_->plan().motions[m].name) : tr("logged pose");
-        const Side side = m >= 0 ? session_->plan().motions[m].side : Side::Middle;
-        if (side != Side::Middle)
-            what = QLatin1String(nameOf(side)) + QLatin1Char(' ') + what;
-        title_->setText(tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
-        const QString view = viewport_ ? viewport_->viewWords() : QString();
-        subtitle_->setText(view.isEmpty()                   ? QString()
-                           : view == QLatin1String("along") ? tr("seen along the limb")
-                           : view == QLatin1String("outer") || view == QLatin1String("inner")
-                               ? tr("seen from the %1 side").arg(view)
-                               : tr("seen from the %1").arg(view));
-    }
-    if (legend_ && viewport_)
-        legend_->show(viewport_->colouring(), s && joint >= 0
-                                                  ? QString::fromStdString(s->character->skeleton.name[joint])
-                                                  : QString());
 }
 
 void ReviewPage::stepAngle(int by) {
@@ -370,57 +172,30 @@ void ReviewPage::goNeutral() {
     session_->setPose(session_->motion(), 0);
 }
 
-bool ReviewPage::sweeping() const { return sweep_->isActive(); }
-
-void ReviewPage::toggleSweep(SweepOver over) {
-    if (sweep_->isActive() && over == sweepOver_)
-        return sweep_->stop();
-    sweepOver_ = over;
-    sweepBack_ = false;
-    sweepClock_.start();
-    sweep_->start();
-}
-
-void ReviewPage::sweepOn() {
+void ReviewPage::showChart() {
     if (session_->motion() < 0)
-        return sweep_->stop();
-    const double limit = session_->plan().motions[session_->motion()].limit();
-    // Two seconds from neutral to the limit, however many pictures a second there are.
-    const double pace = std::max(limit, 30.0) * static_cast<double>(sweepClock_.restart()) / 2000;
-    const double next = session_->degrees() + (sweepBack_ ? -pace : pace);
-    if (next <= 0 && sweepBack_ && sweepOver_ != SweepOver::Motion) { // there and back: on to the next
-        sweepBack_ = false;
-        const int motion = motionAfter(session_->motion());
-        if (motion < 0) {
-            goNeutral();
-            return;
-        }
-        strips_->reveal(motion);
-        return session_->setPose(motion, 0);
-    }
-    if (next >= limit || next <= 0)
-        sweepBack_ = next >= limit;
-    session_->setPose(session_->motion(), std::clamp(next, 0.0, limit));
+        return;
+    if (auto* open = findChild<ChartDialog*>())
+        return open->raise();
+    auto* dialog = new ChartDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show(); // beside the page: it follows the motion
 }
 
-int ReviewPage::motionAfter(int motion) const {
-    const auto& motions = session_->plan().motions;
-    const int next = strips_->motionBeside(motion, 1);
-    if (next < 0 || next == motion ||
-        (sweepOver_ == SweepOver::Limb &&
-         motions[static_cast<std::size_t>(next)].limb != motions[static_cast<std::size_t>(motion)].limb))
-        return -1;
-    return next;
+QByteArray ReviewPage::cameraJson() const {
+    return viewport() ? viewport()->camera().toJson() : QByteArray("{}");
 }
+
+QByteArray ReviewPage::picture() const { return viewport() ? viewport()->picture() : QByteArray(); }
 
 void ReviewPage::savePicture() {
-    if (!viewport_ || !session_->subject())
+    if (!viewport() || !session_->subject())
         return;
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the picture"),
                                                       QStringLiteral("pose.png"), tr("Picture (*.png)"));
     if (path.isEmpty())
         return;
-    const QByteArray png = viewport_->picture();
+    const QByteArray png = picture();
     if (auto written = writeFile(path.toStdString(), png.toStdString()); !written)
         emit session_->failed(QString::fromStdString(written.error()));
 }
@@ -468,9 +243,7 @@ void ReviewPage::settleFinding(int finding, const QString& status) {
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &SettleDialog::settled, this, [this, finding, run, status](const QString& reason) {
         if (run == session_->run()) // not judged again meanwhile
-            session_->settleFinding(finding, status, reason,
-                                    viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
-                                    viewport_ ? viewport_->picture() : QByteArray());
+            session_->settleFinding(finding, status, reason, cameraJson(), picture());
     });
     session_->showFinding(finding);
     dialog->open();
@@ -481,21 +254,38 @@ void ReviewPage::logWhenShown() {
     if (toLog_ < 0 || !frame || frame->motion != session_->motion() || frame->degrees != session_->degrees())
         return; // called again with the next frame
     const int finding = std::exchange(toLog_, -1);
-    if (viewport_)
-        viewport_->settle();
-    session_->logDefect(finding, viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
-                        viewport_ ? viewport_->picture() : QByteArray());
+    if (viewport())
+        viewport()->settle();
+    session_->logDefect(finding, cameraJson(), picture());
+}
+
+void ReviewPage::logMarked() {
+    if (!viewport())
+        return;
+    const auto triangles = viewport()->marked();
+    if (triangles.empty() || session_->motion() < 0)
+        return emit session_->failed(tr("Mark some skin first, in the pose of a motion."));
+    const Motion& motion = session_->plan().motions[static_cast<std::size_t>(session_->motion())];
+    const QString where = tr("%1 triangles marked, in %2 at %3°")
+                              .arg(triangles.size())
+                              .arg(QString::fromStdString(motion.name))
+                              .arg(session_->degrees(), 0, 'f', 0);
+    auto* dialog = new LogByEyeDialog(where, session_->kindAt(triangles), this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    const auto subject = session_->subject();
+    connect(dialog, &LogByEyeDialog::chosen, this,
+            [this, triangles, subject](Kind kind, int severity, const QString& note) {
+                if (subject != session_->subject())
+                    return; // another character was opened meanwhile
+                session_->logByEye(triangles, kind, severity, note, cameraJson(), picture());
+                viewport()->clearMarks();
+                viewport()->setMarkTool(MarkTool::None);
+            });
+    dialog->open();
 }
 
 void ReviewPage::restyle() {
-    const Theme& t = Theme::current();
-    stage_->setStyleSheet(
-        QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
-                       "#stage QPushButton { color: %3; padding: 3px 4px; }"
-                       "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
-                       "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
-                       "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
-            .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
+    stage_->restyle();
     reading_->show();
     for (QWidget* w : findChildren<QWidget*>())
         w->update();
@@ -535,8 +325,8 @@ void ReviewPage::showDefect(const Defect& d) {
         }
         session_->setFreePose(pose, joint, d.facts.degrees);
     }
-    if (viewport_)
-        viewport_->setCamera(Camera::fromJson(d.facts.camera, viewport_->camera()), true);
+    if (viewport())
+        viewport()->setCamera(Camera::fromJson(d.facts.camera, viewport()->camera()), true);
 }
 
 } // namespace hobble

@@ -15,14 +15,14 @@ SpotCard::SpotCard(Session* session, QWidget* parent) : QFrame(parent), session_
     setObjectName(QStringLiteral("spotCard"));
     setProperty("card", true);
     setAutoFillBackground(true);
-    setFixedWidth(330);
+    setTextWidth(this, 330);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(10, 8, 10, 8);
     all->setSpacing(4);
     auto* head = new QHBoxLayout;
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("spotTitle"));
-    title_->setFont(typeface(1, true));
+    setType(title_, 1, true);
     auto* close = new QPushButton(tr("close"));
     close->setObjectName(QStringLiteral("spotClose"));
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
@@ -33,10 +33,12 @@ SpotCard::SpotCard(Session* session, QWidget* parent) : QFrame(parent), session_
     rows_->setSpacing(2);
     all->addLayout(rows_);
     connect(session, &Session::characterChanged, this, &QWidget::hide);
+    connect(session, &Session::worstMotionsFound, this, &SpotCard::showWorst);
     hide();
 }
 
 void SpotCard::clear() {
+    worst_ = nullptr;
     while (QLayoutItem* item = rows_->takeAt(0)) {
         if (QWidget* w = item->widget()) {
             w->hide();
@@ -57,15 +59,8 @@ void SpotCard::show(std::uint32_t v) {
         auto* l = new QLabel(text);
         l->setWordWrap(true);
         l->setProperty("quiet", true);
-        l->setFont(typeface(0.92));
+        setType(l, 0.92);
         rows_->addWidget(l);
-    };
-    const auto button = [&](const QString& text, const QString& name) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(name);
-        b->setStyleSheet(QStringLiteral("text-align: left;"));
-        rows_->addWidget(b);
-        return b;
     };
     quiet(tr("vertex %1 of %2")
               .arg(v - c.parts[c.partOfVertex(v)].firstVertex)
@@ -84,8 +79,33 @@ void SpotCard::show(std::uint32_t v) {
         b->setToolTip(tr("Show the weights of this joint"));
         connect(b, &QPushButton::clicked, this, [this, joint = i.joint] { emit jointChosen(joint); });
     }
-    const auto motions = session_->worstMotionsAt(v);
-    quiet(motions.empty() ? tr("No motion strains this spot.") : tr("Worst here"));
+    asked_ = v;
+    worst_ = new QLabel(tr("Looking for the motions that are worst here…"));
+    worst_->setObjectName(QStringLiteral("spotWorst"));
+    worst_->setWordWrap(true);
+    worst_->setProperty("quiet", true);
+    setType(worst_, 0.92);
+    rows_->addWidget(worst_);
+    QFrame::show();
+    adjustSize();
+    raise();
+    session_->askWorstMotionsAt(v);
+}
+
+QPushButton* SpotCard::button(const QString& text, const QString& name) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    b->setStyleSheet(QStringLiteral("text-align: left;"));
+    rows_->addWidget(b);
+    if (isVisible()) // so that it counts in the card's size at once
+        b->show();
+    return b;
+}
+
+void SpotCard::showWorst(std::uint32_t v, const std::vector<SpotMotion>& motions) {
+    if (v != asked_ || !isVisible() || !worst_)
+        return;
+    worst_->setText(motions.empty() ? tr("No motion strains this spot.") : tr("Worst here"));
     for (const SpotMotion& m : motions) {
         const Motion& motion = session_->plan().motions[m.motion];
         const QString side =
@@ -98,9 +118,7 @@ void SpotCard::show(std::uint32_t v) {
                          QStringLiteral("spotMotion-%1").arg(m.motion));
         connect(b, &QPushButton::clicked, this, [this, m] { session_->setPose(m.motion, m.degrees); });
     }
-    QFrame::show();
     adjustSize();
-    raise();
 }
 
 } // namespace hobble

@@ -6,6 +6,7 @@
 #include <QFrame>
 
 class QLabel;
+class QPushButton;
 class QVBoxLayout;
 
 namespace hobble {
@@ -21,9 +22,12 @@ signals:
 
 private:
     void clear();
+    QPushButton* button(const QString& text, const QString& name);
+    void showWorst(std::uint32_t fileVertex, const std::vector<SpotMotion>& motions);
     Session* session_;
-    QLabel* title_;
+    QLabel *title_, *worst_ = nullptr;
     QVBoxLayout* rows_;
+    std::uint32_t asked_ = 0; // the spot the card is about
 };
 
 } // namespace hobble

@@ -1,6 +1,7 @@
 #include "app/review/strip_model.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -8,50 +9,75 @@ namespace {
 
 constexpr quintptr kGroup = ~quintptr(0);
 
+// The worst measure at each angle, or that of one kind.
+void silhouette(const Session& session, const MotionResult& result, const std::optional<Kind>& only,
+                std::vector<double>& degrees, std::vector<double>& trouble, int& severity) {
+    const Limits& limits = session.limits();
+    for (std::size_t i = 0; i + 1 < result.steps.size(); ++i) { // the last step is neutral again
+        double most = 0;
+        for (const JointStep& j : result.steps[i].joints) {
+            const Role role = session.subject()->roles[static_cast<std::size_t>(j.joint)].role;
+            for (Kind k : kKinds)
+                if (const auto v = valueOf(k, j.measures); v && (!only || k == *only)) {
+                    most = std::max(most, troubleOf(k, *v, limits.of(k, role)));
+                    severity = std::max(severity, severityOf(k, *v, limits.of(k, role)));
+                }
+        }
+        degrees.push_back(result.steps[i].degrees);
+        trouble.push_back(most);
+    }
+}
+
+double troubleAt(const std::vector<double>& degrees, const std::vector<double>& trouble, double at) {
+    for (std::size_t i = 1; i < degrees.size(); ++i)
+        if (at <= degrees[i]) {
+            const double t = (at - degrees[i - 1]) / std::max(degrees[i] - degrees[i - 1], 1e-9);
+            return trouble[i - 1] + t * (trouble[i] - trouble[i - 1]);
+        }
+    return trouble.empty() ? 0 : trouble.back();
+}
+
+double changeOf(const StripCurve& c) {
+    double most = 0;
+    for (std::size_t i = 0; i < c.degrees.size() && !c.earlierDegrees.empty(); ++i) {
+        if (c.degrees[i] > c.earlierDegrees.back() + 1e-6)
+            break; // the earlier plan did not go that far
+        const double before = troubleAt(c.earlierDegrees, c.earlierTrouble, c.degrees[i]);
+        const double change = c.trouble[i] - before;
+        if (std::abs(change) >= kLeastChange && std::max(before, c.trouble[i]) >= kNearLimit &&
+            std::abs(change) > std::abs(most))
+            most = change;
+    }
+    return most;
+}
+
 StripCurve curveOf(const Session& session, int motion, const std::optional<Kind>& only) {
-    const Motion& m = session.plan().motions[motion];
+    const Motion& m = session.plan().motions[static_cast<std::size_t>(motion)];
     StripCurve c;
     c.motion = motion;
     c.limit = m.limit();
-    const auto run = session.run();
-    if (!run || run->motions[motion].steps.empty())
+    const MotionResult* result = session.resultOf(motion);
+    if (!result)
         return c;
-    const auto& steps = run->motions[motion].steps;
-    for (std::size_t i = 0; i + 1 < steps.size(); ++i) { // the last step is neutral again
-        double most = 0;
-        int severity = 0;
-        for (const JointStep& j : steps[i].joints) {
-            const Role role = session.subject()->roles[j.joint].role;
-            for (Kind k : kKinds)
-                if (const auto v = valueOf(k, j.measures); v && (!only || k == *only)) {
-                    most = std::max(most, troubleOf(k, *v, run->limits.of(k, role)));
-                    severity = std::max(severity, severityOf(k, *v, run->limits.of(k, role)));
-                }
+    silhouette(session, *result, only, c.degrees, c.trouble, c.severity);
+    for (std::size_t i = 0; i < c.trouble.size(); ++i) {
+        if (c.onset < 0 && c.trouble[i] > 1) {
+            const double before = i ? c.trouble[i - 1] : 0, from = i ? c.degrees[i - 1] : 0;
+            c.onset = from + (c.degrees[i] - from) * (1 - before) / std::max(c.trouble[i] - before, 1e-9);
         }
-        if (c.onset < 0 && most > 1) {
-            const double before = c.trouble.empty() ? 0 : c.trouble.back();
-            const double from = c.degrees.empty() ? 0 : c.degrees.back();
-            c.onset = from + (steps[i].degrees - from) * (1 - before) / std::max(most - before, 1e-9);
+        if (c.trouble[i] > c.worst) {
+            c.worst = c.trouble[i];
+            if (c.worst > 1)
+                c.peak = c.degrees[i];
         }
-        if (most > c.worst) {
-            c.worst = most;
-            if (most > 1)
-                c.peak = steps[i].degrees;
-        }
-        c.severity = std::max(c.severity, severity);
-        c.degrees.push_back(steps[i].degrees);
-        c.trouble.push_back(most);
     }
-    return c;
-}
-
-double troubleAt(const StripCurve& c, double degrees) {
-    for (std::size_t i = 1; i < c.degrees.size(); ++i)
-        if (degrees <= c.degrees[i]) {
-            const double t = (degrees - c.degrees[i - 1]) / std::max(c.degrees[i] - c.degrees[i - 1], 1e-9);
-            return c.trouble[i - 1] + t * (c.trouble[i] - c.trouble[i - 1]);
+    if (const auto* earlier = session.earlier())
+        if (const MotionResult* before = earlier->of(m)) {
+            int ignored = 0;
+            silhouette(session, *before, only, c.earlierDegrees, c.earlierTrouble, ignored);
+            c.change = changeOf(c);
         }
-    return c.trouble.empty() ? 0 : c.trouble.back();
+    return c;
 }
 
 // Over the share of their own ranges, the worst of several curves; it stands for the member that is worst of
@@ -65,7 +91,8 @@ void widen(StripCurve& summary, const StripCurve& member) {
             summary.trouble.push_back(0);
         }
     for (int k = 0; k <= 20; ++k)
-        summary.trouble[k] = std::max(summary.trouble[k], troubleAt(member, member.limit * k / 20));
+        summary.trouble[k] =
+            std::max(summary.trouble[k], troubleAt(member.degrees, member.trouble, member.limit * k / 20));
     summary.limit = 100;
     summary.severity = std::max(summary.severity, member.severity);
     if (member.worst >= summary.worst || summary.motion < 0) {
@@ -79,6 +106,7 @@ void widen(StripCurve& summary, const StripCurve& member) {
 
 StripModel::StripModel(Session* session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
     connect(session, &Session::runChanged, this, &StripModel::rebuild);
+    connect(session, &Session::motionMeasured, this, &StripModel::updateMotion);
     rebuild();
 }
 
@@ -119,35 +147,68 @@ void StripModel::rebuild() {
         StripCurve& half = side == Side::Left ? row->left : side == Side::Right ? row->right : row->single;
         half = curveOf(*session_, m, filter_.kind);
     }
-    if (filter_.severity > 0) {
-        for (Group& g : groups_)
-            std::erase_if(g.rows, [&](const StripRow& r) {
-                return std::max({r.left.severity, r.right.severity, r.single.severity}) < filter_.severity;
-            });
-        std::erase_if(groups_, [](const Group& g) { return g.rows.empty(); });
-    }
+    for (Group& g : groups_)
+        std::erase_if(g.rows, [&](const StripRow& r) { return !passes(r); });
+    std::erase_if(groups_, [](const Group& g) { return g.rows.empty(); });
     for (Group& g : groups_) {
-        for (const StripRow& r : g.rows) {
-            const bool sided = r.single.motion < 0;
-            widen(sided ? g.summary.left : g.summary.single, sided ? r.left : r.single);
-            if (sided)
-                widen(g.summary.right, r.right);
-        }
-        if (g.summary.left.motion >= 0 ||
-            g.summary.right.motion >= 0) { // a mixed group is shown by its sides
-            widen(g.summary.left, g.summary.single);
-            widen(g.summary.right, g.summary.single);
-            g.summary.single = {};
-        }
+        summarise(g);
         if (worstFirst_)
             std::stable_sort(g.rows.begin(), g.rows.end(),
-                             [](const StripRow& a, const StripRow& b) { return a.worst() > b.worst(); });
+                             [](const StripRow& x, const StripRow& y) { return x.worst() > y.worst(); });
     }
     if (worstFirst_)
         std::stable_sort(groups_.begin(), groups_.end(), [](const Group& a, const Group& b) {
             return a.summary.worst() > b.summary.worst();
         });
     endResetModel();
+}
+
+bool StripModel::passes(const StripRow& row) const {
+    const StripCurve* curves[] = {&row.left, &row.right, &row.single};
+    const auto any = [&](auto&& holds) {
+        return std::any_of(std::begin(curves), std::end(curves),
+                           [&](const StripCurve* c) { return c->motion >= 0 && holds(*c); });
+    };
+    if (filter_.severity > 0 && !any([&](const StripCurve& c) { return c.severity >= filter_.severity; }))
+        return false;
+    if (filter_.onlyChanged && !any([](const StripCurve& c) { return c.change != 0; }))
+        return false;
+    return filter_.joint < 0 || any([&](const StripCurve& c) {
+               for (const JointTurn& t : session_->plan().motions[static_cast<std::size_t>(c.motion)].turns)
+                   if (t.joint == filter_.joint)
+                       return true;
+               return false;
+           });
+}
+
+void StripModel::summarise(Group& g) {
+    g.summary.left = g.summary.right = g.summary.single = {};
+    for (const StripRow& r : g.rows) {
+        const bool sided = r.single.motion < 0;
+        widen(sided ? g.summary.left : g.summary.single, sided ? r.left : r.single);
+        if (sided)
+            widen(g.summary.right, r.right);
+    }
+    if (g.summary.left.motion >= 0 || g.summary.right.motion >= 0) { // a mixed group is shown by its sides
+        widen(g.summary.left, g.summary.single);
+        widen(g.summary.right, g.summary.single);
+        g.summary.single = {};
+    }
+}
+
+// A motion has come in while the run goes on: its row fills, nothing moves.
+void StripModel::updateMotion(int motion) {
+    const QModelIndex at = indexOf(motion);
+    if (!at.isValid())
+        return;
+    Group& group = groups_[static_cast<std::size_t>(at.parent().row())];
+    StripRow& shown = group.rows[static_cast<std::size_t>(at.row())];
+    for (StripCurve* c : {&shown.left, &shown.right, &shown.single})
+        if (c->motion == motion)
+            *c = curveOf(*session_, motion, filter_.kind);
+    summarise(group);
+    emit dataChanged(at, at);
+    emit dataChanged(at.parent(), at.parent());
 }
 
 QModelIndex StripModel::index(int r, int column, const QModelIndex& parentIndex) const {
@@ -207,6 +268,13 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
         };
         QStringList parts{say(r.left, tr("left")), say(r.right, tr("right")), say(r.single, {})};
         parts.removeAll(QString());
+        const double changes[] = {r.left.change, r.right.change, r.single.change};
+        const auto [best, most] = std::minmax_element(std::begin(changes), std::end(changes));
+        if (session_->earlier() && (*best < 0 || *most > 0))
+            parts << (*best >= 0   ? tr("worse than build %1")
+                      : *most <= 0 ? tr("better than build %1")
+                                   : tr("better and worse than build %1"))
+                         .arg(session_->earlier()->build);
         return QStringLiteral("%1: %2").arg(r.name, parts.join(QStringLiteral("; ")));
     }
     return {};

@@ -15,7 +15,15 @@ struct StripCurve {
     double onset = -1, peak = -1; // degrees; -1 when the motion stays within limits
     double worst = 0;             // trouble at the peak
     int severity = 0;             // of the worst measure
+    // The same in the nearest earlier build; empty when the log has none.
+    std::vector<double> earlierDegrees, earlierTrouble;
+    /// The largest change of trouble along the angle, positive for worse; 0 where nothing changed that
+    /// counts.
+    double change = 0;
 };
+
+/// A change counts from a quarter of the limit, where one of the two passes it.
+inline constexpr double kLeastChange = 0.25, kNearLimit = 1;
 
 struct StripRow {
     QString name;
@@ -27,6 +35,8 @@ struct StripRow {
 struct StripFilter {
     std::optional<Kind> kind; // nothing: the worst of all
     int severity = 0;         // rows that reach at least this
+    int joint = -1;           // rows that turn this one; -1: any
+    bool onlyChanged = false; // since the earlier build
 };
 
 class StripModel : public QAbstractItemModel {
@@ -61,6 +71,9 @@ private:
         std::vector<StripRow> rows;
     };
     void rebuild();
+    void updateMotion(int motion);
+    bool passes(const StripRow& row) const;
+    static void summarise(Group& group);
     Session* session_;
     std::vector<Group> groups_;
     bool worstFirst_ = false;

@@ -14,7 +14,8 @@
 namespace hobble {
 
 namespace {
-constexpr int kRowHeight = 30, kGroupHeight = 26, kNameWidth = 136, kMargin = 20, kRightMargin = 22;
+constexpr int kRowHeight = 30, kGroupHeight = 26, kNameWidth = 136; // at the normal text size
+constexpr int kMargin = 20, kRightMargin = 22;
 constexpr double kLevel = 0.36; // share of a strip's height at which the first limit lies
 
 // Within limits the silhouette rises evenly; beyond, ever more slowly, so that bad and terrible still differ.
@@ -34,10 +35,15 @@ StripView::StripView(StripModel* model, Session* session, QWidget* parent)
     folded_ = {QStringLiteral("Hands"), QStringLiteral("Feet"), QStringLiteral("Tail"),
                QStringLiteral("Other")};
     connect(model, &QAbstractItemModel::modelReset, this, [this] { layOut(); });
+    connect(model, &QAbstractItemModel::dataChanged, viewport(), QOverload<>::of(&QWidget::update));
     connect(session, &Session::poseChanged, this, [this] {
         const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
         setAccessibleDescription(at.isValid() ? at.data(StripModel::SentenceRole).toString() : QString());
-        viewport()->update();
+        for (const Line& line : lines_) // the row left and the row come to; painting them all takes long
+            if (line.index == marked_ || line.index == at)
+                viewport()->update(0, line.top - verticalScrollBar()->value(), viewport()->width(),
+                                   line.height);
+        marked_ = at;
     });
     layOut();
 }
@@ -47,27 +53,36 @@ void StripView::layOut() {
     int y = 4;
     for (int g = 0; g < model_->rowCount(); ++g) {
         const QModelIndex group = model_->index(g, 0);
-        lines_.push_back({group, y, kGroupHeight, true});
-        y += kGroupHeight;
+        lines_.push_back({group, y, px(kGroupHeight), true});
+        y += px(kGroupHeight);
         if (folded_.contains(group.data().toString()))
             continue;
         for (int r = 0; r < model_->rowCount(group); ++r) {
-            lines_.push_back({model_->index(r, 0, group), y, kRowHeight, false});
-            y += kRowHeight;
+            lines_.push_back({model_->index(r, 0, group), y, px(kRowHeight), false});
+            y += px(kRowHeight);
         }
         y += 4;
     }
     verticalScrollBar()->setPageStep(viewport()->height());
-    verticalScrollBar()->setSingleStep(kRowHeight);
+    verticalScrollBar()->setSingleStep(px(kRowHeight));
     verticalScrollBar()->setRange(0, std::max(0, y + 8 - viewport()->height()));
     viewport()->update();
 }
 
 void StripView::resizeEvent(QResizeEvent*) { layOut(); }
 
+void StripView::changeEvent(QEvent* e) {
+    QAbstractScrollArea::changeEvent(e);
+    if (e->type() == QEvent::FontChange || e->type() == QEvent::StyleChange)
+        layOut();
+}
+
+// Large text takes room from the curves, but never most of it.
+int StripView::nameWidth() const { return std::min(px(kNameWidth), viewport()->width() * 2 / 5); }
+
 QRectF StripView::curveBox(const Line& line) const {
     const double right = viewport()->width() - kRightMargin;
-    return QRectF(kNameWidth, line.top + 3 - verticalScrollBar()->value(), right - kNameWidth,
+    return QRectF(nameWidth(), line.top + 3 - verticalScrollBar()->value(), right - nameWidth(),
                   line.height - 6);
 }
 
@@ -80,20 +95,22 @@ QRectF StripView::halfBox(const Line& line, const StripCurve& c, const StripRow&
     return box;
 }
 
-void StripView::paintEvent(QPaintEvent*) {
+void StripView::paintEvent(QPaintEvent* e) {
     QPainter p(viewport());
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(viewport()->rect(), Theme::current().paper);
     if (lines_.empty()) {
         p.setPen(Theme::current().muted);
         p.drawText(viewport()->rect().adjusted(24, 24, -24, -24), Qt::TextWordWrap,
-                   tr("No character is open. Open one with Ctrl+O, or drop a .glb or .gltf file here; its "
-                      "motions will stand here, each as a strip."));
+                   session_->subject() && !session_->plan().motions.empty()
+                       ? tr("No motion fits what is chosen above.")
+                       : tr("No character is open. Open one with Ctrl+O, or drop a .glb or .gltf file here; "
+                            "its motions will stand here, each as a strip."));
         return;
     }
     for (const Line& line : lines_) {
         const int y = line.top - verticalScrollBar()->value();
-        if (y + line.height >= 0 && y <= viewport()->height())
+        if (y + line.height > e->rect().top() && y <= e->rect().bottom())
             paintLine(p, line);
     }
 }
@@ -110,7 +127,7 @@ void StripView::paintLine(QPainter& p, const Line& line) {
         p.setFont(typeface(0.92));
         p.setPen(t.muted);
         const QString name = folded ? tr("%1 (%2)").arg(row.name).arg(count) : row.name;
-        const QRectF text(kMargin, y, kNameWidth - kMargin, line.height);
+        const QRectF text(kMargin, y, nameWidth() - kMargin, line.height);
         p.drawText(text, Qt::AlignVCenter, name);
         if (!folded) {
             p.setPen(t.hairline);
@@ -131,7 +148,7 @@ void StripView::paintLine(QPainter& p, const Line& line) {
     if (!line.group) {
         p.setFont(typeface(1, chosen));
         p.setPen(t.ink);
-        const QRectF text(kMargin, y, kNameWidth - kMargin - 4, line.height);
+        const QRectF text(kMargin, y, nameWidth() - kMargin - 4, line.height);
         p.drawText(text, Qt::AlignVCenter,
                    p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
     }
@@ -192,6 +209,14 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         p.setBrush(c.severity >= 3 ? t.stripGrave : t.stripMild);
         p.drawPath(body);
         p.restore();
+    }
+    if (!c.earlierDegrees.empty() && model_->filter().onlyChanged) { // the earlier build, dashed
+        QPainterPath before(QPointF(start, box.bottom()));
+        for (std::size_t i = 0; i < c.earlierDegrees.size(); ++i)
+            before.lineTo(x(std::min(c.earlierDegrees[i], c.limit)), y(c.earlierTrouble[i]));
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(t.accent, 1.2, Qt::DashLine));
+        p.drawPath(before);
     }
     p.setPen(QPen(t.limitLine, 1, Qt::DotLine));
     p.drawLine(QPointF(start, level), QPointF(end, level));
@@ -278,7 +303,7 @@ void StripView::mousePressEvent(QMouseEvent* e) {
         if (dragged_ < 0)
             dragged_ = row.left.motion;
     }
-    if (x < kNameWidth - 4) { // the name chooses the motion, at its worst angle
+    if (x < nameWidth() - 4) { // the name chooses the motion, at its worst angle
         const int motion = dragged_;
         dragged_ = -1;
         const StripCurve& c = row.single.motion >= 0      ? row.single
@@ -320,6 +345,14 @@ void StripView::setFolded(const QString& group, bool folded) {
     layOut();
 }
 
+void StripView::foldChosen() {
+    const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
+    if (!at.isValid())
+        return;
+    const QString group = at.parent().data().toString();
+    setFolded(group, !isFolded(group));
+}
+
 void StripView::reveal(int motion) {
     const QModelIndex index = model_->indexOf(motion);
     if (!index.isValid())
@@ -331,7 +364,7 @@ void StripView::reveal(int motion) {
         if (l.index == index) {
             QScrollBar* bar = verticalScrollBar();
             if (l.top < bar->value())
-                bar->setValue(l.top - kGroupHeight);
+                bar->setValue(l.top - px(kGroupHeight));
             else if (l.top + l.height > bar->value() + viewport()->height())
                 bar->setValue(l.top + l.height - viewport()->height() + 8);
         }

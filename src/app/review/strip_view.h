@@ -18,6 +18,7 @@ public:
     void setFolded(const QString& group, bool folded);
     bool isFolded(const QString& group) const { return folded_.contains(group); }
     void reveal(int motion);                  // unfolds and scrolls to its row
+    void foldChosen();                        // the limb of the motion looked at, or opens it again
     int motionBeside(int from, int by) const; // the next or previous one shown; -1 when there is none
 
     QSize sizeHint() const override { return {420, 600}; }
@@ -25,6 +26,7 @@ public:
 protected:
     void paintEvent(QPaintEvent*) override;
     void resizeEvent(QResizeEvent*) override;
+    void changeEvent(QEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
@@ -39,6 +41,7 @@ private:
     void layOut();
     void paintLine(QPainter& p, const Line& line);
     void paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards, bool labelled);
+    int nameWidth() const;
     QRectF curveBox(const Line& line) const;
     QRectF halfBox(const Line& line, const StripCurve& c, const StripRow& row) const;
     void scrub(const QPoint& at);
@@ -48,7 +51,8 @@ private:
     Session* session_;
     std::vector<Line> lines_;
     QSet<QString> folded_;
-    int dragged_ = -1; // the motion being scrubbed
+    QPersistentModelIndex marked_; // the row of the pose shown
+    int dragged_ = -1;             // the motion being scrubbed
 };
 
 } // namespace hobble

@@ -1,21 +1,41 @@
 #pragma once
-// The posed character, coloured by a measure. Positions are uploaded once per pose, colours once per measure;
-// a software renderer does.
+// The posed character, coloured by a measure, and the hands on it: turning, pressing, marking. The picture is
+// drawn off the screen and painted like any other, not by QOpenGLWidget: that one composes the whole window
+// anew for each picture, which on a software renderer costs more than the character. What it is drawn
+// with is in scene.h; the mouse in viewport_hands.cpp; the camera in viewport_camera.cpp; marking in
+// viewport_marks.cpp; what is painted over the picture in viewport_overlay.cpp.
 #include "app/review/camera.h"
+#include "app/review/colouring.h"
+#include "app/review/scene.h"
 #include "app/session/session.h"
 
-#include <QOpenGLBuffer>
-#include <QOpenGLFunctions_3_3_Core>
-#include <QOpenGLShaderProgram>
-#include <QOpenGLVertexArrayObject>
-#include <QOpenGLWidget>
+#include <QImage>
+#include <QOffscreenSurface>
+#include <QOpenGLContext>
+#include <QOpenGLFramebufferObject>
+#include <QPolygonF>
 #include <QVariantAnimation>
+#include <QWidget>
+
+#include <memory>
 
 namespace hobble {
 
-enum class Colouring { Strain, Weight, Own, Influences };
+/// How much of the character is shown: all of it, only the limb that moves, only the zone of its joint, or
+/// all but those.
+enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
+enum class MarkTool { None, Brush, Lasso };
 
-class Viewport : public QOpenGLWidget, protected QOpenGLFunctions_3_3_Core {
+/// What is drawn besides the skin.
+struct Shown {
+    bool skeleton = true, wire = false, patch = true, contactLines = true;
+    bool smooth = false; // a smooth preview, with the true vertices as points
+    Ghost ghost = Ghost::None;
+    Isolation isolation = Isolation::Whole;
+    bool operator==(const Shown&) const = default;
+};
+
+class Viewport : public QWidget {
     Q_OBJECT
 public:
     explicit Viewport(Session* session, QWidget* parent = nullptr);
@@ -29,15 +49,19 @@ public:
 
     Colouring colouring() const { return colouring_; }
     void setColouring(Colouring c);
-    void setWeightJoint(int joint); // whose weights are shown; -1: of the joint looked at
+    /// For the joint looked at, or whose weights are shown.
+    ColourScale scale() const;
+    bool measuring() const { return measuring_; } // the colours are still those of the pose before
+    void setWeightJoint(int joint);               // whose weights are shown; -1: of the joint looked at
     int weightJoint() const { return weightJoint_ >= 0 ? weightJoint_ : session_->joint(); }
+
+    const Shown& shown() const { return shown_; }
+    void setShown(const Shown& shown);
     /// Parts that are not shown cannot be pressed either. All are shown when a character comes in.
     void setPartShown(std::size_t part, bool on);
+    void showOnlyPart(std::size_t part);
     bool partShown(std::size_t part) const { return part >= hidden_.size() || !hidden_[part]; }
-    void setSkeletonShown(bool on);
-    void setWireShown(bool on);
-    bool skeletonShown() const { return skeleton_; }
-    bool wireShown() const { return wire_; }
+    std::size_t shownTriangleCount() const;
 
     const Camera& camera() const { return camera_; }
     void setCamera(const Camera& camera, bool eased);
@@ -48,6 +72,14 @@ public:
     void lookFrom(const QString& viewName);        // front, back, outer, inner, along: of the joint looked at
     QString viewWords() const { return viewWords_; }
 
+    // A patch of skin marked by hand. Every stroke can be undone.
+    MarkTool markTool() const { return markTool_; }
+    void setMarkTool(MarkTool tool);
+    void setBrush(int pixels) { brush_ = pixels; }
+    std::vector<std::uint32_t> marked() const; // triangles of the surface, ascending
+    void markRegion();                         // the zone of the joint looked at
+    void clearMarks();
+
     QByteArray picture(); // PNG of what is seen
 
     /// Where a world point stands in the widget.
@@ -55,11 +87,12 @@ public:
 
 signals:
     void viewChanged();
+    void painted();
+    void markedChanged();
     void skinPressed(std::uint32_t fileVertex); // pressed and let go without turning the view
 
 protected:
-    void initializeGL() override;
-    void paintGL() override;
+    void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
@@ -69,19 +102,38 @@ protected:
 
 private:
     struct Hit {
-        std::uint32_t triangle = 0, vertex = 0; // vertex: the nearest corner
+        std::uint32_t triangle = 0, vertex = 0; // of the file; vertex: the nearest corner
         Vec3d point = Vec3d::Zero();
         bool found = false;
     };
+    using Marks = std::vector<char>; // per file triangle
+
+    bool begin(); // the graphics, at the first picture
+    void takeStale();
+    QImage draw(); // the character, without what is painted over it
+    void leaveOutUnseen();
+    void paintOver(QPainter& p);
     void takeCharacter();
     void takeFrame();
+    void takeColours();
     void takeFinding();
     void lookAtFinding();
-    void uploadColours();
-    QColor colourOf(std::uint32_t vertex) const;
+    void wish();
+    void findShown(); // triangleShown_ anew
+    QMatrix4x4 toClip() const;
+    double pixelAt(double distance) const; // metres
+
     Hit pick(const QPointF& at) const;
+    void turnView(const QPointF& by);
+    void slideView(const QPointF& by);
+    void brushAt(const QPointF& at, bool take);
+    void closeLasso(bool take);
+    void setMarks(Marks marks);
+    void pushMarks(Marks before, const QString& text);
+
     void paintSkeleton(QPainter& p);
     void paintWords(QPainter& p);
+    void paintMarking(QPainter& p);
     QString wordsAt(const Hit& hit) const;
 
     Session* session_;
@@ -90,21 +142,33 @@ private:
     QVariantAnimation easing_;
     QString viewWords_;
     Colouring colouring_ = Colouring::Strain;
-    bool skeleton_ = true, wire_ = false;
-    bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true;
-    bool findingToShow_ = false;  // once its pose has been computed
-    std::vector<char> hidden_;    // per part; empty: none
-    std::vector<char> ownColour_; // per part: rigid ones have no strain to show
-    QOpenGLShaderProgram meshProgram_, lineProgram_;
-    QOpenGLVertexArrayObject meshArray_, outlineArray_;
-    QOpenGLBuffer positions_, normals_, colours_, triangles_{QOpenGLBuffer::IndexBuffer},
-        outline_{QOpenGLBuffer::IndexBuffer};
-    int triangleCount_ = 0, outlineCount_ = 0;
+    Shown shown_;
+    bool characterStale_ = true, frameStale_ = true, coloursStale_ = true, findingStale_ = true,
+         contactStale_ = true, marksStale_ = true, outlineStale_ = true;
+    bool measuring_ = false;
+    bool findingToShow_ = false;           // once its pose has been computed
+    std::vector<char> hidden_;             // per part; empty: none
+    std::vector<char> ownColour_;          // per part: rigid ones have no strain to show
+    std::vector<char> triangleShown_;      // per file triangle
+    std::vector<Triangle> shownTriangles_; // those of them
+    int isolated_ = -1;                    // the joint triangleShown_ was made for
+    std::vector<float> values_;            // per file vertex: what the colours say
+    std::vector<EdgePoint> outline_;       // of the finding's patch, on file vertices
+    std::unique_ptr<QOpenGLContext> context_;
+    std::unique_ptr<QOffscreenSurface> surface_;
+    std::unique_ptr<QOpenGLFramebufferObject> target_, resolved_; // resolved_: one sample a pixel
+    Scene scene_;
     int weightJoint_ = -1;
     QPointF last_, pressed_;
     Hit hover_;
     QPointF hoverAt_;
-    bool ready_ = false;
+    bool begun_ = false, ready_ = false; // ready_: the driver took everything
+
+    MarkTool markTool_ = MarkTool::None;
+    int brush_ = 28; // pixels, radius
+    Marks marks_, strokeFrom_;
+    bool stroking_ = false;
+    QPolygonF lasso_;
 };
 
 } // namespace hobble

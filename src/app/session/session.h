@@ -6,7 +6,10 @@
 #include "core/run/spot.h"
 #include "log/production_log.h"
 
+#include <QThreadPool>
 #include <QUndoStack>
+
+#include <map>
 
 namespace hobble {
 
@@ -26,7 +29,16 @@ public:
     const Plan& plan() const { return plan_; }
     std::shared_ptr<const RunResult> run() const { return run_; } // null until one has finished
     QDateTime runAt() const { return runAt_; }
-    std::vector<SpotMotion> worstMotionsAt(std::uint32_t fileVertex) const;
+    /// What is known of a motion: while a run is under way, what it has finished already; null when nothing.
+    const MotionResult* resultOf(int motion) const;
+    /// The nearest earlier build of the character with a run in the log; null when there is none.
+    struct Earlier {
+        int build = 0;
+        std::map<std::string, MotionResult> motions; // by id
+        const MotionResult* of(const Motion& motion) const;
+    };
+    const Earlier* earlier() const { return earlier_ ? &*earlier_ : nullptr; }
+    void askWorstMotionsAt(std::uint32_t fileVertex); // answered by worstMotionsFound
     const Limits& limits() const { return limits_; }
     static QString limitsPath();    // where they are kept
     QString characterTitle() const; // "Badger postmaster"
@@ -40,6 +52,12 @@ public:
     double degrees() const { return degrees_; }
     int joint() const; // the one the reading is about; -1 when none
     std::shared_ptr<const PosedFrame> frame() const { return frame_; }
+    /// Of the frame shown; null until it has been computed.
+    std::shared_ptr<const PosedDetail> detail() const {
+        return detail_ && detail_->frame == frame_ ? detail_ : nullptr;
+    }
+    void setWish(const FrameWish& wish);
+    const FrameWish& wish() const { return wish_; }
 
     // The finding looked at, an index into run()->findings; -1 for none
     void selectFinding(int finding);
@@ -59,6 +77,14 @@ public:
     /// Logs it as accepted or dismissed, for a reason.
     void settleFinding(int finding, const QString& status, const QString& reason, const QByteArray& camera,
                        const QByteArray& picture);
+    /// Open defects of this character that a finding could be another sign of, the likeliest first.
+    QVector<Defect> mergeable(int finding) const;
+    void mergeFinding(int finding, qint64 defect);
+    /// What a person marked in the pose shown and no rule found; `triangles` of the surface, ascending.
+    void logByEye(std::vector<std::uint32_t> triangles, Kind kind, int severity, const QString& note,
+                  const QByteArray& camera, const QByteArray& picture);
+    /// The kind that fits best what is marked; nothing while the pose is still being measured.
+    std::optional<Kind> kindAt(const std::vector<std::uint32_t>& triangles) const;
     void changeDefect(qint64 id, const QString& field, const QString& value);
     void comment(qint64 id, const QString& text);
     void addPerson(const QString& name);
@@ -73,8 +99,11 @@ signals:
     void characterChanged();
     void limitsChanged();
     void runChanged();
+    void motionMeasured(int motion);                            // of the run under way
     void poseChanged();                                         // motion or degrees asked for
     void frameReady(std::shared_ptr<const hobble::PosedFrame>); // and computed
+    void detailReady();
+    void worstMotionsFound(std::uint32_t fileVertex, const std::vector<hobble::SpotMotion>& motions);
     void findingChanged();
     void logChanged();
     void defectLogged(qint64 id);
@@ -85,12 +114,19 @@ private:
     enum class Why { Measure, JudgeAgain };
     void startRun(Why why = Why::Measure);
     void finishRun(std::shared_ptr<const RunResult> result, Why why);
+    std::optional<double> ghostDegrees() const;
     void requestFrame();
     void enterBuild();
     void matchDefects();
     bool write(qint64 id, const QString& field, const QString& value); // one event, no undo
     bool keepLimits(const Limits& limits);
-    qint64 enterDefect(int finding, const QByteArray& camera, const QByteArray& picture);
+    const Defect* defectCalled(qint64 id) const; // null when there is none
+    const Finding* findingAt(int index) const;
+    qint64 enterDefect(const DefectFacts& facts, int severity);
+    DefectFacts factsToLog(const Finding& finding, const QByteArray& camera, const QByteArray& picture) const;
+    void pushLogged(qint64 id);
+    void loadEarlier();
+    void takeMotion(const std::shared_ptr<const Subject>& subject, std::size_t motion, const MotionResult& m);
     bool roster(const Result<Done>& result); // reports it, reads the log anew
     void setPersonActive(qint64 id, bool active, const QString& text);
     void fail(const std::string& message) { emit failed(QString::fromStdString(message)); }
@@ -105,15 +141,21 @@ private:
     double degrees_ = 0;
     Pose freePose_;
     std::shared_ptr<const PosedFrame> frame_;
+    std::shared_ptr<const PosedDetail> detail_;
+    FrameWish wish_;
+    std::vector<MotionResult> arriving_; // of the run under way, per motion
+    std::optional<Earlier> earlier_;
     std::unique_ptr<ProductionLog> log_;
     Build build_;
     QVector<Defect> defects_;
     std::vector<qint64> defectOf_; // per finding of the run
     QVector<Person> people_;
+    QVector<std::pair<qint64, QByteArray>> merged_; // findings that are another sign of a defect
     QUndoStack undo_;
     std::unique_ptr<MeasuredStore> measured_; // so that nothing is measured twice
     PoseWorker poses_;
     JobQueue jobs_;
+    QThreadPool asides_; // short questions that wait for no job
 };
 
 } // namespace hobble

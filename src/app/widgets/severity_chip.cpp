@@ -42,7 +42,7 @@ QString severityWord(int severity) {
 }
 
 SeverityChip::SeverityChip(int severity, QWidget* parent) : QWidget(parent) {
-    setFixedSize(22, 22);
+    setTextSize(this, 22, 22);
     setSeverity(severity);
 }
 

@@ -93,7 +93,10 @@ std::string regionWords(const Subject& s, const BodyFrame& body, int joint, cons
         ->second;
 }
 
-void mark(const Subject& s, const BodyFrame& body, Finding& f) {
+} // namespace
+
+void markSkin(const Subject& s, Finding& f) {
+    f.marks.clear();
     std::set<std::uint32_t> welded;
     for (std::uint32_t t : f.triangles)
         welded.insert(s.surface.triangles[t].begin(), s.surface.triangles[t].end());
@@ -111,8 +114,10 @@ void mark(const Subject& s, const BodyFrame& body, Finding& f) {
     std::stable_sort(f.marks.begin(), f.marks.end(), [](const PartMarks& a, const PartMarks& b) {
         return a.vertices.size() > b.vertices.size();
     });
-    f.region = regionWords(s, body, f.joint, f.place);
+    f.region = regionWords(s, s.body, f.joint, f.place);
 }
+
+namespace {
 
 // Findings at one joint whose skin overlaps are one fault seen by several measures; the mirror image of one
 // with the same kind is the same fault on the other side. The list is sorted: the first of a fault leads it.
@@ -274,7 +279,7 @@ std::vector<Finding> FindingMerger::findings() const {
             f.peakDegrees = plan_.motions[g.motion].degrees[g.peakStep];
             f.onsetDegrees = g.onsetDegrees;
             f.triangles = g.triangles;
-            mark(s_, s_.body, f);
+            markSkin(s_, f);
             if (f.severity > 0)
                 out.push_back(std::move(f));
         }

@@ -44,6 +44,9 @@ struct Finding {
     const Cause* headline() const { return causes.empty() || causes[0].weight < 0.25 ? nullptr : &causes[0]; }
 };
 
+/// Fills marks, place and region from the finding's joint and triangles.
+void markSkin(const Subject& subject, Finding& finding);
+
 /// Merges as motions come in, so that what it keeps grows with the faults and not with the poses. The same
 /// motions in the same order give the same findings.
 class FindingMerger {

@@ -133,6 +133,8 @@ private:
                     {result_.plan.motions[w.motion].turns[k].joint, p.zones[k]});
         }
         merger_.add(static_cast<int>(w.motion), out, w.patches);
+        if (options_.finished)
+            options_.finished(w.motion, out);
     }
 
     void askForCauses() {

@@ -50,7 +50,9 @@ struct RunOptions {
     int threads = 0;     // 0: all cores
     bool contact = true; // the dearest measure can be left out; what is kept in a store always has it
     std::function<void(const RunProgress&)> progress; // called from any thread, never two at once
-    const std::atomic<bool>* cancel = nullptr;        // looked at several times in every pose
+    /// Called with each motion in the plan's order as it is finished, from any thread, never two at once.
+    std::function<void(std::size_t motion, const MotionResult&)> finished;
+    const std::atomic<bool>* cancel = nullptr; // looked at several times in every pose
     MeasuredStore* store = nullptr;
     std::shared_ptr<const RunResult>
         before; // of the same character: causes known already are not asked again

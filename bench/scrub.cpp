@@ -1,0 +1,137 @@
+// hobble-scrub FILE [SECONDS]: how many pictures a second scrubbing shows in the real window, at 1280 × 800,
+// and what limits it: the pose, the upload with the drawing, the window's own repainting. The peer is the
+// same window turning an unchanged pose. Run under a display (Xvfb will do).
+#include "app/main_window.h"
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <QStandardPaths>
+#include <QTest>
+
+#include <algorithm>
+#include <cstdio>
+
+using namespace hobble;
+
+namespace {
+
+double middle(std::vector<double> v) {
+    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
+// Does something again and again; the pictures the viewport showed meanwhile, a second.
+template <class Does> double picturesPerSecond(Viewport* view, double seconds, Does&& does) {
+    int shown = 0;
+    const auto count = QObject::connect(view, &Viewport::painted, [&] { ++shown; });
+    QElapsedTimer clock;
+    clock.start();
+    for (int i = 0; static_cast<double>(clock.elapsed()) < 1000 * seconds; ++i) {
+        does(i);
+        QApplication::processEvents(QEventLoop::AllEvents, 4);
+    }
+    QObject::disconnect(count);
+    return 1000.0 * shown / static_cast<double>(clock.elapsed());
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    Viewport::requestOpenGl();
+    QApplication app(argc, argv);
+    QApplication::setOrganizationName(QStringLiteral("HobbleScrub"));
+    if (argc < 2)
+        return 2;
+    const double seconds = argc > 2 ? std::atof(argv[2]) : 6;
+    Theme::apply(false);
+    Session session;
+    MainWindow window(&session);
+    window.show();
+    if (!QTest::qWaitForWindowExposed(&window) || !window.review()->viewport())
+        return 1;
+    Viewport* view = window.review()->viewport();
+    session.openFile(QString::fromLocal8Bit(argv[1]));
+    if (!QTest::qWaitFor([&] { return session.run() && !session.jobs().busy(); }, 120000))
+        return 1;
+    session.showFinding(0);
+    QTest::qWait(1500);
+    const auto& c = *session.subject()->character;
+    std::printf("%zu triangles, %zu vertices, viewport %d x %d\n\n| | pictures a second |\n|---|---|\n",
+                c.triangles.size(), c.vertexCount(), view->width(), view->height());
+
+    StripView* strips = window.review()->strips();
+    const int motion = session.motion();
+    const double limit = session.plan().motions[static_cast<std::size_t>(motion)].limit();
+    const auto drag = [&](const char* what) {
+        strips->reveal(motion);
+        const QPoint start = strips->pointOf(motion, 0), end = strips->pointOf(motion, limit);
+        QTest::mousePress(strips->viewport(), Qt::LeftButton, {}, (start + end) / 2);
+        const double rate = picturesPerSecond(view, seconds, [&](int i) {
+            const double t = 0.5 - 0.5 * std::cos(i * 0.05);
+            const QPoint at = start + (end - start) * t;
+            QMouseEvent move(QEvent::MouseMove, at, strips->viewport()->mapToGlobal(at), Qt::NoButton,
+                             Qt::LeftButton, {});
+            QApplication::sendEvent(strips->viewport(), &move);
+        });
+        QTest::mouseRelease(strips->viewport(), Qt::LeftButton, {}, end);
+        std::printf("| %s | %.0f |\n", what, rate);
+        return rate;
+    };
+    view->frameAll(false);
+    drag("scrubbing, the whole character in view");
+    session.showFinding(0);
+    QTest::qWait(800);
+    drag("scrubbing, close to the joint");
+    view->setColouring(Colouring::Roughness);
+    drag("the same, coloured by roughness");
+    view->setColouring(Colouring::Strain);
+    Shown shown;
+    shown.ghost = Ghost::Neutral;
+    view->setShown(shown);
+    drag("the same, with a ghost");
+    shown = {};
+    shown.smooth = true;
+    view->setShown(shown);
+    drag("the same, smooth with the true vertices");
+    view->setShown({});
+    QTest::qWait(300);
+    const double turning = picturesPerSecond(view, 3, [&](int i) {
+        Camera camera = view->camera();
+        camera.yaw += 0.01 * ((i % 2) ? 1 : -1);
+        view->setCamera(camera, false);
+    });
+    std::printf("| turning the view, the pose unchanged | %.0f |\n\n", turning);
+
+    PoseRequest r;
+    r.subject = session.subject();
+    r.motion = motion;
+    for (const JointTurn& t : session.plan().motions[static_cast<std::size_t>(motion)].turns)
+        r.joints.push_back(t.joint);
+    std::vector<double> posing;
+    for (int i = 0; i < 40; ++i) {
+        r.degrees = limit * i / 40;
+        r.pose = poseAt(c.skeleton, session.plan().motions[static_cast<std::size_t>(motion)], r.degrees);
+        QElapsedTimer clock;
+        clock.start();
+        computeFrame(r);
+        posing.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    std::vector<double> redraws, reads, paints;
+    for (int i = 0; i < 20; ++i) {
+        QElapsedTimer clock;
+        clock.start();
+        view->picture();
+        redraws.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+        clock.restart();
+        strips->viewport()->repaint();
+        paints.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    std::printf(
+        "One pose computed: %.1f ms (off the window's thread). Viewport drawn and kept as PNG: %.1f ms. "
+        "Strips repainted: %.1f ms.\n",
+        middle(posing), middle(redraws), middle(paints));
+    return 0;
+}

@@ -1,0 +1,72 @@
+#pragma once
+// What the viewport draws with: buffers on the graphics side and the few shaders. Positions are uploaded once
+// per pose, colours once per measure, index lists when what is shown changes. All calls need the viewport's
+// context to be current.
+#include "core/geometry.h"
+
+#include <QMatrix4x4>
+#include <QOpenGLBuffer>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QOpenGLShaderProgram>
+#include <QOpenGLVertexArrayObject>
+#include <QVector4D>
+
+#include <vector>
+
+namespace hobble {
+
+struct SceneLook {
+    QMatrix4x4 view, clip; // clip: projection · view
+    bool wire = false, vertices = false, patch = true, contactLines = true;
+};
+
+class Scene : protected QOpenGLFunctions_3_3_Core {
+public:
+    bool initialise(); // false when the driver did not take the shaders
+    void destroy();
+
+    using Points = std::vector<Vec3>;
+    using Triangles = std::vector<Triangle>;
+    void setShown(const Triangles& triangles);
+    void setFrame(const Points& positions, const Points& normals);
+    void setColours(const Points& rgb);
+    /// Drawn in place of the mesh, whose vertices stay visible; without triangles, the mesh itself is.
+    void setSmooth(const Triangles& triangles, const Points& positions, const Points& normals,
+                   const Points& rgb);
+    void setGhost(const Points& positions, const Points& normals); // of the mesh; empty for none
+    void setPatch(const Triangles& triangles);
+    void setOutline(const Points& ends);
+    void setMarked(const Triangles& triangles);
+    void setContactLines(const Points& ends);
+
+    void draw(const SceneLook& look);
+    /// What the shown triangles measure in depth, 0 near … 1 far, from the bottom row up.
+    std::vector<float> depth(const QMatrix4x4& clip, const QSize& size);
+
+private:
+    struct Mesh {
+        QOpenGLVertexArrayObject array;
+        QOpenGLBuffer positions, normals, colours, triangles{QOpenGLBuffer::IndexBuffer};
+        int count = 0; // indices
+    };
+    struct Overlay { // on the mesh's own positions
+        QOpenGLVertexArrayObject array;
+        QOpenGLBuffer indices{QOpenGLBuffer::IndexBuffer};
+        int count = 0;
+    };
+    void drawOverlay(Overlay& overlay, unsigned mode, const QMatrix4x4& clip, float nearer,
+                     const QVector4D& ink);
+    QOpenGLShaderProgram meshProgram_, lineProgram_, ghostProgram_;
+    Mesh mesh_, smooth_, ghost_;
+    Overlay patch_, marked_;
+    struct Lines { // with positions of their own
+        QOpenGLVertexArrayObject array;
+        QOpenGLBuffer ends;
+        int count = 0;
+    };
+    void drawLines(Lines& lines, float width, float nearer, const QVector4D& ink);
+    Lines outline_, contact_;
+    bool ghostShown_ = false;
+};
+
+} // namespace hobble

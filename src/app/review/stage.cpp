@@ -1,0 +1,298 @@
+#include "app/review/stage.h"
+
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+
+#include <QActionGroup>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+Stage::Stage(Session* session, Sweep* sweep, QWidget* parent)
+    : QWidget(parent), session_(session), sweep_(sweep) {
+    setObjectName(QStringLiteral("stage"));
+    setAttribute(Qt::WA_StyledBackground);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    const bool openGl = Viewport::supported();
+    if (openGl) {
+        viewport_ = new Viewport(session_);
+        viewport_->setObjectName(QStringLiteral("viewport"));
+    }
+    all->addWidget(buildHead());
+    for (auto signal : {&Session::poseChanged, &Session::findingChanged, &Session::characterChanged})
+        connect(session, signal, this, &Stage::refresh);
+    if (!openGl) {
+        auto* sorry = new QLabel(
+            tr("This display gives no OpenGL 3.3, so the character cannot be shown. Strips, readings, "
+               "findings and the log work as ever; for the picture, start Hobble on a display with "
+               "OpenGL (Mesa's software renderer is enough)."));
+        sorry->setObjectName(QStringLiteral("noOpenGl"));
+        sorry->setWordWrap(true);
+        sorry->setAlignment(Qt::AlignCenter);
+        sorry->setMargin(32);
+        all->addWidget(sorry, 1);
+        return;
+    }
+    auto* marks = new MarkBar(viewport_);
+    connect(marks, &MarkBar::logWanted, this, &Stage::logMarkedWanted);
+    all->addWidget(marks);
+    all->addWidget(viewport_, 1);
+    all->addWidget(buildFoot());
+    legend_ = new Legend;
+    legend_->setObjectName(QStringLiteral("legend"));
+    all->addWidget(legend_);
+    connect(viewport_, &Viewport::viewChanged, this, &Stage::refresh);
+    connect(sweep_, &Sweep::changed, this, &Stage::refresh);
+    refresh();
+}
+
+QPushButton* Stage::word(FlowLayout* into, const QString& text, const QString& name, bool checkable) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    b->setCheckable(checkable);
+    b->setCursor(Qt::PointingHandCursor);
+    setType(b, 0.92);
+    into->addWidget(b);
+    return b;
+}
+
+QMenu* Stage::menuOf(QPushButton* button) {
+    button->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
+    button->setMenu(new QMenu(button));
+    return button->menu();
+}
+
+QWidget* Stage::buildHead() {
+    auto* head = new QWidget;
+    auto* row = headRow_ = new QHBoxLayout(head);
+    row->setContentsMargins(14, 6, 8, 2);
+    auto* words = new QVBoxLayout;
+    words->setSpacing(0);
+    title_ = new QLabel;
+    title_->setObjectName(QStringLiteral("viewTitle"));
+    title_->setWordWrap(true);
+    setType(title_, 1.05, true);
+    subtitle_ = new QLabel;
+    setType(subtitle_, 0.9);
+    words->addWidget(title_);
+    words->addWidget(subtitle_);
+    row->addLayout(words, 1);
+    if (!viewport_)
+        return head;
+    views_ = new QWidget;
+    auto* views = new FlowLayout(0, views_);
+    views->setContentsMargins(0, 0, 0, 0);
+    for (const QString& view : {tr("front"), tr("back"), tr("outer"), tr("inner"), tr("along")})
+        connect(word(views, view, QStringLiteral("view-") + view, false), &QPushButton::clicked, this,
+                [this, view] { viewport_->lookFrom(view); });
+    connect(word(views, tr("whole"), QStringLiteral("view-whole"), false), &QPushButton::clicked, this,
+            [this] { viewport_->frameAll(); });
+    row->addWidget(views_, 0);
+    return head;
+}
+
+QWidget* Stage::buildFoot() {
+    auto* foot = new QWidget;
+    auto* row = new FlowLayout(2, foot);
+    row->setContentsMargins(10, 0, 10, 0);
+    colours_ = new QComboBox;
+    colours_->setObjectName(QStringLiteral("colourBy"));
+    colours_->setAccessibleName(tr("What the skin is coloured by"));
+    colours_->setToolTip(colours_->accessibleName());
+    for (int c = 0; c < kColourings; ++c)
+        colours_->addItem(nameOf(static_cast<Colouring>(c)));
+    colours_->setMaxVisibleItems(kColourings);
+    setType(colours_, 0.92);
+    row->addWidget(colours_);
+    skeleton_ = word(row, tr("skeleton"), QStringLiteral("showSkeleton"), true);
+    wire_ = word(row, tr("wire"), QStringLiteral("showWire"), true);
+    smooth_ = word(row, tr("smooth"), QStringLiteral("showSmooth"), true);
+    smooth_->setToolTip(tr("A smooth preview, with the true vertices as points"));
+    auto* show = word(row, tr("show"), QStringLiteral("showMore"), false);
+    connect(menuOf(show), &QMenu::aboutToShow, this, [this, show] { fillShow(show->menu()); });
+    auto* parts = word(row, tr("parts"), QStringLiteral("parts"), false);
+    connect(menuOf(parts), &QMenu::aboutToShow, this, [this, parts] { fillParts(parts->menu()); });
+    play_ = word(row, tr("sweep"), QStringLiteral("sweep"), false);
+    connect(menuOf(play_), &QMenu::aboutToShow, this, [this] { fillSweep(play_->menu()); });
+    mark_ = word(row, tr("mark"), QStringLiteral("mark"), true);
+    mark_->setToolTip(tr("Mark skin by hand and log what no rule found"));
+
+    connect(colours_, &QComboBox::activated, this, [this](int which) {
+        viewport_->setWeightJoint(-1);
+        viewport_->setColouring(static_cast<Colouring>(which));
+    });
+    connect(skeleton_, &QPushButton::toggled, this,
+            [this](bool on) { changeShown([on](Shown& s) { s.skeleton = on; }); });
+    connect(wire_, &QPushButton::toggled, this,
+            [this](bool on) { changeShown([on](Shown& s) { s.wire = on; }); });
+    connect(smooth_, &QPushButton::toggled, this,
+            [this](bool on) { changeShown([on](Shown& s) { s.smooth = on; }); });
+    connect(mark_, &QPushButton::toggled, this, [this](bool on) {
+        if (on != (viewport_->markTool() != MarkTool::None))
+            viewport_->setMarkTool(on ? MarkTool::Brush : MarkTool::None);
+    });
+    return foot;
+}
+
+void Stage::changeShown(const std::function<void(Shown&)>& change) {
+    if (!viewport_)
+        return;
+    Shown shown = viewport_->shown();
+    change(shown);
+    viewport_->setShown(shown);
+}
+
+void Stage::stepIsolation() {
+    changeShown([](Shown& s) {
+        s.isolation = static_cast<Isolation>(s.isolation == Isolation::Whole  ? 1
+                                             : s.isolation == Isolation::Limb ? 2
+                                                                              : 0);
+    });
+}
+
+void Stage::fillParts(QMenu* menu) {
+    menu->clear();
+    const auto s = session_->subject();
+    if (!s)
+        return;
+    const auto& listed = s->character->parts;
+    menu->addAction(tr("show all"), this, [this, count = listed.size()] {
+        for (std::size_t p = 0; p < count; ++p)
+            viewport_->setPartShown(p, true);
+    });
+    for (std::size_t p = 0; p < listed.size(); ++p) {
+        QAction* a = menu->addAction(QString::fromStdString(listed[p].name));
+        a->setCheckable(true);
+        a->setChecked(viewport_->partShown(p));
+        connect(a, &QAction::toggled, this, [this, p](bool on) { viewport_->setPartShown(p, on); });
+    }
+    menu->addSeparator();
+    for (std::size_t p = 0; p < listed.size() && listed.size() > 1; ++p)
+        menu->addAction(tr("only %1").arg(QString::fromStdString(listed[p].name)), this,
+                        [this, p] { viewport_->showOnlyPart(p); });
+}
+
+void Stage::fillShow(QMenu* menu) {
+    menu->clear();
+    const Shown& now = viewport_->shown();
+    const auto toggle = [&](const QString& text, const QString& name, bool Shown::*what) {
+        QAction* a = menu->addAction(text);
+        a->setObjectName(name);
+        a->setCheckable(true);
+        a->setChecked(now.*what);
+        connect(a, &QAction::toggled, this,
+                [this, what](bool on) { changeShown([&](Shown& s) { s.*what = on; }); });
+    };
+    toggle(tr("marked patch"), QStringLiteral("show-patch"), &Shown::patch);
+    toggle(tr("contact lines"), QStringLiteral("show-contact"), &Shown::contactLines);
+    const auto choice = [&](auto list, auto Shown::*what) {
+        menu->addSeparator();
+        auto* group = new QActionGroup(menu);
+        for (const auto& [text, name, value] : list) {
+            QAction* a = menu->addAction(text);
+            a->setObjectName(name);
+            a->setCheckable(true);
+            a->setChecked(now.*what == value);
+            group->addAction(a);
+            connect(a, &QAction::triggered, this,
+                    [this, what, set = value] { changeShown([&](Shown& s) { s.*what = set; }); });
+        }
+    };
+    using GhostRow = std::tuple<QString, QString, Ghost>;
+    choice(
+        std::vector<GhostRow>{
+            {tr("no ghost"), QStringLiteral("ghost-none"), Ghost::None},
+            {tr("ghost of the neutral"), QStringLiteral("ghost-neutral"), Ghost::Neutral},
+            {tr("ghost of the step before"), QStringLiteral("ghost-before"), Ghost::StepBefore},
+            {tr("ghost of the step after"), QStringLiteral("ghost-after"), Ghost::StepAfter}},
+        &Shown::ghost);
+    using IsolationRow = std::tuple<QString, QString, Isolation>;
+    choice(
+        std::vector<IsolationRow>{
+            {tr("the whole character"), QStringLiteral("isolate-whole"), Isolation::Whole},
+            {tr("only this limb"), QStringLiteral("isolate-limb"), Isolation::Limb},
+            {tr("only this joint's region"), QStringLiteral("isolate-region"), Isolation::Region},
+            {tr("without this limb"), QStringLiteral("hide-limb"), Isolation::WithoutLimb},
+            {tr("without this region"), QStringLiteral("hide-region"), Isolation::WithoutRegion}},
+        &Shown::isolation);
+}
+
+void Stage::fillSweep(QMenu* menu) {
+    menu->clear();
+    if (sweep_->running())
+        menu->addAction(tr("stop"), sweep_, &Sweep::stop);
+    using Over = Sweep::Over;
+    for (const auto& [text, over] : {std::pair(tr("this motion"), Over::Motion),
+                                     {tr("this limb"), Over::Limb},
+                                     {tr("the whole plan"), Over::Plan}})
+        menu->addAction(text, this, [this, over = over] { sweep_->toggle(over); });
+    menu->addSeparator();
+    auto* paces = new QActionGroup(menu);
+    for (const auto& [text, seconds] :
+         {std::pair(tr("slow: 5 s to the limit"), 5.0), {tr("normal: 2 s"), 2.0}, {tr("fast: 0.7 s"), 0.7}}) {
+        QAction* a = menu->addAction(text);
+        a->setCheckable(true);
+        a->setChecked(std::abs(sweep_->seconds() - seconds) < 1e-9);
+        paces->addAction(a);
+        connect(a, &QAction::triggered, this, [this, seconds = seconds] { sweep_->setSeconds(seconds); });
+    }
+    menu->addSeparator();
+    QAction* pause = menu->addAction(tr("rest on the worst angle"));
+    pause->setObjectName(QStringLiteral("sweepPause"));
+    pause->setCheckable(true);
+    pause->setChecked(sweep_->pausesOnPeaks());
+    connect(pause, &QAction::toggled, sweep_, &Sweep::setPausesOnPeaks);
+}
+
+void Stage::refresh() {
+    const auto s = session_->subject();
+    if (!s) {
+        title_->setText({});
+        subtitle_->setText({});
+    } else {
+        const int m = session_->motion();
+        QString what = m >= 0 ? QString::fromStdString(session_->plan().motions[m].name) : tr("logged pose");
+        const Side side = m >= 0 ? session_->plan().motions[m].side : Side::Middle;
+        if (side != Side::Middle)
+            what = QLatin1String(nameOf(side)) + QLatin1Char(' ') + what;
+        title_->setText(tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
+        const QString view = viewport_ ? viewport_->viewWords() : QString();
+        subtitle_->setText(view.isEmpty()                   ? QString()
+                           : view == QLatin1String("along") ? tr("seen along the limb")
+                           : view == QLatin1String("outer") || view == QLatin1String("inner")
+                               ? tr("seen from the %1 side").arg(view)
+                               : tr("seen from the %1").arg(view));
+    }
+    if (!viewport_)
+        return;
+    // At large text the marking tools need the room.
+    views_->setVisible(viewport_->markTool() == MarkTool::None || Theme::current().textScale <= 1.55);
+    const Shown& shown = viewport_->shown();
+    skeleton_->setChecked(shown.skeleton);
+    wire_->setChecked(shown.wire);
+    smooth_->setChecked(shown.smooth);
+    mark_->setChecked(viewport_->markTool() != MarkTool::None);
+    play_->setText(sweep_->running() ? tr("stop") : tr("sweep"));
+    colours_->setCurrentIndex(static_cast<int>(viewport_->colouring()));
+    legend_->show(viewport_->colouring(), viewport_->scale(), viewport_->measuring());
+}
+
+void Stage::restyle() {
+    const Theme& t = Theme::current();
+    headRow_->setDirection(t.textScale > 1.55 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    setStyleSheet(QStringLiteral("#stage { background: %1; } #stage QLabel { color: %2; }"
+                                 "#stage QPushButton { color: %3; padding: 3px 4px; }"
+                                 "#stage QPushButton:hover { background: rgba(255,255,255,40); }"
+                                 "#stage QPushButton:checked { color: %2; border-bottom: 2px solid %2; }"
+                                 "#stage QPushButton:focus { border: 1px solid %2; padding: 2px 3px; }")
+                      .arg(t.viewport.name(), t.viewportInk.name(), QStringLiteral("#e4e3dd")));
+}
+
+} // namespace hobble

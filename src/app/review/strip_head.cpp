@@ -1,0 +1,152 @@
+#include "app/review/strip_head.h"
+
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+#include "io/run_json.h"
+
+#include <QButtonGroup>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include <set>
+
+namespace hobble {
+
+StripHead::StripHead(StripModel* model, Session* session, QWidget* parent)
+    : QWidget(parent), model_(model), session_(session) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(14, 6, 20, 2);
+    all->setSpacing(2);
+    plan_ = new QLabel;
+    plan_->setObjectName(QStringLiteral("planCost"));
+    plan_->setProperty("quiet", true);
+    plan_->setWordWrap(true);
+    setType(plan_, 0.92);
+    auto* order = new FlowLayout(6);
+    const auto word = [&](const QString& text, const QString& name) {
+        auto* b = new QPushButton(text);
+        b->setObjectName(name);
+        b->setCheckable(true);
+        b->setCursor(Qt::PointingHandCursor);
+        order->addWidget(b);
+        return b;
+    };
+    auto* body = word(tr("body order"), QStringLiteral("bodyOrder"));
+    auto* worst = word(tr("worst first"), QStringLiteral("worstFirst"));
+    auto* group = new QButtonGroup(this);
+    group->addButton(body);
+    group->addButton(worst);
+    body->setChecked(true);
+    changed_ = word(tr("changed"), QStringLiteral("onlyChanged"));
+    auto* method = combo(QStringLiteral("method"), tr("Skinning method"));
+    method->addItem(tr("linear skinning"), int(Skinning::Linear));
+    method->addItem(tr("dual quaternions"), int(Skinning::DualQuaternion));
+    all->addLayout(order);
+
+    auto* choose = new FlowLayout(4);
+    measure_ = combo(QStringLiteral("stripMeasure"), tr("Measure the strips show"));
+    measure_->addItem(tr("worst measure"), -1);
+    for (Kind k : kKinds)
+        if (k != Kind::Spike) // a few vertices: no measure of the joint
+            measure_->addItem(QLatin1String(nameOf(k)), int(k));
+    severity_ = combo(QStringLiteral("stripSeverity"), tr("Severity from which strips are shown"));
+    severity_->addItem(tr("every motion"), 0);
+    for (const auto& [text, least] : {std::pair(tr("minor and up"), 1),
+                                      {tr("notable and up"), 2},
+                                      {tr("serious and up"), 3},
+                                      {tr("blocking"), 4}})
+        severity_->addItem(text, least);
+    joint_ = combo(QStringLiteral("stripJoint"), tr("Joint whose motions are shown"));
+    for (QComboBox* c : {measure_, severity_, joint_, method})
+        choose->addWidget(c);
+    all->addLayout(choose);
+    all->addWidget(plan_);
+
+    connect(worst, &QPushButton::toggled, model_, &StripModel::setWorstFirst);
+    connect(method, &QComboBox::currentIndexChanged, this,
+            [this, method] { session_->setMethod(Skinning(method->currentData().toInt())); });
+    for (QComboBox* c : {measure_, severity_, joint_})
+        connect(c, &QComboBox::currentIndexChanged, this, &StripHead::applyFilter);
+    connect(changed_, &QPushButton::toggled, this, &StripHead::applyFilter);
+    connect(session, &Session::characterChanged, this, [this] {
+        listJoints();
+        clearFilter();
+    });
+    for (auto signal : {&Session::characterChanged, &Session::runChanged, &Session::logChanged})
+        connect(session, signal, this, &StripHead::tellPlan);
+    connect(&session->jobs(), &JobQueue::progressed, this, &StripHead::tellPlan);
+    connect(&session->jobs(), &JobQueue::idle, this, &StripHead::tellPlan);
+    listJoints();
+    tellPlan();
+}
+
+QComboBox* StripHead::combo(const QString& name, const QString& accessible) {
+    auto* c = new QComboBox;
+    c->setObjectName(name);
+    c->setAccessibleName(accessible);
+    c->setToolTip(accessible);
+    c->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    setType(c, 0.95);
+    return c;
+}
+
+void StripHead::listJoints() {
+    const QSignalBlocker quiet(joint_);
+    joint_->clear();
+    joint_->addItem(tr("any joint"), -1);
+    const auto s = session_->subject();
+    if (!s)
+        return;
+    std::set<int> listed;
+    for (const Motion& m : session_->plan().motions)
+        for (const JointTurn& t : m.turns)
+            if (listed.insert(t.joint).second)
+                joint_->addItem(QString::fromStdString(jointWords(*s, t.joint)), t.joint);
+}
+
+void StripHead::clearFilter() {
+    for (QComboBox* c : {measure_, severity_, joint_})
+        c->setCurrentIndex(0);
+    changed_->setChecked(false);
+    applyFilter(); // a list filled anew stands at its first entry already, and says nothing
+}
+
+void StripHead::applyFilter() {
+    const int kind = measure_->currentData().toInt();
+    model_->setFilter({kind < 0 ? std::nullopt : std::optional(static_cast<Kind>(kind)),
+                       severity_->currentData().toInt(), joint_->currentData().toInt(),
+                       changed_->isChecked()});
+}
+
+// What will be run, what is being run, what was run.
+void StripHead::tellPlan() {
+    const auto* earlier = session_->earlier();
+    changed_->setEnabled(earlier != nullptr);
+    changed_->setText(earlier ? tr("changed since build %1").arg(earlier->build) : tr("changed"));
+    changed_->setToolTip(
+        earlier ? tr("Only motions that got better or worse since build %1, whose curve is drawn dashed")
+                      .arg(earlier->build)
+                : tr("The log holds no run of an earlier build to compare with"));
+    const Plan& plan = session_->plan();
+    if (!session_->subject() || plan.motions.empty())
+        return plan_->hide();
+    QString text = tr("%1: %2 motions, %3 poses")
+                       .arg(QString::fromStdString(plan.name))
+                       .arg(plan.motions.size())
+                       .arg(plan.stepCount());
+    if (const auto run = session_->run())
+        text += session_->jobs().busy() ? tr(", running again")
+                : run->cancelled        ? tr(", stopped before its end")
+                                        : QString();
+    else
+        text += session_->jobs().busy() ? tr(", running") : tr(", not run yet: F5 runs it");
+    plan_->setText(text);
+    // Once it is run it is no news any more.
+    plan_->setVisible(!session_->run() || session_->run()->cancelled || session_->jobs().busy());
+}
+
+} // namespace hobble

@@ -1,0 +1,32 @@
+#pragma once
+// Above the strips: their order, which of them are shown and by which measure, the skinning method, and what
+// the plan costs.
+#include "app/review/strip_model.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace hobble {
+
+class StripHead : public QWidget {
+    Q_OBJECT
+public:
+    StripHead(StripModel* model, Session* session, QWidget* parent = nullptr);
+    void clearFilter();
+
+private:
+    QComboBox* combo(const QString& name, const QString& accessible);
+    void listJoints();
+    void applyFilter();
+    void tellPlan();
+    StripModel* model_;
+    Session* session_;
+    QComboBox *measure_, *severity_, *joint_;
+    QPushButton* changed_;
+    QLabel* plan_;
+};
+
+} // namespace hobble

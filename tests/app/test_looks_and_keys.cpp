@@ -1,0 +1,325 @@
+// Nothing is clipped: at 1280 × 800, in both themes, at larger text, in every state of the pages. Every key
+// can be changed, every action is found by name, everything pressed has a name.
+#include "support/window_test.h"
+
+#include "app/keys_dialog.h"
+
+#include <QAbstractItemView>
+#include <QComboBox>
+#include <QCompleter>
+#include <QLineEdit>
+#include <QScreen>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QSlider>
+#include <QSplitter>
+#include <QTableWidget>
+
+#include <set>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestLooksAndKeys : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<TestWindow> w_;
+
+    // What scrolls may stand outside its parent; nothing else may.
+    static bool scrolls(const QWidget* w) {
+        for (const QWidget* p = w->parentWidget(); p; p = p->parentWidget())
+            if (const auto* area = qobject_cast<const QAbstractScrollArea*>(p->parentWidget());
+                area && area->viewport() == p)
+                return true;
+        return false;
+    }
+    QStringList clipped() const {
+        QStringList out;
+        const auto tell = [&](const QWidget* w, const QString& what) {
+            const auto* label = qobject_cast<const QLabel*>(w);
+            const auto* button = qobject_cast<const QPushButton*>(w);
+            out << QStringLiteral("%1 “%2” (%3): %4")
+                       .arg(QLatin1String(w->metaObject()->className()),
+                            label    ? label->text().left(40)
+                            : button ? button->text()
+                                     : QString(),
+                            w->objectName(), what);
+        };
+        if (w_->window->width() > 1280 || w_->window->height() > 800)
+            out << QStringLiteral("the window: %1 × %2").arg(w_->window->width()).arg(w_->window->height());
+        for (const QWidget* w : w_->window->findChildren<QWidget*>()) {
+            if (!w->isVisible() || w->window() != w_->window.get() || w->size().isEmpty())
+                continue;
+            const QWidget* parent = w->parentWidget();
+            if (!scrolls(w) && !parent->rect().contains(w->geometry()) &&
+                !qobject_cast<const QSplitter*>(parent) && !w->inherits("QSplitterHandle"))
+                tell(w, QStringLiteral("outside its parent"));
+            if (scrolls(w) && w->geometry().right() > parent->width())
+                tell(w, QStringLiteral("wider than what scrolls"));
+            if (const auto* l = qobject_cast<const QLabel*>(w); l && !l->text().isEmpty()) {
+                if (!l->wordWrap() && l->sizeHint().width() > l->width() + 1)
+                    tell(w, QStringLiteral("%1 px of %2").arg(l->width()).arg(l->sizeHint().width()));
+                if (l->heightForWidth(l->width()) > l->height() + 1)
+                    tell(w, QStringLiteral("%1 px high of %2")
+                                .arg(l->height())
+                                .arg(l->heightForWidth(l->width())));
+            }
+            if (const auto* b = qobject_cast<const QPushButton*>(w);
+                b && b->fontMetrics().horizontalAdvance(b->text()) > b->width())
+                tell(w, QStringLiteral("words wider than the button"));
+            if (const auto* box = qobject_cast<const QComboBox*>(w);
+                box && box->fontMetrics().horizontalAdvance(box->currentText()) > box->width() - 24)
+                tell(w, QStringLiteral("%1 does not fit").arg(box->currentText()));
+            if (const auto* bar = qobject_cast<const QScrollBar*>(w);
+                bar && bar->orientation() == Qt::Horizontal && bar->maximum() > 0)
+                tell(w, QStringLiteral("scrolls sideways"));
+        }
+        return out;
+    }
+    void nothingIsClipped(const QString& where) const {
+        QTest::qWait(60); // layouts come to rest; what is clipped then stays so
+        QStringList bad;
+        (void)QTest::qWaitFor([&] { return (bad = clipped()).isEmpty(); }, 600);
+        QVERIFY2(bad.isEmpty(), qPrintable(where + QLatin1Char('\n') + bad.join(QLatin1Char('\n'))));
+    }
+    // All pages and states that the open character offers.
+    void allStates(const QString& look) {
+        w_->window->showPage(0);
+        nothingIsClipped(look + QStringLiteral(", review"));
+        auto& session = *w_->session;
+        if (!session.run())
+            return;
+        for (int f : {0, int(session.run()->findings.size()) / 2, int(session.run()->findings.size()) - 1})
+            if (f >= 0 && f < int(session.run()->findings.size())) {
+                session.showFinding(f);
+                QVERIFY(w_->arrived());
+                nothingIsClipped(look + QStringLiteral(", finding %1").arg(f));
+            }
+        auto* more = w_->find<QPushButton>(QStringLiteral("readingMore"));
+        if (more->isVisible()) {
+            QTest::mouseClick(more, Qt::LeftButton);
+            nothingIsClipped(look + QStringLiteral(", all measures"));
+            QTest::mouseClick(more, Qt::LeftButton);
+        }
+        auto* scope = w_->find<QPushButton>(QStringLiteral("findingScope"));
+        QTest::mouseClick(scope, Qt::LeftButton);
+        nothingIsClipped(look + QStringLiteral(", all findings"));
+        QTest::mouseClick(scope, Qt::LeftButton);
+        Viewport* view = w_->window->review()->viewport();
+        view->setMarkTool(MarkTool::Brush);
+        nothingIsClipped(look + QStringLiteral(", marking"));
+        view->setMarkTool(MarkTool::None);
+        emit session.failed(QStringLiteral("Cannot open /a/folder/with/a/long/name/"
+                                           "an-even-longer-name-of-a-file.glb: it is not a glTF file, and it "
+                                           "ends in the middle of its first chunk."));
+        nothingIsClipped(look + QStringLiteral(", an error"));
+        w_->window->showPage(1);
+        nothingIsClipped(look + QStringLiteral(", log"));
+        w_->window->showPage(0);
+    }
+
+private slots:
+    void initTestCase() {
+        w_ = std::make_unique<TestWindow>(QStringLiteral("looks"));
+        nothingIsClipped(QStringLiteral("empty"));
+        const QString log = w_->folder.filePath(QStringLiteral("log.sqlite"));
+        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));
+        QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner);
+        w_->session->openLog(log);
+        w_->session->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return w_->session->subject() != nullptr; }, 20000));
+        nothingIsClipped(QStringLiteral("running"));
+        QVERIFY(w_->finished());
+    }
+    void cleanupTestCase() { w_.reset(); }
+
+    void nothingIsClippedInEitherTheme() {
+        allStates(QStringLiteral("paper"));
+        w_->command(QStringLiteral("Night theme on or off"));
+        QVERIFY(Theme::current().night);
+        allStates(QStringLiteral("night"));
+        w_->command(QStringLiteral("Night theme on or off"));
+        QVERIFY(!Theme::current().night);
+    }
+
+    void nothingIsClippedAtLargerText() {
+        const double points = w_->find<QLabel>(QStringLiteral("viewTitle"))->font().pointSizeF();
+        for (int i = 0; i < 5; ++i)
+            QTest::keyClick(w_->window.get(), Qt::Key_Plus, Qt::ControlModifier);
+        QCOMPARE(Theme::current().textScale, 1.5);
+        QVERIFY(std::abs(w_->find<QLabel>(QStringLiteral("viewTitle"))->font().pointSizeF() - 1.5 * points) <
+                0.1);
+        allStates(QStringLiteral("150 %"));
+        for (int i = 0; i < 9; ++i)
+            QTest::keyClick(w_->window.get(), Qt::Key_Plus, Qt::ControlModifier);
+        QCOMPARE(Theme::current().textScale, 2.0); // and no more
+        allStates(QStringLiteral("200 %"));
+        QTest::keyClick(w_->window.get(), Qt::Key_0, Qt::ControlModifier);
+        QCOMPARE(Theme::current().textScale, 1.0);
+        nothingIsClipped(QStringLiteral("back at 100 %"));
+    }
+
+    // Contrast of words against what they stand on (WCAG 2.1, 1.4.3).
+    void wordsStandOut() {
+        const auto luminance = [](const QColor& c) {
+            const auto part = [](double x) {
+                return x <= 0.03928 ? x / 12.92 : std::pow((x + 0.055) / 1.055, 2.4);
+            };
+            return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+        };
+        const auto contrast = [&](const QColor& a, const QColor& b) {
+            const double x = luminance(a) + 0.05, y = luminance(b) + 0.05;
+            return std::max(x, y) / std::min(x, y);
+        };
+        for (bool night : {false, true}) {
+            Theme::apply(night);
+            const Theme& t = Theme::current();
+            for (const QColor& ink : {t.ink, t.muted, t.accent, t.blocking})
+                for (const QColor& paper : {t.paper, t.panel})
+                    QVERIFY2(contrast(ink, paper) >= 4.5,
+                             qPrintable(ink.name() + QStringLiteral(" on ") + paper.name()));
+        }
+        Theme::apply(false);
+    }
+
+    void everyActionIsFoundByName() {
+        const auto& actions = w_->window->actionBook()->actions();
+        QVERIFY(actions.size() > 50);
+        std::set<QString> names, ids;
+        for (const QAction* a : actions) {
+            QVERIFY2(names.insert(a->text()).second, qPrintable(a->text()));
+            QVERIFY2(ids.insert(a->objectName()).second, qPrintable(a->objectName()));
+        }
+        auto* box = w_->find<QLineEdit>(QStringLiteral("command"));
+        const auto* offered = box->completer()->model();
+        for (const QAction* a : actions) {
+            bool found = false;
+            for (int r = 0; r < offered->rowCount() && !found; ++r)
+                found = offered->index(r, 0).data().toString() == a->text();
+            QVERIFY2(found, qPrintable(a->text()));
+        }
+        w_->command(QStringLiteral("Wire"));
+        QVERIFY(w_->window->review()->viewport()->shown().wire);
+        w_->command(QStringLiteral("Wire"));
+    }
+
+    // No two actions of one place on one key.
+    void noKeyTwice() {
+        ActionBook* book = w_->window->actionBook();
+        for (QAction* a : book->actions())
+            if (!a->shortcut().isEmpty())
+                QVERIFY2(!book->holderOf(a->shortcut(), a), qPrintable(a->text()));
+    }
+
+    void aKeyIsChanged() {
+        ActionBook* book = w_->window->actionBook();
+        QAction* wire = nullptr;
+        for (QAction* a : book->actions())
+            if (a->objectName() == QLatin1String("wire"))
+                wire = a;
+        StripView* strips = w_->window->review()->strips();
+        strips->setFocus();
+        QTest::keyClick(w_->window.get(), Qt::Key_Question);
+        auto* dialog = w_->find<KeysDialog>(QStringLiteral("keys"));
+        QVERIFY(QTest::qWaitForWindowExposed(dialog));
+        auto* find = w_->find<QLineEdit>(QStringLiteral("keysFind"));
+        auto* table = w_->find<QTableWidget>(QStringLiteral("keysTable"));
+        auto* told = w_->find<QLabel>(QStringLiteral("keysTold"));
+        QCOMPARE(table->rowCount(), int(book->actions().size()));
+        QTest::keyClicks(find, QStringLiteral("wire"));
+        QCOMPARE(table->rowCount(), 1);
+        table->setFocus();
+        // taken already: told by whom, nothing changed
+        QTest::keyClick(table, Qt::Key_Return);
+        QTest::keyClick(table, Qt::Key_L);
+        QVERIFY2(told->text().contains(QStringLiteral("Log the defect here")), qPrintable(told->text()));
+        QCOMPARE(wire->shortcut(), QKeySequence(Qt::Key_W));
+        // given up
+        QTest::keyClick(table, Qt::Key_Return);
+        QTest::keyClick(table, Qt::Key_Escape);
+        QVERIFY(dialog->isVisible());
+        QCOMPARE(wire->shortcut(), QKeySequence(Qt::Key_W));
+        // free
+        QTest::keyClick(table, Qt::Key_Return);
+        QTest::keyClick(table, Qt::Key_E, Qt::ControlModifier);
+        QCOMPARE(wire->shortcut(), QKeySequence(Qt::CTRL | Qt::Key_E));
+        QCOMPARE(table->item(0, 0)->text(), QStringLiteral("Ctrl+E"));
+        QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("keysClose")), Qt::LeftButton);
+        QTest::qWait(50);
+        // it works, the old one does not, and the next window has it too
+        QApplication::setActiveWindow(w_->window.get());
+        strips->setFocus();
+        const bool before = w_->window->review()->viewport()->shown().wire;
+        QTest::keyClick(strips, Qt::Key_W);
+        QCOMPARE(w_->window->review()->viewport()->shown().wire, before);
+        QTest::keyClick(strips, Qt::Key_E, Qt::ControlModifier);
+        QCOMPARE(w_->window->review()->viewport()->shown().wire, !before);
+        {
+            Session other;
+            MainWindow second(&other);
+            for (QAction* a : second.actionBook()->actions())
+                if (a->objectName() == QLatin1String("wire"))
+                    QCOMPARE(a->shortcut(), QKeySequence(Qt::CTRL | Qt::Key_E));
+        }
+        book->useUsualKeys();
+        QCOMPARE(wire->shortcut(), QKeySequence(Qt::Key_W));
+        QVERIFY(!QSettings().contains(QStringLiteral("keys/wire")));
+        QTest::keyClick(strips, Qt::Key_W);
+    }
+
+    // Whatever takes the keyboard can be named by a screen reader.
+    void everythingPressedHasAName() {
+        for (int page : {0, 1}) {
+            w_->window->showPage(page);
+            QTest::qWait(30);
+            for (const QWidget* w : w_->window->findChildren<QWidget*>()) {
+                if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus || w->inherits("QScrollBar") ||
+                    w->inherits("QHeaderView") || w->inherits("QTableCornerButton"))
+                    continue;
+                const auto* button = qobject_cast<const QAbstractButton*>(w);
+                const bool inside = qobject_cast<const QAbstractScrollArea*>(w->parentWidget()) ||
+                                    qobject_cast<const QComboBox*>(w->parentWidget());
+                QVERIFY2(!w->accessibleName().isEmpty() || (button && !button->text().isEmpty()) || inside,
+                         qPrintable(QLatin1String(w->metaObject()->className()) + QLatin1Char(' ') +
+                                    w->objectName()));
+            }
+        }
+        w_->window->showPage(0);
+    }
+
+    // With the keyboard alone from the strips to a finding's button and back.
+    void tabReachesEverything() {
+        w_->session->showFinding(0);
+        QVERIFY(w_->arrived());
+        QTest::qWait(50);
+        QApplication::setActiveWindow(w_->window.get());
+        w_->window->review()->strips()->setFocus();
+        std::set<QWidget*> reached;
+        QStringList order;
+        for (int i = 0; i < 300; ++i) {
+            QVERIFY2(QApplication::focusWidget(), qPrintable(QStringLiteral("nowhere after %1").arg(i)));
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+            if (!reached.insert(QApplication::focusWidget()).second)
+                break;
+            order << QLatin1String(QApplication::focusWidget()->metaObject()->className()) +
+                         QLatin1Char(' ') + QApplication::focusWidget()->objectName();
+        }
+        for (const char* name : {"command", "stripMeasure", "stripJoint", "strips", "colourBy", "mark",
+                                 "readingChart", "findingScope", "finding-0"})
+            QVERIFY2(reached.count(w_->find<QWidget>(QLatin1String(name))),
+                     qPrintable(QLatin1String(name) + QLatin1String(" is not in ") +
+                                order.join(QLatin1Char('\n'))));
+    }
+
+    void openingAFileThatIsNone() {
+        w_->session->openFile(QStringLiteral("/nowhere/missing.glb"));
+        auto* message = w_->find<QLabel>(QStringLiteral("message"));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return message->isVisible() && message->text().contains("missing.glb"); }, 5000));
+        nothingIsClipped(QStringLiteral("a file that is not there"));
+        QVERIFY(w_->session->subject()); // what was open still is
+    }
+};
+
+QTEST_MAIN(TestLooksAndKeys)
+#include "test_looks_and_keys.moc"

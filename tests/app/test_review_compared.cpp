@@ -1,0 +1,267 @@
+// Review with a past: the earlier build laid over this one, only what changed, a finding merged with an open
+// defect, the large chart, and the first minutes with a character. In the real window.
+#include "support/window_test.h"
+
+#include "app/review/chart_dialog.h"
+
+#include <QAbstractItemModelTester>
+#include <QChartView>
+#include <QComboBox>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QLineEdit>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestReviewCompared : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<TestWindow> w_;
+    Session* session_ = nullptr;
+    StripModel* model_ = nullptr;
+
+    int rows() const {
+        int n = 0;
+        for (int g = 0; g < model_->rowCount(); ++g)
+            n += model_->rowCount(model_->index(g, 0));
+        return n;
+    }
+    template <class Does> void everyRow(Does&& does) const {
+        for (int g = 0; g < model_->rowCount(); ++g)
+            for (int r = 0; r < model_->rowCount(model_->index(g, 0)); ++r)
+                does(model_->row(model_->index(r, 0, model_->index(g, 0))));
+    }
+
+private slots:
+    // Results come into the strips while the run goes on; the plan and its cost are told.
+    void initTestCase() {
+        w_ = std::make_unique<TestWindow>(QStringLiteral("compared"));
+        session_ = w_->session.get();
+        model_ = w_->window->review()->findChild<StripModel*>();
+        const QAbstractItemModelTester tester(model_, QAbstractItemModelTester::FailureReportingMode::QtTest);
+        session_->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        std::vector<int> told;
+        int filled = 0;
+        QString running;
+        const auto there = connect(session_, &Session::motionMeasured, this, [&](int m) {
+            told.push_back(m);
+            if (session_->run())
+                return;
+            const StripRow& row = model_->row(model_->indexOf(m));
+            for (const StripCurve* c : {&row.left, &row.right, &row.single})
+                filled += c->motion == m && !c->trouble.empty();
+            running = w_->find<QLabel>(QStringLiteral("planCost"))->text();
+        });
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
+        disconnect(there);
+        QCOMPARE(told.size(), session_->plan().motions.size());
+        QVERIFY2(filled > int(told.size()) / 2, qPrintable(QString::number(filled)));
+        QVERIFY2(running.contains(QStringLiteral("%1 motions").arg(told.size())) &&
+                     running.contains(QStringLiteral("running")),
+                 qPrintable(running));
+        QVERIFY(!w_->find<QLabel>(QStringLiteral("planCost"))->isVisible());
+        const QString totals = w_->find<QLabel>(QStringLiteral("totals"))->text();
+        QVERIFY2(totals.contains(QStringLiteral("%1 poses in ").arg(session_->plan().stepCount())),
+                 qPrintable(totals));
+        QVERIFY(!session_->earlier()); // the first in this log
+        QVERIFY(!w_->find<QPushButton>(QStringLiteral("onlyChanged"))->isEnabled());
+
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
+        QVERIFY(session_->earlier());
+        QCOMPARE(session_->earlier()->build, 1); // by the order this log saw them in
+    }
+    void cleanupTestCase() { w_.reset(); }
+
+    // Against the earlier build measured anew, in the same session.
+    void theEarlierCurveIsTheEarlierRuns() {
+        const auto subject = std::make_shared<Session>();
+        subject->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return subject->run() && !subject->jobs().busy(); }, 60000));
+        int compared = 0;
+        for (std::size_t m = 0; m < session_->plan().motions.size(); ++m) {
+            const MotionResult* before = session_->earlier()->of(session_->plan().motions[m]);
+            for (std::size_t k = 0; k < subject->plan().motions.size(); ++k) {
+                if (!before || subject->plan().motions[k].id != session_->plan().motions[m].id)
+                    continue;
+                const auto& steps = subject->run()->motions[k].steps;
+                QCOMPARE(before->steps.size(), steps.size());
+                for (std::size_t i = 0; i < steps.size(); ++i)
+                    QVERIFY(std::abs(before->steps[i].joints[0].measures.stretch -
+                                     steps[i].joints[0].measures.stretch) < 1e-3);
+                ++compared;
+            }
+        }
+        QVERIFY(compared > 50);
+    }
+
+    void onlyWhatChanged() {
+        const int all = rows();
+        auto* changed = w_->find<QPushButton>(QStringLiteral("onlyChanged"));
+        QCOMPARE(changed->text(), QStringLiteral("changed since build 1"));
+        QTest::mouseClick(changed, Qt::LeftButton);
+        const int some = rows();
+        QVERIFY2(some > 0 && some < all, qPrintable(QStringLiteral("%1 of %2").arg(some).arg(all)));
+        everyRow([](const StripRow& r) {
+            QVERIFY(r.left.change != 0 || r.right.change != 0 || r.single.change != 0);
+        });
+        // the words say which way
+        const QString said =
+            model_->index(0, 0, model_->index(0, 0)).data(StripModel::SentenceRole).toString();
+        QVERIFY2(said.contains(QStringLiteral("than build 1")), qPrintable(said));
+        QTest::mouseClick(changed, Qt::LeftButton);
+        QCOMPARE(rows(), all);
+    }
+
+    // Unchanged motions stay out, changed ones come: shown on the curves themselves.
+    void aChangeIsMeasuredAlongTheAngle() {
+        int better = 0, worse = 0;
+        everyRow([&](const StripRow& r) {
+            for (const StripCurve* c : {&r.left, &r.right, &r.single}) {
+                double most = 0;
+                for (std::size_t i = 0; i < c->degrees.size() && i < c->earlierDegrees.size(); ++i)
+                    if (c->degrees[i] == c->earlierDegrees[i] &&
+                        std::max(c->trouble[i], c->earlierTrouble[i]) >= kNearLimit)
+                        most = std::max(most, std::abs(c->trouble[i] - c->earlierTrouble[i]));
+                if (c->degrees == c->earlierDegrees)
+                    QCOMPARE(std::abs(c->change), most >= kLeastChange ? most : 0.0);
+                better += c->change < 0;
+                worse += c->change > 0;
+            }
+        });
+        QVERIFY(better > 0 && worse > 0); // the story of build 3: one fault cured, one new
+    }
+
+    void stripsOfOneJoint() {
+        auto* joint = w_->find<QComboBox>(QStringLiteral("stripJoint"));
+        const int all = rows();
+        joint->setFocus();
+        for (int i = 0; i < joint->count() && joint->currentText() != QLatin1String("left elbow"); ++i)
+            QTest::keyClick(joint, Qt::Key_Down);
+        QCOMPARE(joint->currentText(), QStringLiteral("left elbow"));
+        const int wanted = joint->currentData().toInt();
+        QVERIFY(rows() > 0 && rows() < 6);
+        everyRow([&](const StripRow& r) {
+            bool turns = false;
+            for (const StripCurve* c : {&r.left, &r.right, &r.single})
+                if (c->motion >= 0)
+                    for (const JointTurn& t : session_->plan().motions[std::size_t(c->motion)].turns)
+                        turns |= t.joint == wanted;
+            QVERIFY(turns);
+        });
+        joint->setCurrentIndex(0);
+        QCOMPARE(rows(), all);
+    }
+
+    void theLargeChart() {
+        const int elbow = w_->motion("left-elbow-flex");
+        session_->selectFinding(-1);
+        session_->setPose(elbow, 60);
+        QVERIFY(w_->arrived());
+        QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("readingChart")), Qt::LeftButton);
+        auto* chart = w_->find<ChartDialog>(QStringLiteral("chartDialog"));
+        QVERIFY(QTest::qWaitForWindowExposed(chart));
+        auto* measure = w_->find<QComboBox>(QStringLiteral("chartMeasure"));
+        QVERIFY(measure->count() >= 6);
+        measure->setCurrentIndex(measure->findText(QStringLiteral("pinch")));
+        // its data are the run's, its three curves named
+        const auto& steps = session_->run()->motions[std::size_t(elbow)].steps;
+        const QByteArray csv = chart->csv();
+        QCOMPARE(csv.count("\"left\""), qsizetype(steps.size() - 1));
+        QCOMPARE(csv.count("\"right\""), qsizetype(steps.size() - 1));
+        QVERIFY(csv.count("\"build 1\"") >= qsizetype(steps.size() - 1));
+        QVERIFY(csv.contains(QByteArray::number(*steps[steps.size() - 2].joints[0].measures.pinch, 'g', 8)));
+        const QJsonObject json = QJsonDocument::fromJson(chart->json()).object();
+        QCOMPARE(json.value(QStringLiteral("measure")).toString(), QStringLiteral("pinch"));
+        QCOMPARE(json.value(QStringLiteral("curves")).toArray().size(), 3);
+        // pressed on, it goes there
+        auto* view = w_->find<QChartView>(QStringLiteral("chartView"));
+        QTest::qWait(100);
+        QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, chart->pointOf(90, 0.7).toPoint());
+        QVERIFY2(std::abs(session_->degrees() - 90) <= 1, qPrintable(QString::number(session_->degrees())));
+        // it follows to another motion
+        session_->setPose(w_->motion("right-knee-flex"), 30);
+        QVERIFY(
+            w_->find<QLabel>(QStringLiteral("chartTitle"))->text().contains(QStringLiteral("right knee")));
+        for (const char* name : {"chart.png", "chart.svg"}) {
+            const QString path = w_->folder.filePath(QLatin1String(name));
+            QVERIFY(chart->savePicture(path));
+            QVERIFY(QFileInfo(path).size() > 2000);
+        }
+        QVERIFY(!chart->savePicture(QStringLiteral("/nowhere/at/all.png")));
+        chart->close();
+    }
+
+    // A finding that is another sign of an open defect.
+    void mergedWithAnOpenDefect() {
+        const auto& findings = session_->run()->findings;
+        int second = -1;
+        for (int f = 1; f < int(findings.size()) && second < 0; ++f)
+            if (findings[std::size_t(f)].joint != findings[0].joint)
+                second = f;
+        QVERIFY(second > 0);
+        session_->logDefect(0, "{}", {});
+        QCOMPARE(session_->defects().size(), 1);
+        const qint64 id = session_->defects().front().id;
+        session_->showFinding(second);
+        QVERIFY(w_->arrived());
+        QTest::qWait(50);
+        QCOMPARE(session_->defectOf(second), qint64(0));
+        QWidget* card = w_->find<QWidget>(QStringLiteral("finding-%1").arg(second));
+        QMenu* menu = card->findChild<QPushButton*>(QStringLiteral("merge"))->menu();
+        emit menu->aboutToShow();
+        QVERIFY(menu->actions().size() == 1 &&
+                menu->actions().front()->text().startsWith(QString::number(id)));
+        menu->actions().front()->trigger();
+        QCOMPARE(session_->defectOf(second), id);
+        QCOMPARE(session_->defects().size(), 1);
+        const auto history = session_->log()->history(id);
+        QCOMPARE(history->back().field, QStringLiteral("same fault"));
+        session_->undoStack().undo();
+        QCOMPARE(session_->defectOf(second), qint64(0));
+        session_->undoStack().redo();
+        QCOMPARE(session_->defectOf(second), id);
+        // and it is still known in the next build's run
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
+        QCOMPARE(session_->defectOf(second), id);
+    }
+
+    // What was chosen for one character does not stay in force, unseen, for the next.
+    void anotherCharacterStartsWithAllStrips() {
+        auto* joint = w_->find<QComboBox>(QStringLiteral("stripJoint"));
+        const int all = rows();
+        joint->setCurrentIndex(5);
+        QVERIFY(rows() < all);
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
+        QCOMPARE(joint->currentIndex(), 0);
+        QCOMPARE(model_->filter().joint, -1);
+        QVERIFY2(rows() > all / 2, qPrintable(QString::number(rows())));
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
+        QCOMPARE(rows(), all);
+    }
+
+    // A run that is stopped half way keeps what it has, and goes on from there.
+    void stoppedHalfWay() {
+        QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
+        session_->setMethod(Skinning::DualQuaternion);
+        int told = 0;
+        const auto there = connect(session_, &Session::motionMeasured, this, [&] {
+            if (++told == 10)
+                QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("stop")), Qt::LeftButton);
+        });
+        QVERIFY(QTest::qWaitFor([&] { return !session_->jobs().busy(); }, 60000));
+        disconnect(there);
+        QVERIFY(session_->run()->cancelled);
+        QVERIFY(w_->find<QLabel>(QStringLiteral("planCost"))->text().contains(QStringLiteral("stopped")));
+        session_->runAgain();
+        QVERIFY(w_->finished());
+        QVERIFY(!session_->run()->cancelled);
+        session_->setMethod(Skinning::Linear);
+        QVERIFY(w_->finished());
+    }
+};
+
+QTEST_MAIN(TestReviewCompared)
+#include "test_review_compared.moc"

@@ -1,0 +1,108 @@
+#pragma once
+// The real window on demo data, for tests that press, type and drag in it.
+#include "app/main_window.h"
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTest>
+
+namespace hobble::test {
+
+class TestWindow {
+public:
+    /// `name` keeps settings and caches of one test away from another's; they start empty.
+    explicit TestWindow(const QString& name) {
+        QStandardPaths::setTestModeEnabled(true);
+        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
+        QCoreApplication::setApplicationName(name);
+        QSettings().clear();
+        QFile::remove(Session::limitsPath());
+        QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
+        Theme::apply(false);
+        session = std::make_unique<Session>();
+        window = std::make_unique<MainWindow>(session.get());
+        window->show();
+        if (!QTest::qWaitForWindowExposed(window.get()))
+            qFatal("the window does not come up");
+        QApplication::setActiveWindow(window.get());
+    }
+    ~TestWindow() {
+        window.reset();
+        session.reset();
+    }
+
+    bool openAndRun(const QString& path) {
+        session->openFile(path);
+        return finished() && arrived();
+    }
+    bool finished() const {
+        return QTest::qWaitFor([this] { return session->run() && !session->jobs().busy(); }, 60000);
+    }
+    bool arrived() const {
+        return QTest::qWaitFor(
+            [this] {
+                const auto f = session->frame();
+                return f && f->motion == session->motion() && f->degrees == session->degrees();
+            },
+            5000);
+    }
+    bool detailed() const {
+        return arrived() && QTest::qWaitFor(
+                                [this] {
+                                    const auto d = session->detail();
+                                    return d && d->frame->degrees == session->degrees() &&
+                                           d->kind == session->wish().values;
+                                },
+                                10000);
+    }
+    int motion(const char* id) const {
+        for (std::size_t m = 0; m < session->plan().motions.size(); ++m)
+            if (session->plan().motions[m].id == id)
+                return static_cast<int>(m);
+        qFatal("no motion %s", id);
+    }
+    template <class W> W* find(const QString& name) const {
+        W* found = window->findChild<W*>(name);
+        if (!found)
+            qFatal("there is no %s", qPrintable(name));
+        return found;
+    }
+    /// Opens a button's menu, as pressing it would, and chooses an entry by its words.
+    void choose(const QString& button, const QString& words) const {
+        QMenu* menu = find<QPushButton>(button)->menu();
+        emit menu->aboutToShow();
+        for (QAction* a : menu->actions())
+            if (a->text() == words)
+                return a->trigger();
+        qFatal("there is no %s under %s", qPrintable(words), qPrintable(button));
+    }
+    /// Types into the command box and takes what it offers.
+    void command(const QString& words) const {
+        auto* box = find<QLineEdit>(QStringLiteral("command"));
+        QTest::keyClick(window.get(), Qt::Key_K, Qt::ControlModifier);
+        QTest::keyClicks(box, words);
+        QTest::keyClick(box, Qt::Key_Return);
+        QTest::qWait(20);
+    }
+    static QStringList wordsOf(const QWidget* w) {
+        QStringList out;
+        for (const QLabel* l : w->findChildren<QLabel*>())
+            if (l->isVisible() && !l->text().isEmpty())
+                out << l->text();
+        return out;
+    }
+
+    QTemporaryDir folder;
+    std::unique_ptr<Session> session;
+    std::unique_ptr<MainWindow> window;
+};
+
+} // namespace hobble::test
