@@ -1,8 +1,8 @@
 // hobble-detection DATA-FOLDER RECIPES.json …: plants every recipe of the sets, runs and inspects each build,
 // and scores what was found. With --markdown FILE writes the summary of docs/detection.md.
 #include "core/run/run.h"
+#include "io/character_read.h"
 #include "io/file_write.h"
-#include "io/gltf_read.h"
 #include "io/run_json.h"
 #include "plant/score.h"
 
@@ -80,7 +80,7 @@ int main(int argc, char** argv) {
             if (!only.empty() && r.name != only)
                 continue;
             if (!clean.count(r.character)) {
-                auto c = readGltf(folder + "/" + r.character + ".glb");
+                auto c = readCharacter(folder + "/" + r.character + ".glb");
                 if (!c) {
                     std::fprintf(stderr, "%s\n", c.error().c_str());
                     return 1;

@@ -1,6 +1,6 @@
 #include "subjects.h"
 
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 
 #include <cmath>
 #include <map>
@@ -9,7 +9,7 @@ namespace hobble::bench {
 
 namespace {
 
-Character demo() { return std::move(readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb").value()); }
+Character demo() { return std::move(readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb").value()); }
 
 // Halves every edge that is longer than any of the wanted number would have to be: the longest of a triangle
 // together with its neighbours', so that no T-junction is left. Weights are averaged and kept to four.

@@ -1,7 +1,7 @@
 // hobble-make-demo-log DATA OUT.sqlite: a production log of the postmaster's story, with a made-up roster,
 // the runs of builds 1 to 3, and defects in every state. Paths in it are relative to the project.
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/plan_json.h"
 #include "log/finding_defect.h"
 #include "log/production_log.h"
@@ -121,7 +121,7 @@ int main(int argc, char** argv) {
     for (int b = 0; b < 3; ++b) {
         const std::string relative = "builds/" + std::to_string(b + 1) + "/badger-postmaster.glb";
         const Subject s =
-            prepareSubject(std::make_shared<const Character>(must(readGltf(data + "/" + relative))));
+            prepareSubject(std::make_shared<const Character>(must(readCharacter(data + "/" + relative))));
         const Plan plan = defaultPlan(*s.character, s.roles);
         const RunResult run = runPlan(s, plan);
         const Build build =

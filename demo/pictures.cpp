@@ -2,7 +2,7 @@
 // its clip.
 #include "core/deform/deformer.h"
 #include "core/pose/clip_pose.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "picture.h"
 
 #include <QPainter>
@@ -21,7 +21,7 @@ struct Sheet {
 };
 
 bool draw(const std::string& data, const std::string& folder, const Sheet& sheet) {
-    auto c = readGltf(data + "/" + sheet.name + ".glb");
+    auto c = readCharacter(data + "/" + sheet.name + ".glb");
     if (!c) {
         std::fprintf(stderr, "%s\n", c.error().c_str());
         return false;

@@ -1,6 +1,6 @@
 // hobble-plant: takes a character and a recipe, writes the faulty build and the truth about it.
+#include "io/character_read.h"
 #include "io/file_write.h"
-#include "io/gltf_read.h"
 #include "io/gltf_write.h"
 #include "plant/plant.h"
 
@@ -23,7 +23,7 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "hobble-plant: %s\n", message.c_str());
         return 1;
     };
-    auto c = readGltf(file);
+    auto c = readCharacter(file);
     if (!c)
         return fail(c.error());
     const auto recipes = demo::readRecipes(recipePath);

@@ -1,7 +1,7 @@
 // hobble-cli: the same job without a screen. The contract is docs/cli.md.
 #include "core/run/run.h"
+#include "io/character_read.h"
 #include "io/file_write.h"
-#include "io/gltf_read.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
 #include "io/mesh_write.h"
@@ -221,7 +221,7 @@ int main(int argc, char** argv) {
         auto written = writeFile(o.out, limitsToJson(Limits::standard()));
         return written ? Clean : fail(BadUse, written.error());
     }
-    auto character = readGltf(o.file);
+    auto character = readCharacter(o.file);
     if (!character)
         return fail(Unreadable, character.error());
     if (!o.quiet && !doInspect->parsed())

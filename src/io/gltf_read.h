@@ -1,10 +1,11 @@
 #pragma once
-// glTF 2.0 (.glb, .gltf) → Character. Fails with a message naming the file and the cause; never aborts.
-#include "core/character/character.h"
-#include "core/result.h"
+// glTF 2.0 (.glb, .gltf) → Character. Throws Refused and Stopped (io/scene.h); readCharacter is what others
+// call.
+#include "io/scene.h"
 
 namespace hobble {
 
-Result<Character> readGltf(const std::string& path);
+/// `path` is where the file's own references are looked for.
+Character readGltfBytes(const std::string& path, const std::string& bytes, const Progress& progress = {});
 
 } // namespace hobble

@@ -1,6 +1,6 @@
 // The command line as a gate uses it: files in, files and exit status out. Posing is checked against an
 // independent reading of the file and its own matrices.
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/gltf_write.h"
 
 #include <QFile>
@@ -253,7 +253,7 @@ private slots:
         const QString file = path("posed.") + ending;
         // The reader by hand knows skinning, and nothing that follows by itself.
         const QString plain = path("plain.glb");
-        auto bare = hobble::readGltf(demo_.toStdString());
+        auto bare = hobble::readCharacter(demo_.toStdString());
         QVERIFY(bare);
         bare->drivers.clear();
         QVERIFY(hobble::writeGlb(*bare, plain.toStdString()));

@@ -1,6 +1,6 @@
 // The plan turns every joint the way a body turns: checked by where the next joint goes.
 #include "core/character/body.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/plan_json.h"
 #include "support/tube.h"
 
@@ -34,7 +34,7 @@ class TestDefaultPlan : public QObject {
 
 private slots:
     void initTestCase() {
-        auto c = readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+        auto c = readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
         QVERIFY2(c, c ? "" : c.error().c_str());
         badger_ = std::move(*c);
         plan_ = defaultPlan(badger_, guessRoles(badger_));

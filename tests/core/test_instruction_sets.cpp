@@ -4,7 +4,7 @@
 #include "core/measure/contact_vector.h"
 #include "core/measure/region.h"
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -36,7 +36,7 @@ class TestInstructionSets : public QObject {
 
 private slots:
     void initTestCase() {
-        badger_ = subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        badger_ = subjectOf(*readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
         pose_ = Pose::neutral(badger_.character->skeleton);
         std::mt19937 random(7);
         std::uniform_real_distribution<double> angle(-40, 40);

@@ -1,7 +1,7 @@
 // The same findings found again: on a build put in another order, meshed anew, or standing elsewhere.
 #include "core/judge/matching.h"
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -21,7 +21,7 @@ class TestMatching : public QObject {
         return out;
     }
 
-    static Character badger() { return *readGltf(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"); }
+    static Character badger() { return *readCharacter(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"); }
 
     // The vertices of every part in another order.
     static Character reordered(const Character& c) {

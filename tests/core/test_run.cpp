@@ -1,5 +1,5 @@
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/run_json.h"
 #include "support/tube.h"
 
@@ -13,9 +13,9 @@ using namespace hobble::test;
 class TestRun : public QObject {
     Q_OBJECT
 
-    static Subject badger() { return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb")); }
+    static Subject badger() { return subjectOf(*readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb")); }
     static Subject firstBuild() {
-        return subjectOf(*readGltf(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
+        return subjectOf(*readCharacter(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
     }
 
 private slots:

@@ -1,7 +1,7 @@
 // The shipped cast: complete, clean, within its size, and the same on both sides.
 #include "core/pose/clip_pose.h"
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 
 #include <QFileInfo>
 #include <QTest>
@@ -13,7 +13,7 @@ class TestCast : public QObject {
     Q_OBJECT
 
     static Character open(const std::string& name) {
-        auto c = readGltf(HOBBLE_DEMO_DIR "/" + name + ".glb");
+        auto c = readCharacter(HOBBLE_DEMO_DIR "/" + name + ".glb");
         if (!c)
             qFatal("%s", c.error().c_str());
         return std::move(*c);
@@ -115,7 +115,7 @@ private slots:
 
     // Build 3 is told from build 2 by its faults, not by the order of its vertices.
     void buildThreeIsReordered() {
-        auto three = readGltf(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb");
+        auto three = readCharacter(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb");
         QVERIFY(three);
         const Character clean = open("badger-postmaster");
         QCOMPARE(three->vertexCount(), clean.vertexCount());

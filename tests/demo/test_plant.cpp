@@ -1,6 +1,6 @@
 // A clean build and its planted twin differ only where the truth says; recipes repeat; scores count what they
 // should.
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "plant/score.h"
 
 #include <QTest>
@@ -33,7 +33,7 @@ class TestPlant : public QObject {
 
 private slots:
     void initTestCase() {
-        auto c = readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+        auto c = readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
         QVERIFY2(c, c ? "" : c.error().c_str());
         clean_ = std::move(*c);
     }

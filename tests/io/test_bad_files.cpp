@@ -1,7 +1,7 @@
 // Broken files are refused with a message that names the file and the cause, or opened; never a crash, a hang
 // or a number that is not finite. Built with the sanitizers too (preset "sanitize").
 #include "core/run/run.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/plan_json.h"
 #include "support/gltf_builder.h"
 #include "support/tube.h"
@@ -23,7 +23,7 @@ class TestBadFiles : public QObject {
     Result<Character> open(const std::string& content, const char* name = "broken.glb") {
         const std::string path = folder_.filePath(QString::fromLatin1(name)).toStdString();
         GltfBuilder::save(path, content);
-        return readGltf(path);
+        return readCharacter(path);
     }
 
     // `words` must be in the message, and the file's name as well.
@@ -36,8 +36,8 @@ class TestBadFiles : public QObject {
 
 private slots:
     void unreadable() {
-        QVERIFY(readGltf("/nowhere/at all.glb").error().find("no such file") != std::string::npos);
-        QVERIFY(readGltf(folder_.path().toStdString()).error().find("folder") != std::string::npos);
+        QVERIFY(readCharacter("/nowhere/at all.glb").error().find("no such file") != std::string::npos);
+        QVERIFY(readCharacter(folder_.path().toStdString()).error().find("folder") != std::string::npos);
         refused("", "empty");
         refused("solid cube\n", "neither a .glb nor a .gltf");
         refused("gltF" + Bar().build().glb().substr(4), "neither");

@@ -3,8 +3,8 @@
 #include "core/deform/deformer.h"
 #include "core/pose/clip_pose.h"
 #include "io/bvh_write.h"
+#include "io/character_read.h"
 #include "io/drivers_json.h"
-#include "io/gltf_read.h"
 #include "io/gltf_write.h"
 #include "support/tube.h"
 
@@ -55,7 +55,7 @@ private slots:
         const Character c = driven();
         const std::string path = dir.filePath(QStringLiteral("driven.glb")).toStdString();
         QVERIFY(writeGlb(c, path));
-        const auto back = readGltf(path);
+        const auto back = readCharacter(path);
         QVERIFY2(back, back ? "" : back.error().c_str());
         QVERIFY2(back->notes.empty(), back->notes.empty() ? "" : back->notes[0].c_str());
         QCOMPARE(back->drivers.size(), std::size_t(1));

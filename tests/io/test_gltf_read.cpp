@@ -1,6 +1,6 @@
 // What a skinned glTF file may look like, each way read back against numbers known beforehand.
 #include "core/deform/deformer.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "support/gltf_builder.h"
 
 #include <QTemporaryDir>
@@ -18,7 +18,7 @@ class TestGltfRead : public QObject {
     Character open(const std::string& content, const char* name = "file.glb") {
         const std::string path = folder_.filePath(QString::fromLatin1(name)).toStdString();
         GltfBuilder::save(path, content);
-        auto c = readGltf(path);
+        auto c = readCharacter(path);
         if (!c)
             qWarning("%s", c.error().c_str());
         return c ? *c : Character{};

@@ -1,6 +1,6 @@
 // What is written reads back as it was; posed files hold the pose in the file's order.
 #include "core/deform/deformer.h"
-#include "io/gltf_read.h"
+#include "io/character_read.h"
 #include "io/gltf_write.h"
 #include "io/mesh_write.h"
 #include "support/tube.h"
@@ -23,7 +23,7 @@ private slots:
     void roundTrip() {
         const Character c = tube();
         QVERIFY(writeGlb(c, path("tube.glb")));
-        const auto back = readGltf(path("tube.glb"));
+        const auto back = readCharacter(path("tube.glb"));
         QVERIFY2(back, back.error().c_str());
         QCOMPARE(back->vertexCount(), c.vertexCount());
         QCOMPARE(back->triangles.size(), c.triangles.size());
@@ -45,7 +45,7 @@ private slots:
         QVERIFY(!writePosed(c, p, path("posed.stl")));
         QVERIFY(!writePosed(c, p, "/nowhere/posed.obj"));
 
-        const auto glb = readGltf(path("posed.glb"));
+        const auto glb = readCharacter(path("posed.glb"));
         QVERIFY2(glb, glb.error().c_str());
         for (std::size_t v = 0; v < p.size(); ++v)
             QVERIFY((glb->neutral[v] - p[v]).norm() < 1e-6f);

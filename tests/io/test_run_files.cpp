@@ -1,8 +1,8 @@
 // The files a run leaves for other programs and for people.
 #include "core/run/run.h"
+#include "io/character_read.h"
 #include "io/content_hash.h"
 #include "io/file_write.h"
-#include "io/gltf_read.h"
 #include "io/run_curves.h"
 #include "io/run_json.h"
 #include "io/run_report.h"
@@ -110,7 +110,7 @@ private slots:
     }
 
     void inspection() {
-        const Subject s = subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        const Subject s = subjectOf(*readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
         const auto j = nlohmann::json::parse(inspectToJson(s));
         std::size_t vertices = 0;
         for (const auto& p : j["parts"])
@@ -125,7 +125,7 @@ private slots:
     }
 
     void jointsInWords() {
-        const Subject s = subjectOf(*readGltf(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        const Subject s = subjectOf(*readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
         auto words = [&](const char* joint) {
             return QString::fromStdString(jointWords(s, s.character->skeleton.find(joint)));
         };

@@ -2,8 +2,8 @@
 
 #include "app/session/log_command.h"
 #include "core/judge/patches.h"
+#include "io/character_read.h"
 #include "io/file_write.h"
-#include "io/gltf_read.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
 #include "log/finding_defect.h"
@@ -61,7 +61,7 @@ void Session::openFile(const QString& path) {
     jobs_.cancel();
     jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()),
                 [this, path](JobControl&) -> std::function<void()> {
-                    auto character = readGltf(path.toStdString());
+                    auto character = readCharacter(path.toStdString());
                     if (!character)
                         return [this, message = character.error()] { fail(message); };
                     auto subject = std::make_shared<const Subject>(

@@ -16,6 +16,7 @@ struct Skeleton {
     std::vector<int> parent;             // -1 for a root
     std::vector<Transform> neutralLocal; // to the parent; for a root, to the world
     std::vector<Transform> neutralWorld; // the neutral pose: the one the skin was bound in
+    std::vector<Transform> restWorld;    // how the file leaves the joints; empty when it is not known
 
     int size() const { return static_cast<int>(name.size()); }
     /// Index of the joint of that name, -1 if there is none.

@@ -1,7 +1,8 @@
 #include "core/character/roles.h"
 
+#include "core/character/roles_by_shape.h"
+
 #include <algorithm>
-#include <cctype>
 #include <map>
 #include <set>
 
@@ -26,80 +27,6 @@ Side sideOf(const Words& words) {
             return Side::Right;
     }
     return Side::Middle;
-}
-
-// Compound spellings are taken apart into the words the rules know: "upperarm" → upper arm, "lshin" → l shin.
-void pushWord(Words& out, const std::string& word) {
-    static const std::map<std::string, Words> compounds{{"upperarm", {"upper", "arm"}},
-                                                        {"uparm", {"upper", "arm"}},
-                                                        {"lowerarm", {"lower", "arm"}},
-                                                        {"lowarm", {"lower", "arm"}},
-                                                        {"forearm", {"forearm"}},
-                                                        {"upperleg", {"upper", "leg"}},
-                                                        {"upleg", {"upper", "leg"}},
-                                                        {"lowerleg", {"lower", "leg"}},
-                                                        {"lowleg", {"lower", "leg"}},
-                                                        {"foreleg", {"fore", "leg"}},
-                                                        {"frontleg", {"front", "leg"}},
-                                                        {"hindleg", {"hind", "leg"}},
-                                                        {"backleg", {"hind", "leg"}},
-                                                        {"rearleg", {"hind", "leg"}},
-                                                        {"upperback", {"upper", "back"}},
-                                                        {"lowerback", {"lower", "back"}},
-                                                        {"upperchest", {"upper", "chest"}},
-                                                        {"lowerspine", {"lower", "spine"}},
-                                                        {"upperspine", {"upper", "spine"}},
-                                                        {"toebase", {"toe"}},
-                                                        {"eyelid", {"lid"}},
-                                                        {"eyebrow", {"brow"}},
-                                                        {"collarbone", {"clavicle"}},
-                                                        {"collar", {"clavicle"}},
-                                                        {"forefoot", {"fore", "foot"}},
-                                                        {"hindfoot", {"hind", "foot"}},
-                                                        {"forepaw", {"fore", "paw"}},
-                                                        {"hindpaw", {"hind", "paw"}},
-                                                        {"jawbone", {"jaw"}},
-                                                        {"tailbone", {"tail"}},
-                                                        {"armtwist", {"arm", "twist"}},
-                                                        {"handend", {"hand", "end"}},
-                                                        {"headend", {"head", "end"}},
-                                                        {"headtop", {"head", "top"}},
-                                                        {"toeend", {"toe", "end"}},
-                                                        {"lowerjaw", {"jaw"}},
-                                                        {"backbone", {"spine"}},
-                                                        {"shoulderblade", {"clavicle"}},
-                                                        {"thighbone", {"thigh"}},
-                                                        {"shinbone", {"shin"}},
-                                                        {"upperlip", {"lip"}},
-                                                        {"lowerlip", {"lip"}}};
-    if (auto it = compounds.find(word); it != compounds.end()) {
-        out.insert(out.end(), it->second.begin(), it->second.end());
-        return;
-    }
-    static const std::set<std::string> stems{
-        "arm",      "forearm",  "hand",   "leg",    "foot",  "toe",      "thigh",    "shin",
-        "calf",     "knee",     "elbow",  "wrist",  "ankle", "shoulder", "hip",      "clavicle",
-        "collar",   "thumb",    "index",  "finger", "eye",   "ear",      "upperarm", "lowerarm",
-        "upperleg", "lowerleg", "upleg",  "lowleg", "wing",  "paw",      "hock",     "lid",
-        "brow",     "eyelid",   "middle", "ring",   "pinky", "ulna"};
-    // "leftarm", "larm", "armleft": a side run together with a stem
-    for (const std::string& side :
-         {std::string("left"), std::string("right"), std::string("l"), std::string("r")}) {
-        if (word.size() > side.size() && word.compare(0, side.size(), side) == 0 &&
-            stems.count(word.substr(side.size()))) {
-            out.push_back(side);
-            pushWord(out, word.substr(side.size()));
-            return;
-        }
-        if (side.size() > 1 && word.size() > side.size() &&
-            word.compare(word.size() - side.size(), side.size(), side) == 0 &&
-            stems.count(word.substr(0, word.size() - side.size()))) {
-            pushWord(out, word.substr(0, word.size() - side.size()));
-            out.push_back(side);
-            return;
-        }
-    }
-    out.push_back(word);
 }
 
 // What a name may be, most likely first; the tree chooses between them.
@@ -207,8 +134,22 @@ public:
         chooseByTree();
         chainLimbs();
         markForeLimbs();
-        numberChains();
-        pairSides();
+        number();
+        askShape();
+        return std::move(out_);
+    }
+
+    /// After a person's corrections.
+    std::vector<JointRole> renumber(std::vector<JointRole> roles) {
+        out_ = std::move(roles);
+        for (int j = 0; j < sk_.size(); ++j)
+            words_[j] = wordsOf(sk_.name[j]);
+        for (JointRole& r : out_) {
+            r.digit = -1;
+            r.segment = 0;
+            r.mirror = -1;
+        }
+        number();
         return std::move(out_);
     }
 
@@ -232,6 +173,71 @@ private:
         for (int j = sk_.size() - 1; j > 0; --j)
             if (out_[j].movesSkin && sk_.parent[j] >= 0)
                 out_[sk_.parent[j]].movesSkin = true;
+    }
+
+    void number() {
+        numberChains();
+        pairSides();
+        pairByPlace();
+    }
+
+    // Where names say little, the shape of the skeleton is asked for what they leave open.
+    void askShape() {
+        int asked = 0, known = 0;
+        for (int j = 0; j < sk_.size(); ++j)
+            if (out_[j].movesSkin) {
+                ++asked;
+                known += out_[j].role != Role::Unknown && out_[j].role != Role::Root;
+            }
+        if (asked < 4 || known * 10 > asked * 4)
+            return;
+        std::vector<std::pair<int, int>> pairs;
+        for (int j = 0; j < sk_.size(); ++j)
+            if (out_[j].side == Side::Left && out_[j].mirror >= 0)
+                pairs.push_back({j, out_[j].mirror});
+        const std::vector<JointRole> shape = rolesByShape(c_, findMirrorPlane(c_, pairs));
+        for (int j = 0; j < sk_.size(); ++j) {
+            const JointRole& by = shape[j];
+            if (by.role == Role::Unknown || (out_[j].role != Role::Unknown && out_[j].role != Role::Root))
+                continue;
+            out_[j].role = by.role;
+            out_[j].fore = by.fore;
+            out_[j].confidence = by.confidence;
+            out_[j].basis = by.basis;
+        }
+        for (int j = 0; j < sk_.size(); ++j)
+            if (out_[j].side == Side::Middle && shape[j].side != Side::Middle)
+                out_[j].side = shape[j].side;
+        for (JointRole& r : out_) {
+            r.digit = -1;
+            r.segment = 0;
+            r.mirror = -1;
+        }
+        number();
+    }
+
+    // Joints with a side that no name pairs: what stands at the mirrored place and is the same.
+    void pairByPlace() {
+        std::vector<std::pair<int, int>> pairs;
+        bool open = false;
+        for (int j = 0; j < sk_.size(); ++j) {
+            if (out_[j].side == Side::Left && out_[j].mirror >= 0)
+                pairs.push_back({j, out_[j].mirror});
+            open |= out_[j].side != Side::Middle && out_[j].mirror < 0;
+        }
+        if (!open)
+            return;
+        const MirrorPlane plane = findMirrorPlane(c_, pairs);
+        if (!plane.found)
+            return;
+        for (int j = 0; j < sk_.size(); ++j) {
+            const int p = plane.partner[j];
+            if (out_[j].side == Side::Left && out_[j].mirror < 0 && p >= 0 && out_[p].side == Side::Right &&
+                out_[p].mirror < 0 && out_[p].role == out_[j].role) {
+                out_[j].mirror = p;
+                out_[p].mirror = j;
+            }
+        }
     }
 
     bool sameSide(int a, int b) const { return out_[a].side == out_[b].side; }
@@ -259,6 +265,8 @@ private:
         for (int j = 0; j < sk_.size(); ++j) {
             const auto c = candidates(words_[j], leaf_[j]);
             Role r = c.front();
+            out_[j].basis = r == Role::Unknown ? "" : c.size() > 1 ? "name and tree" : "name";
+            out_[j].confidence = r == Role::Unknown ? 0.f : c.size() > 1 ? 0.75f : 0.9f;
             if (c.size() > 1 && c[0] == Role::Shoulder && c[1] == Role::Collarbone)
                 r = descendantMayBe(j, Role::Shoulder) && ancestorWith(j, {Role::Collarbone}) < 0
                         ? Role::Collarbone
@@ -281,11 +289,41 @@ private:
             if (r == Role::Unknown && sk_.parent[j] >= 0) {
                 const Role above = out_[sk_.parent[j]].role;
                 if (above == Role::Thumb || above == Role::Finger || above == Role::Tail ||
-                    above == Role::Toe)
+                    above == Role::Toe) {
                     r = above;
+                    out_[j].basis = "name and tree";
+                }
             }
             out_[j].role = r;
+            if (r != Role::Unknown && out_[j].confidence == 0)
+                out_[j].confidence = 0.6f;
+            doubt(j);
         }
+    }
+
+    // A name that the tree speaks against is worth less: a knee below no hip, an elbow below a leg.
+    void doubt(int j) {
+        struct Expected {
+            Role role;
+            std::initializer_list<Role> above;
+        };
+        static const Expected all[] = {{Role::Elbow, {Role::Shoulder}},
+                                       {Role::Wrist, {Role::Elbow, Role::Shoulder}},
+                                       {Role::Knee, {Role::Hip}},
+                                       {Role::Ankle, {Role::Knee, Role::Hip}},
+                                       {Role::Finger, {Role::Wrist, Role::Palm, Role::Finger}},
+                                       {Role::Thumb, {Role::Wrist, Role::Palm, Role::Thumb}},
+                                       {Role::Head, {Role::Neck, Role::Spine}},
+                                       {Role::Jaw, {Role::Head}},
+                                       {Role::Eye, {Role::Head}}};
+        for (const Expected& e : all)
+            if (out_[j].role == e.role) {
+                bool fits = false;
+                for (int a = sk_.parent[j]; a >= 0 && !fits; a = sk_.parent[a])
+                    fits = std::find(e.above.begin(), e.above.end(), out_[a].role) != e.above.end();
+                if (!fits)
+                    out_[j].confidence = std::min(out_[j].confidence, 0.5f);
+            }
     }
 
     // A chain of one name, "front_leg_1 … 4" or "arm.1 … 3": the tree's order gives the roles.
@@ -373,39 +411,22 @@ private:
 
 } // namespace
 
-std::vector<std::string> wordsOf(const std::string& jointName) {
-    std::string name = jointName;
-    if (auto at = name.find_last_of(":|"); at != std::string::npos && at + 1 < name.size())
-        name = name.substr(at + 1);
-    Words out;
-    std::string word;
-    auto flush = [&] {
-        if (!word.empty())
-            pushWord(out, word);
-        word.clear();
-    };
-    for (std::size_t i = 0; i < name.size(); ++i) {
-        const auto c = static_cast<unsigned char>(name[i]);
-        if (c < 128 && !std::isalnum(c)) {
-            flush();
-            continue;
-        }
-        if (!word.empty()) {
-            const auto before = static_cast<unsigned char>(name[i - 1]);
-            const bool caseChange = std::isupper(c) && std::islower(before);
-            const bool acronymEnd = std::isupper(c) && std::isupper(before) && i + 1 < name.size() &&
-                                    std::islower(static_cast<unsigned char>(name[i + 1]));
-            const bool digitChange = (std::isdigit(c) != 0) != (std::isdigit(before) != 0);
-            if (caseChange || acronymEnd || digitChange)
-                flush();
-        }
-        word += c < 128 ? static_cast<char>(std::tolower(c)) : static_cast<char>(c);
-    }
-    flush();
-    return out;
-}
-
 std::vector<JointRole> guessRoles(const Character& character) { return Guess(character).make(); }
+
+void correctRoles(const Character& c, std::vector<JointRole>& roles,
+                  const std::map<std::string, RoleCorrection>& corrections) {
+    bool any = false;
+    for (int j = 0; j < c.skeleton.size(); ++j)
+        if (const auto it = corrections.find(c.skeleton.name[j]); it != corrections.end()) {
+            roles[j].role = it->second.role;
+            roles[j].side = it->second.side;
+            roles[j].confidence = 1;
+            roles[j].basis = "corrected";
+            any = true;
+        }
+    if (any)
+        roles = Guess(c).renumber(std::move(roles));
+}
 
 const char* nameOf(Role role) {
     static const char* names[] = {"unknown",  "root",    "pelvis",  "spine", "neck",   "head",   "jaw",

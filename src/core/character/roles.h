@@ -1,8 +1,11 @@
 #pragma once
 // What each joint is: its role and side, guessed from names and the tree. Names are taken apart into words; a
-// word may belong to several roles ("leg" is a thigh or a shin), and the tree decides.
+// word may belong to several roles ("leg" is a thigh or a shin), and the tree decides. Where names say
+// little, the tree and the places of the joints do (roles_by_shape.h).
 #include "core/character/character.h"
+#include "core/character/joint_words.h"
 
+#include <map>
 #include <optional>
 
 namespace hobble {
@@ -51,15 +54,27 @@ struct JointRole {
     int segment = 0;        // 0 is nearest the trunk, within a chain of the same role
     int mirror = -1;        // the joint of the other side; -1 when there is none
     bool movesSkin = false; // it, or something below it, carries skin
+    float confidence = 0;   // of role and side, 0 … 1; 1 where a person has said so
+    const char* basis = ""; // "name", "name and tree", "place", "corrected"; empty when nothing is known
 };
 
 std::vector<JointRole> guessRoles(const Character& character);
 
+/// What a person has said of one joint.
+struct RoleCorrection {
+    Role role = Role::Unknown;
+    Side side = Side::Middle;
+
+    bool operator==(const RoleCorrection&) const = default;
+};
+
+/// By joint name. Chains, digits and pairs are numbered anew after it; names that are not there are passed
+/// over.
+void correctRoles(const Character& character, std::vector<JointRole>& roles,
+                  const std::map<std::string, RoleCorrection>& corrections);
+
 const char* nameOf(Role role); // "shoulder"
 const char* nameOf(Side side); // "left", "right", "middle"
 std::optional<Role> roleCalled(const std::string& name);
-
-/// Words of a joint's name: split at case changes, digits and separators, lower case, namespaces dropped.
-std::vector<std::string> wordsOf(const std::string& jointName);
 
 } // namespace hobble

@@ -33,10 +33,16 @@ private:
     std::size_t count_ = 0;
 };
 
+inline std::string counted(std::size_t n, const char* one, const char* many) {
+    return n == 1 ? std::string("one ") + one : std::to_string(n) + " " + many;
+}
+
 template <class... A> std::string words(const char* format, A... args) {
-    char buffer[400];
-    std::snprintf(buffer, sizeof buffer, format, args...);
-    return buffer;
+    std::string out(static_cast<std::size_t>(std::max(0, std::snprintf(nullptr, 0, format, args...))) + 1,
+                    '\0');
+    std::snprintf(out.data(), out.size(), format, args...); // names are as long as they like
+    out.pop_back();
+    return out;
 }
 
 } // namespace hobble

@@ -1,6 +1,7 @@
 #pragma once
 // A character made ready to be measured: everything that depends on the neutral pose only, computed once.
 #include "core/character/body.h"
+#include "core/character/symmetry.h"
 #include "core/deform/weight_lanes.h"
 #include "core/measure/contact.h"
 #include "core/measure/cover.h"
@@ -8,6 +9,7 @@
 #include "core/measure/roughness.h"
 #include "core/measure/weight_islands.h"
 #include "core/measure/zone.h"
+#include "core/progress.h"
 
 #include <memory>
 
@@ -18,6 +20,7 @@ struct Subject {
     WeightLanes lanes;
     std::vector<JointRole> roles;
     BodyFrame body;
+    MirrorPlane mirror;
     Surface surface;
     std::vector<Vec3> neutral;      // per welded vertex
     std::vector<RestTriangle> rest; // per surface triangle
@@ -30,7 +33,10 @@ struct Subject {
     ContactSetup contact;
 };
 
-/// Zones are computed for all joints, in parallel. The result does not depend on the number of threads.
-Subject prepareSubject(std::shared_ptr<const Character> character);
+/// Zones are computed for all joints, in parallel. The result does not depend on the number of threads. Where
+/// the progress is stopped, what comes back is unfinished and of no use. `corrections` are what a person has
+/// said of joints, by name.
+Subject prepareSubject(std::shared_ptr<const Character> character, const Progress& progress = {},
+                       const std::map<std::string, RoleCorrection>& corrections = {});
 
 } // namespace hobble

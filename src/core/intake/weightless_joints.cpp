@@ -1,34 +1,7 @@
-// Joints that hold what they should not, or hold nothing.
+// Joints that are meant to hold skin and hold none.
 #include "core/intake/collect.h"
 
 namespace hobble {
-
-CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
-    const Character& c = *s.character;
-    CheckFindings out;
-    const auto children = c.skeleton.children();
-    for (int j = 0; j < c.skeleton.size(); ++j) {
-        if (s.roles[j].role != Role::End || !children[j].empty())
-            continue;
-        Places places(c);
-        double most = 0;
-        for (std::uint32_t v = 0; v < c.vertexCount(); ++v)
-            for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
-                if (c.weights.joint[i] == j && c.weights.weight[i] > 0.005f) {
-                    most = std::max<double>(most, c.weights.weight[i]);
-                    places.add(v);
-                }
-        if (!places.count())
-            continue;
-        const std::size_t n = places.count();
-        out.push_back(
-            {"weights on an end joint", 2, j, -1, places.take(), most,
-             words("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
-                   c.skeleton.name[j].c_str(), 100 * most),
-             "Hand these weights to the joint above it."});
-    }
-    return out;
-}
 
 CheckFindings checkWeightlessJoints(const Subject& s, const IntakeLimits&) {
     const Character& c = *s.character;

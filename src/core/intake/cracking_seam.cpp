@@ -1,0 +1,56 @@
+// Vertices that lie on one another and are weighted differently.
+#include "core/intake/collect.h"
+
+namespace hobble {
+
+CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
+    const Character& c = *s.character;
+    const Surface& f = s.surface;
+    Places places(c);
+    double worst = 0;
+    std::map<int, double> at;
+    for (std::size_t w = 0; w < f.vertexCount(); ++w) {
+        if (f.members.count(w) < 2)
+            continue;
+        std::map<int, std::pair<float, float>> range;
+        for (auto m = f.members.begin(w); m != f.members.end(w); ++m) {
+            std::map<int, float> own;
+            for (std::uint32_t i = c.weights.first[*m]; i < c.weights.first[*m + 1]; ++i)
+                own[c.weights.joint[i]] += c.weights.weight[i];
+            for (auto& [j, r] : range)
+                if (!own.count(j))
+                    r.first = 0;
+            for (const auto& [j, x] : own) {
+                auto [it, fresh] = range.try_emplace(j, m == f.members.begin(w) ? x : 0.f, x);
+                it->second = {std::min(it->second.first, x), std::max(it->second.second, x)};
+            }
+        }
+        double apart = 0;
+        int joint = -1;
+        for (const auto& [j, r] : range)
+            if (r.second - r.first > apart) {
+                apart = r.second - r.first;
+                joint = j;
+            }
+        if (apart < 0.01)
+            continue;
+        worst = std::max(worst, apart);
+        at[joint] += apart;
+        for (auto m = f.members.begin(w); m != f.members.end(w); ++m)
+            places.add(*m);
+    }
+    if (!places.count())
+        return {};
+    const int joint = std::max_element(at.begin(), at.end(), [](const auto& a, const auto& b) {
+                          return a.second < b.second;
+                      })->first;
+    const std::size_t n = places.count();
+    return {{"seam that cracks", worst > 0.1 ? 4 : 3, joint, -1, places.take(), worst,
+             words("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
+                   "cracks open there, "
+                   "most at %s.",
+                   n, 100 * worst, c.skeleton.name[joint].c_str()),
+             "Merge the vertices, or copy one side's weights to the other."}};
+}
+
+} // namespace hobble

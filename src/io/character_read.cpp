@@ -1,0 +1,201 @@
+#include "io/character_read.h"
+
+#include "core/character/body.h"
+#include "io/content_hash.h"
+#include "io/gltf_read.h"
+#include "io/import_scene.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <iterator>
+
+namespace hobble {
+
+namespace {
+
+constexpr const char* stoppedWord = "stopped";
+
+std::string suffixOf(const std::string& path) {
+    std::string s = std::filesystem::path(path).extension().string();
+    std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return std::tolower(c); });
+    return s.empty() ? s : s.substr(1);
+}
+
+bool isFormat(const CharacterFormat& f, const std::string& suffix) {
+    return std::find(f.suffixes.begin(), f.suffixes.end(), suffix) != f.suffixes.end();
+}
+
+std::string number(double x) {
+    char buffer[32];
+    std::snprintf(buffer, sizeof buffer, "%.3g", x);
+    return buffer;
+}
+
+const char* axisName(const Vec3d& up) {
+    int axis;
+    up.cwiseAbs().maxCoeff(&axis);
+    static const char* names[2][3] = {{"X", "Y", "Z"}, {"-X", "-Y", "-Z"}};
+    return names[up[axis] < 0][axis];
+}
+
+// The turn that brings one of the axes upright.
+Eigen::Matrix3d turnUp(const Vec3d& up) {
+    int axis;
+    up.cwiseAbs().maxCoeff(&axis);
+    Vec3d from = Vec3d::Zero();
+    from[axis] = up[axis] < 0 ? -1 : 1;
+    if (from == Vec3d::UnitY())
+        return Eigen::Matrix3d::Identity();
+    if (from == -Vec3d::UnitY())
+        return Eigen::AngleAxisd(M_PI, Vec3d::UnitX()).toRotationMatrix();
+    return Quat::FromTwoVectors(from, Vec3d::UnitY()).toRotationMatrix().array().round().matrix();
+}
+
+double heightAlong(const Character& c, const Vec3d& up) {
+    double low = 1e300, high = -1e300;
+    for (const Vec3& p : c.neutral) {
+        const double h = p.cast<double>().dot(up);
+        low = std::min(low, h);
+        high = std::max(high, h);
+    }
+    return high - low;
+}
+
+// Where the file does not say: metres if that makes a creature, else the unit that comes nearest to a man.
+std::pair<double, const char*> likelyUnit(double height) {
+    if (height >= 0.25 && height <= 6)
+        return {1, "metres"};
+    std::pair<double, const char*> best{1, "metres"};
+    double nearest = 1e300;
+    for (const auto& [metres, name] :
+         {std::pair(1.0, "metres"), {0.01, "centimetres"}, {0.0254, "inches"}, {0.001, "millimetres"}}) {
+        const double off = std::abs(std::log(height * metres / 1.7));
+        if (off < nearest) {
+            nearest = off;
+            best = {metres, name};
+        }
+    }
+    return best;
+}
+
+Character importCharacter(const std::string& path, const ReadSettings& settings) {
+    const Progress& progress = settings.progress;
+    ImportedScene imported = importScene(path, progress.within(0, 0.7));
+    std::vector<std::string> settled;
+    Eigen::Matrix3d turned = imported.turned.value_or(Eigen::Matrix3d::Identity());
+    double metres = imported.metresPerUnit.value_or(1);
+    if (settings.up >= 0) {
+        Vec3d up = Vec3d::Zero();
+        up[settings.up] = 1;
+        turned = turnUp(up);
+        settled.push_back(std::string("The axis ") + axisName(up) + " is taken as up, as asked.");
+    }
+    if (settings.metresPerUnit > 0) {
+        metres = settings.metresPerUnit;
+        settled.push_back("A unit is taken as " + number(metres) + " m, as asked.");
+    }
+    const bool askBody = settings.up < 0 && !imported.turned, askSize = settings.metresPerUnit <= 0 &&
+                                                                        !imported.metresPerUnit;
+    if (askBody || askSize) {
+        const Character asIs = characterOf(imported.scene, progress.within(0.7, 0.8));
+        Vec3d up = turned.transpose() * Vec3d::UnitY();
+        if (askBody) {
+            const BodyFrame body = bodyFrame(asIs, guessRoles(asIs));
+            up = body.up;
+            turned = turnUp(up);
+            settled.push_back(std::string("The file does not say which axis is up; ") + axisName(up) +
+                              " is taken, " + body.basis + ".");
+        }
+        if (askSize) {
+            const double height = heightAlong(asIs, up.normalized());
+            const auto [each, name] = likelyUnit(height);
+            metres = each;
+            settled.push_back("The file does not say its unit; at " + number(height) + " units high it is " +
+                              "taken as " + name + " (" + number(height * each) + " m).");
+        }
+    }
+    if (imported.metresPerUnit && settings.metresPerUnit <= 0)
+        settled.push_back("The file says that a unit is " + number(metres) + " m.");
+    if (imported.turned && settings.up < 0)
+        settled.push_back(std::string("The file says that ") +
+                          axisName(imported.turned->transpose() * Vec3d::UnitY()) + " is up.");
+    settle(imported.scene, metres, turned);
+    Character out = characterOf(std::move(imported.scene), progress.within(0.8, 1));
+    out.notes.insert(out.notes.end(), settled.begin(), settled.end());
+    if (!out.clips.empty() &&
+        std::any_of(out.parts.begin(), out.parts.end(), [](const Part& p) { return !p.targets.empty(); }))
+        out.notes.push_back("Shape targets keep their shapes but not their animation.");
+    return out;
+}
+
+} // namespace
+
+const std::vector<CharacterFormat>& characterFormats() {
+    static const std::vector<CharacterFormat> all{
+        {"glTF", {"glb", "gltf"}}, {"FBX", {"fbx"}}, {"COLLADA", {"dae"}}, {"X", {"x"}},
+        {"B3D", {"b3d"}},          {"MD5", {"md5mesh"}}, {"SMD", {"smd"}}};
+    return all;
+}
+
+bool wasStopped(const Result<Character>& result) { return result.error() == stoppedWord; }
+
+Result<Character> readCharacter(const std::string& path, const ReadSettings& settings) {
+    auto refuse = [&](const std::string& cause) { return Error{"Cannot open " + path + ": " + cause + "."}; };
+    std::error_code ec;
+    if (!std::filesystem::exists(path, ec))
+        return refuse("there is no such file");
+    if (std::filesystem::is_directory(path, ec))
+        return refuse("it is a folder");
+    std::ifstream in(path, std::ios::binary);
+    if (!in)
+        return refuse("it may not be read");
+    std::string bytes;
+    const auto size = std::filesystem::file_size(path, ec);
+    if (!ec)
+        bytes.reserve(size);
+    for (char chunk[1 << 16]; in.read(chunk, sizeof chunk) || in.gcount() > 0;) {
+        bytes.append(chunk, static_cast<std::size_t>(in.gcount()));
+        if (settings.progress.stopped())
+            return Error{stoppedWord};
+    }
+    if (bytes.empty())
+        return refuse("it is empty");
+
+    const std::string suffix = suffixOf(path);
+    const auto& formats = characterFormats();
+    const auto format = std::find_if(formats.begin(), formats.end(),
+                                     [&](const CharacterFormat& f) { return isFormat(f, suffix); });
+    const bool gltf = bytes.compare(0, 4, "glTF") == 0 || format == formats.begin() ||
+                      (format == formats.end() && bytes[0] == '{');
+    if (!gltf && format == formats.end()) {
+        std::string names;
+        for (std::size_t i = 0; i < formats.size(); ++i)
+            names += (i == 0 ? "" : i + 1 == formats.size() ? " and " : ", ") + formats[i].name;
+        return refuse("Hobble opens " + names + " files, and it is none of these");
+    }
+    try {
+        Character out;
+        if (gltf) {
+            out = readGltfBytes(path, bytes, settings.progress);
+        } else {
+            ContentHash hash;
+            hash.add(bytes);
+            bytes = {};
+            out = importCharacter(path, settings);
+            out.hash = hash.hex();
+        }
+        out.source = path;
+        out.name = std::filesystem::path(path).stem().string();
+        return out;
+    } catch (const Refused& r) {
+        return refuse(r.cause);
+    } catch (const Stopped&) {
+        return Error{stoppedWord};
+    } catch (const std::bad_alloc&) {
+        return refuse("it needs more memory than there is");
+    }
+}
+
+} // namespace hobble

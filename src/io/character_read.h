@@ -1,0 +1,31 @@
+#pragma once
+// A character out of any file Hobble opens: glTF by itself, other formats through the importer library. Fails
+// with a message naming the file and the cause; never aborts.
+#include "core/character/character.h"
+#include "core/progress.h"
+#include "core/result.h"
+
+#include <vector>
+
+namespace hobble {
+
+struct ReadSettings {
+    double metresPerUnit = 0; // 0: as the file says, or as the size of the character suggests
+    int up = -1;              // axis that is up: 0, 1, 2; -1: as the file says, or as the body stands
+    Progress progress;
+};
+
+/// What opened: for glTF unit and axes are fixed by the format; for others the notes tell how they were
+/// settled. The error is "stopped" (wasStopped) when the progress asked for it.
+Result<Character> readCharacter(const std::string& path, const ReadSettings& settings = {});
+
+bool wasStopped(const Result<Character>& result);
+
+/// The formats that are tested: suffixes as in file names, without the dot.
+struct CharacterFormat {
+    std::string name;
+    std::vector<std::string> suffixes;
+};
+const std::vector<CharacterFormat>& characterFormats();
+
+} // namespace hobble

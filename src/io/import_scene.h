@@ -1,0 +1,20 @@
+#pragma once
+// Any format the importer library reads with a skeleton → Scene. Throws Refused and Stopped (io/scene.h).
+#include "io/scene.h"
+
+#include <optional>
+
+namespace hobble {
+
+struct ImportedScene {
+    Scene scene;                          // in the file's own unit and axes
+    std::optional<double> metresPerUnit;  // as the file says
+    std::optional<Eigen::Matrix3d> turned; // the file's axes → Y up, Z forward, as the file says
+};
+
+ImportedScene importScene(const std::string& path, const Progress& progress);
+
+/// Scales every length, and turns the whole.
+void settle(Scene& scene, double metresPerUnit, const Eigen::Matrix3d& turned);
+
+} // namespace hobble
