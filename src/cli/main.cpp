@@ -2,9 +2,11 @@
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
+#include "io/intake_limits_json.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
 #include "io/mesh_write.h"
+#include "io/naming_json.h"
 #include "io/plan_json.h"
 #include "io/run_json.h"
 #include "io/run_report.h"
@@ -29,7 +31,7 @@ int fail(int code, const std::string& message) {
 }
 
 struct Options {
-    std::string file, out, plan, limits, cache, method = "linear", json, csv, html, log;
+    std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, log;
     bool asJson = false, quiet = false;
     int failAt = 0, threads = 0;
     std::vector<std::string> sets;
@@ -40,8 +42,15 @@ std::string column(const std::string& text, std::size_t width) {
 }
 
 int inspect(const Subject& s, const Options& o) {
+    IntakeLimits limits;
+    if (!o.limits.empty()) {
+        auto given = readIntakeLimits(o.limits);
+        if (!given)
+            return fail(BadUse, given.error());
+        limits = std::move(*given);
+    }
     if (o.asJson) {
-        std::cout << inspectToJson(s);
+        std::cout << inspectToJson(s, limits);
         return Clean;
     }
     const Character& c = *s.character;
@@ -58,6 +67,28 @@ int inspect(const Subject& s, const Options& o) {
                     column(nameOf(s.roles[j].side), 7).c_str(), nameOf(s.roles[j].role));
     for (const std::string& note : c.notes)
         std::printf("  note: %s\n", note.c_str());
+    const CheckFindings findings = inspect(s, limits);
+    int worst = 0;
+    for (const CheckFinding& f : findings) {
+        std::printf("%d  %s %s\n", f.severity, f.sentence.c_str(), f.advice.c_str());
+        worst = std::max(worst, f.severity);
+    }
+    std::printf("score %d of 100, %zu findings of %zu checks\n", intakeScore(findings), findings.size(),
+                intakeChecks().size());
+    return o.failAt > 0 && worst >= o.failAt ? Findings : Clean;
+}
+
+// What the rules make of the names, to be corrected by hand and given back with --naming.
+int naming(const Subject& s, const Options& o) {
+    NamingProfile profile;
+    profile.name = s.character->name;
+    for (int j = 0; j < s.character->skeleton.size(); ++j) {
+        const std::string own = withoutNamespace(s.character->skeleton.name[j]);
+        profile.known.insert(own);
+        profile.corrections[own] = {s.roles[j].role, s.roles[j].side};
+    }
+    if (auto written = writeFile(o.out, namingToJson(profile)); !written)
+        return fail(BadUse, written.error());
     return Clean;
 }
 
@@ -184,11 +215,24 @@ int main(int argc, char** argv) {
     };
     auto command = [&](const char* name, const char* what) {
         CLI::App* sub = app.add_subcommand(name, what);
-        sub->add_option("FILE", o.file, "a .glb or .gltf file")->required();
+        sub->add_option("FILE", o.file, "a character: glTF, FBX, COLLADA, X, B3D, MD5 or SMD")->required();
+        sub->add_option("--naming", o.naming, "a naming profile: what the joints are");
+        sub->add_option("--unit", o.unit, "of a file that does not say, or says it wrongly")
+            ->check(CLI::IsMember({"m", "cm", "mm", "inch"}));
+        sub->add_option("--up", o.up, "the axis that is up in such a file")
+            ->check(CLI::IsMember({"x", "y", "z"}));
         return sub;
     };
-    CLI::App* doInspect = command("inspect", "parts, joints with role and side, influences");
+    CLI::App* doInspect =
+        command("inspect", "parts, joints with role and side, and what is unfit to be tested");
     doInspect->add_flag("--json", o.asJson, "as JSON on standard output");
+    doInspect->add_option("--limits", o.limits, "a file of Intake limits; without it the standard ones");
+    doInspect->add_option("--fail-at", o.failAt, "exit with 1 when a check is at least this severe")
+        ->check(CLI::Range(1, 4));
+    CLI::App* doNaming = command("naming", "write what each joint is taken for, to be corrected");
+    doNaming->add_option("--out", o.out, "naming.json")->required();
+    CLI::App* doIntakeLimits = app.add_subcommand("intake-limits", "write the standard limits of Intake");
+    doIntakeLimits->add_option("--out", o.out, "intake-limits.json")->required();
     CLI::App* doPlan = command("plan", "write the default plan for this character");
     doPlan->add_option("--out", o.out, "plan.json")->required();
     CLI::App* doLimits = app.add_subcommand("limits", "write the standard limits, to be edited");
@@ -221,13 +265,34 @@ int main(int argc, char** argv) {
         auto written = writeFile(o.out, limitsToJson(Limits::standard()));
         return written ? Clean : fail(BadUse, written.error());
     }
-    auto character = readCharacter(o.file);
+    if (doIntakeLimits->parsed()) {
+        auto written = writeFile(o.out, intakeLimitsToJson({}));
+        return written ? Clean : fail(BadUse, written.error());
+    }
+    ReadSettings settings;
+    const std::pair<const char*, double> units[] = {{"m", 1}, {"cm", 0.01}, {"mm", 0.001}, {"inch", 0.0254}};
+    for (const auto& [name, metres] : units)
+        if (o.unit == name)
+            settings.metresPerUnit = metres;
+    if (!o.up.empty())
+        settings.up = o.up[0] - 'x';
+    auto character = readCharacter(o.file, settings);
     if (!character)
         return fail(Unreadable, character.error());
     if (!o.quiet && !doInspect->parsed())
         for (const std::string& note : character->notes)
             std::fprintf(stderr, "note: %s\n", note.c_str());
-    const Subject subject = prepareSubject(std::make_shared<const Character>(std::move(*character)));
+    std::map<std::string, RoleCorrection> corrections;
+    if (!o.naming.empty()) {
+        const auto profile = readNaming(o.naming);
+        if (!profile)
+            return fail(BadUse, profile.error());
+        corrections = correctionsFor(*profile, character->skeleton);
+    }
+    const Subject subject =
+        prepareSubject(std::make_shared<const Character>(std::move(*character)), {}, corrections);
+    if (doNaming->parsed())
+        return naming(subject, o);
     if (doInspect->parsed())
         return inspect(subject, o);
     if (doPlan->parsed())

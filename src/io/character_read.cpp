@@ -96,8 +96,8 @@ Character importCharacter(const std::string& path, const ReadSettings& settings)
         metres = settings.metresPerUnit;
         settled.push_back("A unit is taken as " + number(metres) + " m, as asked.");
     }
-    const bool askBody = settings.up < 0 && !imported.turned, askSize = settings.metresPerUnit <= 0 &&
-                                                                        !imported.metresPerUnit;
+    const bool askBody = settings.up < 0 && !imported.turned,
+               askSize = settings.metresPerUnit <= 0 && !imported.metresPerUnit;
     if (askBody || askSize) {
         const Character asIs = characterOf(imported.scene, progress.within(0.7, 0.8));
         Vec3d up = turned.transpose() * Vec3d::UnitY();
@@ -134,7 +134,7 @@ Character importCharacter(const std::string& path, const ReadSettings& settings)
 
 const std::vector<CharacterFormat>& characterFormats() {
     static const std::vector<CharacterFormat> all{
-        {"glTF", {"glb", "gltf"}}, {"FBX", {"fbx"}}, {"COLLADA", {"dae"}}, {"X", {"x"}},
+        {"glTF", {"glb", "gltf"}}, {"FBX", {"fbx"}},     {"COLLADA", {"dae"}}, {"X", {"x"}},
         {"B3D", {"b3d"}},          {"MD5", {"md5mesh"}}, {"SMD", {"smd"}}};
     return all;
 }

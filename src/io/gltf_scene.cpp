@@ -135,8 +135,7 @@ private:
         for (std::size_t s = 0; s < model_.skins.size(); ++s) {
             const auto& from = model_.skins[s];
             const std::string label = "inverse bind matrices of skin " + std::to_string(s);
-            SceneSkin skin{from.joints,
-                           std::vector<Transform>(from.joints.size(), Transform::Identity()),
+            SceneSkin skin{from.joints, std::vector<Transform>(from.joints.size(), Transform::Identity()),
                            from.inverseBindMatrices >= 0, -1};
             if (skin.given) {
                 const auto m = orRefuse(readFloats(model_, from.inverseBindMatrices, 16, label));
@@ -198,8 +197,7 @@ private:
             note("Part '" + part.name + "' has a primitive without positions, which is left out.");
             return;
         }
-        const auto [known, fresh] =
-            seen.try_emplace({positions, attribute("WEIGHTS_0")}, part.blocks.size());
+        const auto [known, fresh] = seen.try_emplace({positions, attribute("WEIGHTS_0")}, part.blocks.size());
         if (fresh) {
             SceneBlock block;
             const auto xyz = orRefuse(readFloats(model_, positions, 3, "positions of '" + part.name + "'"));

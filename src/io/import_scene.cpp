@@ -110,9 +110,7 @@ private:
     }
 
     // A node that only places the skeleton in the scene: the top, or one that holds nothing but it.
-    bool isHolder(int n) const {
-        return nodes_[n]->mNumChildren == 1 && out_.nodes[n].parent <= 0;
-    }
+    bool isHolder(int n) const { return nodes_[n]->mNumChildren == 1 && out_.nodes[n].parent <= 0; }
 
     bool isCameraOrLight(const aiString& name) const {
         for (unsigned i = 0; i < from_.mNumCameras; ++i)
@@ -267,8 +265,8 @@ private:
             for (unsigned k = 0; k < 3; ++k)
                 if (face.mIndices[k] >= count)
                     throw Refused{"part '" + part.name + "' has a triangle with a vertex it does not have"};
-            triangles.push_back({vertexOf[face.mIndices[0]], vertexOf[face.mIndices[1]],
-                                 vertexOf[face.mIndices[2]]});
+            triangles.push_back(
+                {vertexOf[face.mIndices[0]], vertexOf[face.mIndices[1]], vertexOf[face.mIndices[2]]});
         }
         part.triangles.push_back({part.blocks.size(), std::move(triangles)});
         part.blocks.push_back(std::move(block));
@@ -317,11 +315,10 @@ private:
                                              channel.mNumPositionKeys, perSecond, vector)});
             if (channel.mNumRotationKeys)
                 clip.channels.push_back(
-                    {node->second,
-                     channelOf(ClipChannel::Path::Rotation, channel.mRotationKeys, channel.mNumRotationKeys,
-                               perSecond, [](const aiQuaternion& q) {
-                                   return std::array<float, 4>{q.x, q.y, q.z, q.w};
-                               })});
+                    {node->second, channelOf(ClipChannel::Path::Rotation, channel.mRotationKeys,
+                                             channel.mNumRotationKeys, perSecond, [](const aiQuaternion& q) {
+                                                 return std::array<float, 4>{q.x, q.y, q.z, q.w};
+                                             })});
             if (channel.mNumScalingKeys > 1)
                 clip.channels.push_back(
                     {node->second, channelOf(ClipChannel::Path::Scale, channel.mScalingKeys,
@@ -356,8 +353,8 @@ void readFbxSettings(const aiScene& from, ImportedScene& out) {
         if (std::isfinite(factor) && factor > 0)
             out.metresPerUnit = factor / 100;
     Eigen::Matrix3d turned = Eigen::Matrix3d::Zero();
-    const char* keys[][2] = {{"CoordAxis", "CoordAxisSign"}, {"UpAxis", "UpAxisSign"},
-                             {"FrontAxis", "FrontAxisSign"}};
+    const char* keys[][2] = {
+        {"CoordAxis", "CoordAxisSign"}, {"UpAxis", "UpAxisSign"}, {"FrontAxis", "FrontAxisSign"}};
     for (int row = 0; row < 3; ++row) {
         const auto axis = wholeNumber(*from.mMetaData, keys[row][0]);
         const auto sign = wholeNumber(*from.mMetaData, keys[row][1]);
@@ -369,8 +366,8 @@ void readFbxSettings(const aiScene& from, ImportedScene& out) {
         out.turned = turned;
 }
 
-// COLLADA 1.4, <asset>: <unit meter="…"> and <up_axis>. Read from the text, because the importer library
-// hides them in the top node's transform, where they cannot be told from what a person put there.
+// COLLADA 1.4, <asset>: <unit meter="…"> and <up_axis>. Read from the text: the importer library hides the
+// unit in the top node's transform, where it cannot be told from what a person put there.
 void readColladaAsset(const std::string& path, ImportedScene& out) {
     const auto text = readFile(path);
     if (!text)
@@ -380,8 +377,10 @@ void readColladaAsset(const std::string& path, ImportedScene& out) {
         const auto end = text->find('>', unit), meter = text->find("meter=\"", unit);
         if (meter < end) {
             const double x = std::strtod(text->c_str() + meter + 7, nullptr);
-            if (std::isfinite(x) && x > 0)
+            if (std::isfinite(x) && x > 0) {
                 out.metresPerUnit = x;
+                out.scene.nodes[0].local.linear() /= x; // where the importer library has put it
+            }
         }
     }
     Eigen::Matrix3d turned = Eigen::Matrix3d::Identity();
@@ -416,7 +415,6 @@ ImportedScene importScene(const std::string& path, const Progress& progress) {
     importer.SetPropertyBool(AI_CONFIG_IMPORT_REMOVE_EMPTY_BONES, false);
     importer.SetPropertyBool(AI_CONFIG_IMPORT_NO_SKELETON_MESHES, true);
     importer.SetPropertyBool(AI_CONFIG_IMPORT_COLLADA_IGNORE_UP_DIRECTION, true);
-    importer.SetPropertyBool("AI_CONFIG_IMPORT_COLLADA_IGNORE_UNIT_SIZE", true);
     ImportedScene out;
     try {
         const aiScene* from = importer.ReadFile(path, aiProcess_Triangulate);

@@ -7,8 +7,8 @@
 namespace hobble {
 
 struct ImportedScene {
-    Scene scene;                          // in the file's own unit and axes
-    std::optional<double> metresPerUnit;  // as the file says
+    Scene scene;                           // in the file's own unit and axes
+    std::optional<double> metresPerUnit;   // as the file says
     std::optional<Eigen::Matrix3d> turned; // the file's axes → Y up, Z forward, as the file says
 };
 

@@ -31,7 +31,7 @@ json causesJson(const Finding& f) {
 
 } // namespace
 
-std::string inspectToJson(const Subject& s) {
+std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
     const Character& c = *s.character;
     json out{{"format", "hobble-inspect"},
              {"version", 1},
@@ -74,12 +74,21 @@ std::string inspectToJson(const Subject& s) {
         joint["mirror"] = m >= 0 ? json(c.skeleton.name[m]) : json(nullptr);
         joint["position"] = {at.x(), at.y(), at.z()};
         joint["influencedVertices"] = carried[j];
+        joint["confidence"] = std::round(100.0 * s.roles[j].confidence) / 100;
+        joint["basis"] = s.roles[j].basis;
         out["joints"].push_back(joint);
     }
     for (const Clip& clip : c.clips)
         out["clips"].push_back({{"name", clip.name}, {"seconds", clip.seconds}});
+    if (s.mirror.found)
+        out["mirrorPlane"] = {{"normal", {s.mirror.normal.x(), s.mirror.normal.y(), s.mirror.normal.z()}},
+                              {"offset", s.mirror.offset},
+                              {"matched", s.mirror.matched},
+                              {"basis", s.mirror.basis}};
     out["checks"] = json::array();
-    for (const CheckFinding& f : inspect(s)) {
+    const CheckFindings findings = inspect(s, limits);
+    out["score"] = intakeScore(findings);
+    for (const CheckFinding& f : findings) {
         json row{{"check", f.check},
                  {"severity", f.severity},
                  {"joint", f.joint >= 0 ? json(c.skeleton.name[f.joint]) : json(nullptr)},

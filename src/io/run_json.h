@@ -1,11 +1,12 @@
 #pragma once
 // A run and a character as data: docs/schema/run.schema.json, docs/schema/inspect.schema.json.
+#include "core/intake/check.h"
 #include "core/measure/subject.h"
 #include "core/run/run.h"
 
 namespace hobble {
 
-std::string inspectToJson(const Subject& subject);
+std::string inspectToJson(const Subject& subject, const IntakeLimits& limits = {});
 std::string runToJson(const Subject& subject, const RunResult& run);
 
 /// One row per joint, motion and step; undefined measures are empty.

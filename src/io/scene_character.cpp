@@ -119,8 +119,8 @@ private:
                 const int j = jointOfNode_[fileSkin.joints[i]];
                 skin.inverseBind[j] = fileSkin.inverseBind[i];
                 skin.bound[j] = 1;
-                const Transform world = fileSkin.given ? place * fileSkin.inverseBind[i].inverse()
-                                                       : world_[fileSkin.joints[i]];
+                const Transform world =
+                    fileSkin.given ? place * fileSkin.inverseBind[i].inverse() : world_[fileSkin.joints[i]];
                 if (!known[j]) {
                     sk.neutralWorld[j] = world;
                     known[j] = 1;
@@ -276,8 +276,8 @@ private:
                         continue;
                     const auto joint =
                         static_cast<std::uint16_t>(jointOfNode_[scene_.skins[from.skin].joints[local]]);
-                    const auto known = std::find_if(own.begin(), own.end(),
-                                                    [&](const auto& o) { return o.first == joint; });
+                    const auto known =
+                        std::find_if(own.begin(), own.end(), [&](const auto& o) { return o.first == joint; });
                     if (known == own.end())
                         own.push_back({joint, weight});
                     else

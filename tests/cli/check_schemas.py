@@ -14,9 +14,13 @@ with tempfile.TemporaryDirectory() as out:
     subprocess.run([cli, "run", character, "--json", run, "--quiet"], check=True)
     limits = os.path.join(out, "limits.json")
     subprocess.run([cli, "limits", "--out", limits], check=True)
+    naming, intake = os.path.join(out, "naming.json"), os.path.join(out, "intake-limits.json")
+    subprocess.run([cli, "naming", character, "--out", naming], check=True)
+    subprocess.run([cli, "intake-limits", "--out", intake], check=True)
     inspect = subprocess.run([cli, "inspect", character, "--json"], check=True, capture_output=True).stdout
     documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
-                 "inspect": json.loads(inspect)}
+                 "inspect": json.loads(inspect), "naming": json.load(open(naming)),
+                 "intake-limits": json.load(open(intake))}
 for name, document in documents.items():
     with open(os.path.join(folder, name + ".schema.json")) as f:
         schema = json.load(f)

@@ -53,7 +53,8 @@ private slots:
             same += right;
             if (!right)
                 wrong << QStringLiteral("%1 %2 as %3 %4")
-                             .arg(nameOf(named[j].side), nameOf(r), nameOf(roles[j].side), nameOf(roles[j].role));
+                             .arg(nameOf(named[j].side), nameOf(r), nameOf(roles[j].side),
+                                  nameOf(roles[j].role));
             QVERIFY(!right || r == Role::Unknown || roles[j].confidence <= 0.6f);
         }
         qInfo("%d of %d: %s", same, asked, qPrintable(wrong.join(", ")));
@@ -64,15 +65,33 @@ private slots:
         QTest::addColumn<QString>("name");
         QTest::addColumn<QString>("role");
         QTest::addColumn<QString>("side");
-        QTest::newRow("German") << "Oberschenkel_links" << "hip" << "left";
-        QTest::newRow("French") << "coude_droit" << "elbow" << "right";
-        QTest::newRow("Spanish") << "muñeca_izq" << "wrist" << "left";
-        QTest::newRow("Italian") << "ginocchio.dx" << "knee" << "right";
-        QTest::newRow("Portuguese") << "joelho esquerdo" << "knee" << "left";
-        QTest::newRow("Japanese") << "左足首" << "ankle" << "left";
-        QTest::newRow("Japanese wrist") << "右手首" << "wrist" << "right";
-        QTest::newRow("Chinese") << "左大腿" << "hip" << "left";
-        QTest::newRow("Russian") << "колено_правое" << "knee" << "right";
+        QTest::newRow("German") << "Oberschenkel_links"
+                                << "hip"
+                                << "left";
+        QTest::newRow("French") << "coude_droit"
+                                << "elbow"
+                                << "right";
+        QTest::newRow("Spanish") << "muñeca_izq"
+                                 << "wrist"
+                                 << "left";
+        QTest::newRow("Italian") << "ginocchio.dx"
+                                 << "knee"
+                                 << "right";
+        QTest::newRow("Portuguese") << "joelho esquerdo"
+                                    << "knee"
+                                    << "left";
+        QTest::newRow("Japanese") << "左足首"
+                                  << "ankle"
+                                  << "left";
+        QTest::newRow("Japanese wrist") << "右手首"
+                                        << "wrist"
+                                        << "right";
+        QTest::newRow("Chinese") << "左大腿"
+                                 << "hip"
+                                 << "left";
+        QTest::newRow("Russian") << "колено_правое"
+                                 << "knee"
+                                 << "right";
     }
     void otherLanguages() {
         QFETCH(QString, name);
@@ -129,7 +148,8 @@ private slots:
         const auto guessed = guessRoles(c);
         QVERIFY(guessed[elbow].role != Role::Elbow);
         auto corrected = guessed;
-        correctRoles(c, corrected, {{"thing", {Role::Elbow, Side::Left}}, {"nobody", {Role::Jaw, Side::Middle}}});
+        correctRoles(c, corrected,
+                     {{"thing", {Role::Elbow, Side::Left}}, {"nobody", {Role::Jaw, Side::Middle}}});
         QCOMPARE(corrected[elbow].role, Role::Elbow);
         QCOMPARE(corrected[elbow].confidence, 1.f);
         QCOMPARE(corrected[elbow].mirror, roles[elbow].mirror); // paired by its place

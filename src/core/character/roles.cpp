@@ -449,4 +449,11 @@ const char* nameOf(Side side) {
     return names[static_cast<int>(side)];
 }
 
+std::optional<Side> sideCalled(const std::string& name) {
+    for (Side side : {Side::Middle, Side::Left, Side::Right})
+        if (name == nameOf(side))
+            return side;
+    return std::nullopt;
+}
+
 } // namespace hobble

@@ -76,5 +76,6 @@ void correctRoles(const Character& character, std::vector<JointRole>& roles,
 const char* nameOf(Role role); // "shoulder"
 const char* nameOf(Side side); // "left", "right", "middle"
 std::optional<Role> roleCalled(const std::string& name);
+std::optional<Side> sideCalled(const std::string& name);
 
 } // namespace hobble

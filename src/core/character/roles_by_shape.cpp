@@ -114,8 +114,8 @@ private:
         int head = -1;
         double best = -1e300;
         for (int j = 0; j < sk_.size(); ++j) {
-            if (!middle(j) || std::any_of(children_[j].begin(), children_[j].end(),
-                                          [&](int k) { return middle(k); }))
+            if (!middle(j) ||
+                std::any_of(children_[j].begin(), children_[j].end(), [&](int k) { return middle(k); }))
                 continue;
             double worth = (place(j).y() - low_) / tall();
             for (int k : upFrom(j)) // pairs nearby: ears, eyes
@@ -245,7 +245,8 @@ private:
         for (std::size_t i = 1; i < path.size() && fan == path.size(); ++i) {
             std::size_t chains = 0;
             for (int k : children_[path[i]])
-                chains += out_[k].role != Role::Twist && !middle(k) && (reach_[k] > 0 || i + 2 >= path.size());
+                chains +=
+                    out_[k].role != Role::Twist && !middle(k) && (reach_[k] > 0 || i + 2 >= path.size());
             if (chains >= 3)
                 fan = i;
         }
@@ -283,8 +284,8 @@ private:
             fingers(path[wrist]);
         } else {
             for (std::size_t i = wrist + 1; i < path.size(); ++i)
-                out_[path[i]].role = fore ? (i == wrist + 1 && path.size() > i + 1 ? Role::Fetlock : Role::Toe)
-                                          : Role::Finger;
+                out_[path[i]].role =
+                    fore ? (i == wrist + 1 && path.size() > i + 1 ? Role::Fetlock : Role::Toe) : Role::Finger;
             if (fore)
                 digits(path[wrist], Role::Toe);
         }

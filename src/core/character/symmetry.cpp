@@ -111,7 +111,8 @@ MirrorPlane findMirrorPlane(const Character& c, const std::vector<std::pair<int,
         // a pair or two out of place tilt the mean: so the axis it nearly follows is tried too
         int axis;
         toLeft.cwiseAbs().maxCoeff(&axis);
-        for (const Vec3d& n : {Vec3d(toLeft.normalized()), Vec3d((toLeft[axis] < 0 ? -1.0 : 1.0) * Vec3d::Unit(axis))}) {
+        for (const Vec3d& n :
+             {Vec3d(toLeft.normalized()), Vec3d((toLeft[axis] < 0 ? -1.0 : 1.0) * Vec3d::Unit(axis))}) {
             std::vector<double> middle;
             for (const auto& [left, right] : pairs)
                 middle.push_back(n.dot(0.5 * (place(left) + place(right))));

@@ -11,8 +11,8 @@ struct MirrorPlane {
     Vec3d normal = Vec3d::UnitX(); // unit; towards the left where names say which side that is
     double offset = 0;             // metres: points p of the plane have p·normal = offset
     double matched = 0;            // share of the joints whose mirrored place holds a joint like them
-    std::vector<int> partner;      // per joint: what stands at its mirrored place, itself on the plane, -1 none
-    std::string basis;             // "paired names", "the tree", "the axes"
+    std::vector<int> partner; // per joint: what stands at its mirrored place, itself on the plane, -1 none
+    std::string basis;        // "paired names", "the tree", "the axes"
 
     Vec3d mirrored(const Vec3d& p) const { return p - 2 * (p.dot(normal) - offset) * normal; }
     double distance(const Vec3d& p) const { return p.dot(normal) - offset; }

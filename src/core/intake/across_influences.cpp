@@ -56,15 +56,16 @@ CheckFindings checkAcrossInfluences(const Subject& s, const IntakeLimits& limits
         Places places(c);
         for (std::uint32_t v : h.vertices)
             places.add(v);
-        out.push_back({.check = "influence from the other side",
-                       .severity = h.most > 0.2 ? 3 : 2,
-                       .joint = j,
-                       .vertices = places.take(),
-                       .value = h.most,
-                       .sentence = words("%s holds %s on the other side of the body by up to %.0f %%.",
-                                         c.skeleton.name[j].c_str(),
-                                         counted(h.vertices.size(), "vertex", "vertices").c_str(), 100 * h.most),
-                       .advice = "Take the influence away, or mirror the weights from the good side."});
+        out.push_back(
+            {.check = "influence from the other side",
+             .severity = h.most > 0.2 ? 3 : 2,
+             .joint = j,
+             .vertices = places.take(),
+             .value = h.most,
+             .sentence = words("%s holds %s on the other side of the body by up to %.0f %%.",
+                               c.skeleton.name[j].c_str(),
+                               counted(h.vertices.size(), "vertex", "vertices").c_str(), 100 * h.most),
+             .advice = "Take the influence away, or mirror the weights from the good side."});
     }
     return out;
 }

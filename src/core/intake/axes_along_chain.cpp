@@ -11,9 +11,9 @@ namespace hobble {
 namespace {
 
 bool inChain(Role r) {
-    return r == Role::Shoulder || r == Role::Elbow || r == Role::Hip || r == Role::Knee || r == Role::Finger ||
-           r == Role::Thumb || r == Role::Spine || r == Role::Neck || r == Role::Tail || r == Role::Wing ||
-           r == Role::Ear;
+    return r == Role::Shoulder || r == Role::Elbow || r == Role::Hip || r == Role::Knee ||
+           r == Role::Finger || r == Role::Thumb || r == Role::Spine || r == Role::Neck || r == Role::Tail ||
+           r == Role::Wing || r == Role::Ear;
 }
 
 // Where the bone of a joint points, in the joint's own frame; nothing for a joint whose chain ends in it.
@@ -73,19 +73,19 @@ CheckFindings checkAxesAlongChain(const Subject& s, const IntakeLimits& limits) 
         if (x.axis == habit->first && x.along >= enough)
             continue;
         static const char* names[] = {"X", "Y", "Z", "-X", "-Y", "-Z"};
-        out.push_back({.check = "axes differ along a chain",
-                       .severity = 2,
-                       .joint = x.joint,
-                       .value = degrees(std::acos(std::clamp(x.along, -1.0, 1.0))),
-                       .sentence = x.axis == habit->first
-                                       ? words("%s points its %s axis %.0f degrees off its bone; the other joints "
-                                               "point it down the bone.",
-                                               c.skeleton.name[x.joint].c_str(), names[habit->first],
-                                               degrees(std::acos(x.along)))
-                                       : words("%s points its %s axis down its bone; the other joints point %s.",
-                                               c.skeleton.name[x.joint].c_str(), names[x.axis],
-                                               names[habit->first]),
-                       .advice = "Orient the joint like its neighbours before binding."});
+        out.push_back(
+            {.check = "axes differ along a chain",
+             .severity = 2,
+             .joint = x.joint,
+             .value = degrees(std::acos(std::clamp(x.along, -1.0, 1.0))),
+             .sentence = x.axis == habit->first
+                             ? words("%s points its %s axis %.0f degrees off its bone; the other joints "
+                                     "point it down the bone.",
+                                     c.skeleton.name[x.joint].c_str(), names[habit->first],
+                                     degrees(std::acos(x.along)))
+                             : words("%s points its %s axis down its bone; the other joints point %s.",
+                                     c.skeleton.name[x.joint].c_str(), names[x.axis], names[habit->first]),
+             .advice = "Orient the joint like its neighbours before binding."});
     }
     return out;
 }

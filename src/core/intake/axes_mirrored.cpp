@@ -55,15 +55,16 @@ CheckFindings checkAxesMirrored(const Subject& s, const IntakeLimits& limits) {
     for (const Pair& p : pairs)
         if (p.off[habit] > limits.axisDegrees) {
             const int right = s.roles[p.left].mirror;
-            out.push_back({.check = "axes differ from the other side",
-                           .severity = 2,
-                           .joint = right,
-                           .value = p.off[habit],
-                           .sentence = words("The axes of %s and %s are %.0f degrees from being mirrored as the "
-                                             "other pairs are.",
-                                             c.skeleton.name[p.left].c_str(), c.skeleton.name[right].c_str(),
-                                             p.off[habit]),
-                           .advice = "Mirror the joint's orientation; poses copied across turn the wrong way."});
+            out.push_back(
+                {.check = "axes differ from the other side",
+                 .severity = 2,
+                 .joint = right,
+                 .value = p.off[habit],
+                 .sentence =
+                     words("The axes of %s and %s are %.0f degrees from being mirrored as the "
+                           "other pairs are.",
+                           c.skeleton.name[p.left].c_str(), c.skeleton.name[right].c_str(), p.off[habit]),
+                 .advice = "Mirror the joint's orientation; poses copied across turn the wrong way."});
         }
     return out;
 }

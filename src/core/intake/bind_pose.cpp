@@ -23,7 +23,8 @@ CheckFindings checkBindPose(const Subject& s, const IntakeLimits& limits) {
         const Transform rest = sk.restWorld[p].inverse() * sk.restWorld[j];
         const double a = degrees(rotationOf(sk.neutralLocal[j]).angularDistance(rotationOf(rest)));
         // in metres of the world: a parent that is scaled scales what hangs on it
-        const double d = (sk.neutralWorld[p].linear() * (sk.neutralLocal[j].translation() - rest.translation())).norm();
+        const double d =
+            (sk.neutralWorld[p].linear() * (sk.neutralLocal[j].translation() - rest.translation())).norm();
         if (a <= limits.bindDegrees && d <= 0.005 * s.body.height)
             continue;
         ++off;
@@ -39,9 +40,10 @@ CheckFindings checkBindPose(const Subject& s, const IntakeLimits& limits) {
              .severity = 2,
              .joint = worst,
              .value = turn,
-             .sentence = words("The file leaves %s posed, most at %s (%.0f degrees%s); the bind pose is tested.",
-                               counted(off, "joint", "joints").c_str(), sk.name[worst].c_str(), turn,
-                               shift > 0.005 * s.body.height ? words(", up to %.1f cm off", 100 * shift).c_str() : ""),
+             .sentence = words(
+                 "The file leaves %s posed, most at %s (%.0f degrees%s); the bind pose is tested.",
+                 counted(off, "joint", "joints").c_str(), sk.name[worst].c_str(), turn,
+                 shift > 0.005 * s.body.height ? words(", up to %.1f cm off", 100 * shift).c_str() : ""),
              .advice = "Go to the bind pose before exporting, so that everybody starts from the same."}};
 }
 

@@ -1,5 +1,5 @@
-// Edge loops across a joint: how many fit in the length that bends, one radius of the limb either way. Counted
-// by the mean length, along the limb, of the edges that pass the joint.
+// Edge loops across a joint: how many fit in the length that bends, one radius of the limb either way.
+// Counted by the mean length, along the limb, of the edges that pass the joint.
 #include "core/intake/collect.h"
 
 #include <cmath>
@@ -14,7 +14,8 @@ CheckFindings checkEdgeLoops(const Subject& s, const IntakeLimits& limits) {
         const JointZone& zone = s.zones[j];
         if (wanted == limits.loops.end() || zone.shellTriangles.empty() || zone.limbRadius <= 0)
             continue;
-        const Vec3 at = c.skeleton.neutralWorld[j].translation().cast<float>(), along = zone.axis.cast<float>();
+        const Vec3 at = c.skeleton.neutralWorld[j].translation().cast<float>(),
+                   along = zone.axis.cast<float>();
         double sum = 0, weight = 0;
         Places places(c);
         for (std::uint32_t t : zone.shellTriangles) {
@@ -37,14 +38,15 @@ CheckFindings checkEdgeLoops(const Subject& s, const IntakeLimits& limits) {
         const double loops = 2 * zone.limbRadius / (sum / weight);
         if (loops >= wanted->second)
             continue;
-        out.push_back({.check = "too few edge loops",
-                       .severity = loops < 0.6 * wanted->second ? 3 : 2,
-                       .joint = j,
-                       .vertices = places.take(),
-                       .value = loops,
-                       .sentence = words("%.1f edge loops lie across %s, where %.0f are wanted to bend smoothly.",
-                                         loops, c.skeleton.name[j].c_str(), wanted->second),
-                       .advice = "Add loops on both sides of the joint."});
+        out.push_back(
+            {.check = "too few edge loops",
+             .severity = loops < 0.6 * wanted->second ? 3 : 2,
+             .joint = j,
+             .vertices = places.take(),
+             .value = loops,
+             .sentence = words("%.1f edge loops lie across %s, where %.0f are wanted to bend smoothly.",
+                               loops, c.skeleton.name[j].c_str(), wanted->second),
+             .advice = "Add loops on both sides of the joint."});
     }
     return out;
 }

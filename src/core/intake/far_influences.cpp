@@ -45,15 +45,14 @@ CheckFindings checkFarInfluences(const Subject& s, const IntakeLimits& limits) {
         for (std::uint32_t v : h.vertices)
             places.add(v);
         const std::size_t n = h.vertices.size();
-        std::string sentence =
-            words("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
-                  counted(n, "vertex", "vertices").c_str(), 100 * h.most);
+        std::string sentence = words("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
+                                     counted(n, "vertex", "vertices").c_str(), 100 * h.most);
         if (!h.own.empty())
-            sentence += ", skin of " + sk.name[std::max_element(h.own.begin(), h.own.end(),
-                                                                [](const auto& a, const auto& b) {
-                                                                    return a.second < b.second;
-                                                                })
-                                                   ->first];
+            sentence +=
+                ", skin of " +
+                sk.name[std::max_element(h.own.begin(), h.own.end(), [](const auto& a, const auto& b) {
+                            return a.second < b.second;
+                        })->first];
         out.push_back({.check = "influence from far away",
                        .severity = h.most > 0.2 ? 3 : 2,
                        .joint = j,

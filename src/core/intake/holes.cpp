@@ -11,9 +11,7 @@ CheckFindings checkHoles(const Subject& s, const IntakeLimits&) {
     const Character& c = *s.character;
     const Surface& f = s.surface;
     std::unordered_map<std::uint64_t, int> uses; // directed edge → how often
-    const auto key = [](std::uint32_t a, std::uint32_t b) {
-        return static_cast<std::uint64_t>(a) << 32 | b;
-    };
+    const auto key = [](std::uint32_t a, std::uint32_t b) { return static_cast<std::uint64_t>(a) << 32 | b; };
     for (const Triangle& t : f.triangles)
         for (int k = 0; k < 3; ++k)
             if (!f.wholeRing[t[k]] && !f.wholeRing[t[(k + 1) % 3]])
@@ -26,7 +24,8 @@ CheckFindings checkHoles(const Subject& s, const IntakeLimits&) {
     }
     std::vector<double> extent(f.shellCount, 0.0);
     {
-        std::vector<Vec3> low(f.shellCount, Vec3::Constant(1e30f)), high(f.shellCount, Vec3::Constant(-1e30f));
+        std::vector<Vec3> low(f.shellCount, Vec3::Constant(1e30f)),
+            high(f.shellCount, Vec3::Constant(-1e30f));
         for (std::size_t v = 0; v < f.vertexCount(); ++v) {
             low[f.shellOf[v]] = low[f.shellOf[v]].cwiseMin(s.neutral[v]);
             high[f.shellOf[v]] = high[f.shellOf[v]].cwiseMax(s.neutral[v]);

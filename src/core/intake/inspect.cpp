@@ -51,7 +51,7 @@ const std::vector<IntakeLimitField>& intakeLimitFields() {
         {"pairDistance", "paired joints off by at most", "body heights", &L::pairDistance, 0.001, 0.5, 3},
         {"axisDegrees", "axes off by at most", "degrees", &L::axisDegrees, 1, 90, 0},
         {"straightDegrees", "a limb is straight below", "degrees", &L::straightDegrees, 0, 20, 1},
-        {"pivotOut", "pivot off the middle by at most", "section radii", &L::pivotOut, 0.1, 5, 2},
+        {"pivotOut", "pivot off the middle by at most", "of the way to the skin", &L::pivotOut, 0.1, 5, 2},
         {"bindDegrees", "rest off the bind pose by at most", "degrees", &L::bindDegrees, 0.01, 90, 2}};
     return all;
 }

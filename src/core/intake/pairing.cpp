@@ -11,8 +11,9 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
     const auto place = [&](int j) { return Vec3d(c.skeleton.neutralWorld[j].translation()); };
     const double near = limits.pairDistance * s.body.height;
     // a single limb on the bench, or a strap: there is no other side to ask for
-    const bool twoSided = std::any_of(s.roles.begin(), s.roles.end(), [&](const JointRole& r) { return r.mirror >= 0; }) ||
-                          s.mirror.found;
+    const bool twoSided =
+        std::any_of(s.roles.begin(), s.roles.end(), [&](const JointRole& r) { return r.mirror >= 0; }) ||
+        s.mirror.found;
     std::vector<char> wrongSide(s.roles.size(), 0);
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const JointRole& r = s.roles[j];
@@ -24,13 +25,14 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
             const int p = s.mirror.found ? s.mirror.partner[j] : -1;
             if (p > j && p != j && s.roles[p].side == Side::Middle && s.roles[p].role != Role::Unknown &&
                 std::abs(s.mirror.distance(place(j))) > near)
-                out.push_back({.check = "joints that do not pair",
-                               .severity = 2,
-                               .joint = j,
-                               .value = std::abs(s.mirror.distance(place(j))),
-                               .sentence = words("%s and %s mirror each other, but no name says which is left.",
-                                                 name.c_str(), c.skeleton.name[p].c_str()),
-                               .advice = "Name their sides; what is told by side cannot be told of them."});
+                out.push_back(
+                    {.check = "joints that do not pair",
+                     .severity = 2,
+                     .joint = j,
+                     .value = std::abs(s.mirror.distance(place(j))),
+                     .sentence = words("%s and %s mirror each other, but no name says which is left.",
+                                       name.c_str(), c.skeleton.name[p].c_str()),
+                     .advice = "Name their sides; what is told by side cannot be told of them."});
             continue;
         }
         const double d = s.mirror.found ? s.mirror.distance(place(j)) : 0;
@@ -51,7 +53,8 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
             if (r.role == Role::End || r.role == Role::Twist || !twoSided)
                 continue;
             const int p = c.skeleton.parent[j];
-            if (p >= 0 && s.roles[p].side == r.side && s.roles[p].mirror < 0 && s.roles[p].role != Role::Unknown)
+            if (p >= 0 && s.roles[p].side == r.side && s.roles[p].mirror < 0 &&
+                s.roles[p].role != Role::Unknown)
                 continue; // its parent has none either, and is told
             const int there = s.mirror.found ? s.mirror.partner[j] : -1;
             out.push_back(
@@ -60,8 +63,8 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                  .joint = j,
                  .value = 0,
                  .sentence = there >= 0 && there != j
-                                 ? words("%s has no partner by name; %s stands at its mirrored place.", name.c_str(),
-                                         c.skeleton.name[there].c_str())
+                                 ? words("%s has no partner by name; %s stands at its mirrored place.",
+                                         name.c_str(), c.skeleton.name[there].c_str())
                                  : words("%s has no partner on the other side.", name.c_str()),
                  .advice = "Name both sides alike but for the side."});
         } else if (s.mirror.found && j < r.mirror) {

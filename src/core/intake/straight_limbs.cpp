@@ -17,13 +17,14 @@ CheckFindings checkStraightLimbs(const Subject& s, const IntakeLimits& limits) {
         const double bend = degrees(neutralBend(c, s.roles, j, axis));
         if (!goesOn || bend >= limits.straightDegrees)
             continue;
-        out.push_back({.check = "straight limb",
-                       .severity = 1,
-                       .joint = j,
-                       .value = bend,
-                       .sentence = words("%s is straight in neutral (%.1f degrees): it has no preferred way to bend.",
-                                         c.skeleton.name[j].c_str(), bend),
-                       .advice = "Bend it a few degrees the way it goes, before binding."});
+        out.push_back(
+            {.check = "straight limb",
+             .severity = 1,
+             .joint = j,
+             .value = bend,
+             .sentence = words("%s is straight in neutral (%.1f degrees): it has no preferred way to bend.",
+                               c.skeleton.name[j].c_str(), bend),
+             .advice = "Bend it a few degrees the way it goes, before binding."});
     }
     return out;
 }

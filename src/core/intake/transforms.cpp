@@ -22,9 +22,10 @@ CheckFindings checkTransforms(const Subject& s, const IntakeLimits& limits) {
                        .value = scale.maxCoeff(),
                        .sentence = {},
                        .advice = "Apply the scale before binding: what hangs below it inherits it."};
-        f.sentence = turned ? words("%s is mirrored by a negative scale in neutral.", c.skeleton.name[j].c_str())
-                            : words("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(),
-                                    scale.x(), scale.y(), scale.z());
+        f.sentence = turned
+                         ? words("%s is mirrored by a negative scale in neutral.", c.skeleton.name[j].c_str())
+                         : words("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(),
+                                 scale.x(), scale.y(), scale.z());
         out.push_back(std::move(f));
     }
     if (s.body.height > 0 && (s.body.height < limits.leastHeight || s.body.height > limits.mostHeight))

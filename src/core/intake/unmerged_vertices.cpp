@@ -63,15 +63,16 @@ CheckFindings checkUnmergedVertices(const Subject& s, const IntakeLimits&) {
         for (std::uint32_t v : list)
             for (auto m = f.members.begin(v); m != f.members.end(v); ++m)
                 places.add(*m);
-        out.push_back({.check = "unmerged vertices",
-                       .severity = 3,
-                       .part = part,
-                       .vertices = places.take(),
-                       .value = static_cast<double>(list.size()),
-                       .sentence = words("%zu vertices on borders of '%s' lie on one another without being merged: "
-                                         "the skin is cut there.",
-                                         list.size(), c.parts[part].name.c_str()),
-                       .advice = "Merge them by distance, and check the weights of both sides first."});
+        out.push_back(
+            {.check = "unmerged vertices",
+             .severity = 3,
+             .part = part,
+             .vertices = places.take(),
+             .value = static_cast<double>(list.size()),
+             .sentence = words("%zu vertices on borders of '%s' lie on one another without being merged: "
+                               "the skin is cut there.",
+                               list.size(), c.parts[part].name.c_str()),
+             .advice = "Merge them by distance, and check the weights of both sides first."});
     }
     return out;
 }

@@ -19,7 +19,8 @@ CheckFindings checkZeroArea(const Subject& s, const IntakeLimits&) {
             const Vec3d a = c.neutral[tri[0]].cast<double>(), b = c.neutral[tri[1]].cast<double>(),
                         d = c.neutral[tri[2]].cast<double>();
             const double area = 0.5 * (b - a).cross(d - a).norm();
-            const double longest = std::max({(b - a).squaredNorm(), (d - a).squaredNorm(), (d - b).squaredNorm()});
+            const double longest =
+                std::max({(b - a).squaredNorm(), (d - a).squaredNorm(), (d - b).squaredNorm()});
             Triangle welded{f.weldOf[tri[0]], f.weldOf[tri[1]], f.weldOf[tri[2]]};
             std::rotate(welded.begin(), std::min_element(welded.begin(), welded.end()), welded.end());
             const bool collapsed = welded[0] == welded[1] || welded[1] == welded[2] || welded[0] == welded[2];
@@ -35,8 +36,9 @@ CheckFindings checkZeroArea(const Subject& s, const IntakeLimits&) {
         }
         if (flat + twice == 0)
             continue;
-        std::string sentence = flat ? words("%zu triangles of '%s' have no area", flat, part.name.c_str())
-                                    : words("%zu triangles of '%s' lie twice at one place", twice, part.name.c_str());
+        std::string sentence =
+            flat ? words("%zu triangles of '%s' have no area", flat, part.name.c_str())
+                 : words("%zu triangles of '%s' lie twice at one place", twice, part.name.c_str());
         if (flat && twice)
             sentence += words(", %zu lie twice at one place", twice);
         out.push_back({.check = "zero-area triangles",
