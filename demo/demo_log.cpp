@@ -128,6 +128,13 @@ int main(int argc, char** argv) {
             must(log->build(QStringLiteral("badger-postmaster"), QString::fromStdString(s.character->hash),
                             QString::fromStdString("demo/data/" + relative)));
         must(log->addRun(summaryOf(s, run, build.id)));
+        const CheckFindings checks = inspect(s);
+        must(log->addInspection(build.id, intakeScore(checks), static_cast<int>(checks.size()),
+                                inspectionToJson(s, checks)));
+        static const char* notes[] = {"First skinning, arms copied over.", "Sleeves done again by Tobias.",
+                                      ""};
+        if (*notes[b])
+            must(log->noteBuild(build.id, QString::fromLatin1(notes[b]), lead));
         for (const Story& story : stories[static_cast<std::size_t>(b)]) {
             const Finding* found = nullptr;
             for (const Finding& f : run.findings)
@@ -168,6 +175,10 @@ int main(int argc, char** argv) {
             q.exec(QStringLiteral("UPDATE build SET seen_at = '%1T08:30:00.000Z' WHERE number = %2")
                        .arg(day)
                        .arg(b + 1));
+            for (const char* table : {"inspection", "build_event"})
+                q.exec(QStringLiteral("UPDATE %1 SET at = '%2T08:32:00.000Z' WHERE build_id = %3")
+                           .arg(QLatin1String(table), day)
+                           .arg(build.id));
             q.exec(QStringLiteral("UPDATE run SET at = '%1T08:31:00.000Z' WHERE build_id = %2")
                        .arg(day)
                        .arg(build.id));

@@ -1,4 +1,5 @@
 // Every action of the window, its usual key, and how it is found by name.
+#include "app/intake/builds_pane.h"
 #include "app/keys_dialog.h"
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -22,8 +23,18 @@ void MainWindow::buildActions() {
     window("open", tr("Open a character"), Qt::CTRL | Qt::Key_O, [this] { openDialog(); });
     window("run", tr("Run the plan"), Qt::Key_F5, [this] { session_->runAgain(); });
     window("stop", tr("Stop the work in progress"), Qt::Key_Escape, [this] { session_->jobs().cancel(); });
-    window("review", tr("Go to Review"), Qt::CTRL | Qt::Key_1, [this] { showPage(0); });
-    window("log", tr("Go to the Log"), Qt::CTRL | Qt::Key_2, [this] { showPage(1); });
+    window("intake", tr("Go to Intake"), Qt::CTRL | Qt::Key_1, [this] { showPage(Intake); });
+    window("review", tr("Go to Review"), Qt::CTRL | Qt::Key_2, [this] { showPage(Review); });
+    window("log", tr("Go to the Log"), Qt::CTRL | Qt::Key_3, [this] { showPage(Log); });
+    window("watch", tr("Watch a folder for new builds"), {}, [this] {
+        showPage(Intake);
+        intake_->showBuilds();
+        intake_->builds()->askFolder();
+    });
+    window("intake-limits", tr("Limits of Intake: what counts as unfit"), {}, [this] {
+        showPage(Intake);
+        intake_->showLimits();
+    });
     window("command", tr("Find, or say what to do"), Qt::CTRL | Qt::Key_K, [this] {
         command_->setFocus();
         command_->selectAll();
@@ -40,9 +51,24 @@ void MainWindow::buildActions() {
            [this] { restyle(Theme::current().night, Theme::current().textScale - 0.1); });
     window("usual-text", tr("Text at its usual size"), Qt::CTRL | Qt::Key_0,
            [this] { restyle(Theme::current().night, 1); });
+    buildIntakeActions();
     buildReviewActions();
     buildLogActions();
     connect(book_, &ActionBook::keysChanged, this, [this] { showPage(stack_->currentIndex()); });
+}
+
+void MainWindow::buildIntakeActions() {
+    const auto intake = [this](const char* id, const QString& text, const QKeySequence& key,
+                               std::function<void()> does) {
+        return book_->add(QLatin1String(id), text, key, std::move(does), intake_);
+    };
+    intake("check-on", tr("Next check that fails"), Qt::Key_Period, [this] { intake_->stepCheck(1); });
+    intake("check-back", tr("Previous check that fails"), Qt::Key_Comma, [this] { intake_->stepCheck(-1); });
+    intake("tell-rigger", tr("Tell the rigger of this check"), Qt::Key_L, [this] { intake_->tellRigger(); });
+    intake("passed", tr("Show the checks that passed, or not"), Qt::Key_P,
+           [this] { intake_->togglePassed(); });
+    intake("joints", tr("Show what the joints are"), Qt::Key_J, [this] { intake_->showJoints(); });
+    intake("builds", tr("Show the builds of this character"), Qt::Key_B, [this] { intake_->showBuilds(); });
 }
 
 void MainWindow::buildReviewActions() {
@@ -151,6 +177,8 @@ void MainWindow::fillCommands() {
     QStringList words;
     for (QAction* a : book_->actions())
         words << a->text();
+    for (const QString& path : session_->recent())
+        words << tr("Open again: %1").arg(path);
     for (const Motion& m : session_->plan().motions)
         words << tr("Motion: %1%2")
                      .arg(m.side == Side::Middle ? QString()
@@ -169,6 +197,11 @@ void MainWindow::fillCommands() {
                 stack_->currentWidget()->setFocus();
                 return a->trigger();
             }
+        for (const QString& path : session_->recent())
+            if (text == tr("Open again: %1").arg(path)) {
+                command_->clear();
+                return session_->openFile(path);
+            }
         const auto& motions = session_->plan().motions;
         for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
             const QString side = motions[m].side == Side::Middle
@@ -177,7 +210,7 @@ void MainWindow::fillCommands() {
             const QString name = side + QString::fromStdString(motions[m].name);
             if (text.endsWith(name, Qt::CaseInsensitive) &&
                 text.startsWith(tr("Motion: "), Qt::CaseInsensitive)) {
-                showPage(0);
+                showPage(Review);
                 review_->strips()->reveal(m);
                 session_->setPose(m, motions[m].limit());
                 review_->strips()->setFocus();

@@ -2,6 +2,7 @@
 
 #include "app/review/limits_dialog.h"
 #include "app/theme.h"
+#include "io/character_read.h"
 
 #include <QApplication>
 #include <QDragEnterEvent>
@@ -38,8 +39,10 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     all->addWidget(buildPages());
     hair();
     stack_ = new QStackedWidget;
+    intake_ = new IntakePage(session);
     review_ = new ReviewPage(session);
     logPage_ = new LogPage(session);
+    stack_->addWidget(intake_);
     stack_->addWidget(review_);
     stack_->addWidget(logPage_);
     all->addWidget(stack_, 1);
@@ -66,28 +69,18 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     qApp->installEventFilter(this);
 
     auto toDefect = [this](qint64 id) {
-        showPage(1);
+        showPage(Log);
         logPage_->choose(id);
     };
+    connect(intake_, &IntakePage::defectWanted, this, toDefect);
+    connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
+    connect(intake_, &IntakePage::characterWanted, session, &Session::openFile);
     connect(review_, &ReviewPage::defectWanted, this, toDefect);
     connect(session, &Session::defectLogged, this, [this, toDefect](qint64 id) {
         logPage_->choose(id);
-        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+2).").arg(id), false);
+        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+3).").arg(id), false);
     });
-    connect(logPage_, &LogPage::showInReview, this, [this](qint64 id) {
-        for (const Defect& d : session_->defects())
-            if (d.id == id) {
-                if (!session_->subject() ||
-                    d.build.hash != QString::fromStdString(session_->subject()->character->hash))
-                    say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
-                            .arg(id)
-                            .arg(d.build.character)
-                            .arg(d.build.number),
-                        true);
-                showPage(0);
-                review_->showDefect(d);
-            }
-    });
+    connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
     connect(session, &Session::failed, this, [this](const QString& m) { say(m, true); });
     connect(session, &Session::told, this, [this](const QString& m) { say(m, false); });
     connect(session, &Session::characterChanged, this, [this] {
@@ -98,7 +91,8 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
         refreshTop();
         fillCommands();
     });
-    for (auto signal : {&Session::runChanged, &Session::logChanged, &Session::characterChanged}) {
+    for (auto signal :
+         {&Session::runChanged, &Session::logChanged, &Session::characterChanged, &Session::intakeChanged}) {
         connect(session, signal, this, &MainWindow::refreshTop);
         connect(session, signal, this, &MainWindow::refreshFoot);
     }
@@ -116,7 +110,29 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     refreshTop();
     refreshFoot();
     fillCommands();
-    showPage(0);
+    showPage(Review);
+}
+
+void MainWindow::showDefect(qint64 id) {
+    for (const Defect& d : session_->defects()) {
+        if (d.id != id)
+            continue;
+        if (!session_->subject() ||
+            d.build.hash != QString::fromStdString(session_->subject()->character->hash))
+            say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
+                    .arg(id)
+                    .arg(d.build.character)
+                    .arg(d.build.number),
+                true);
+        for (int c = 0; c < static_cast<int>(session_->checks().size()); ++c)
+            if (session_->defectOfCheck(c) == id) { // found by Intake, and still there
+                showPage(Intake);
+                return session_->selectCheck(c);
+            }
+        showPage(Review);
+        review_->showDefect(d);
+        return;
+    }
 }
 
 QWidget* MainWindow::buildTopLine() {
@@ -154,12 +170,14 @@ QWidget* MainWindow::buildPages() {
     auto* row = new QHBoxLayout(line);
     row->setContentsMargins(20, 0, 16, 0);
     row->setSpacing(28);
+    intakeTab_ = new QPushButton;
     reviewTab_ = new QPushButton;
     logTab_ = new QPushButton;
+    intakeTab_->setObjectName(QStringLiteral("pageIntake"));
     reviewTab_->setObjectName(QStringLiteral("pageReview"));
     logTab_->setObjectName(QStringLiteral("pageLog"));
     int page = 0;
-    for (QPushButton* b : {reviewTab_, logTab_}) {
+    for (QPushButton* b : {intakeTab_, reviewTab_, logTab_}) {
         b->setProperty("page", true);
         b->setCheckable(true);
         connect(b, &QPushButton::clicked, this, [this, page] { showPage(page); });
@@ -188,8 +206,18 @@ QWidget* MainWindow::buildFoot() {
 
 void MainWindow::openDialog() {
     const QString folder = QSettings().value(QStringLiteral("folder")).toString();
+    QStringList every, each;
+    for (const CharacterFormat& f : characterFormats()) {
+        QStringList patterns;
+        for (const std::string& suffix : f.suffixes)
+            patterns << QStringLiteral("*.%1").arg(QString::fromStdString(suffix));
+        every << patterns;
+        each << QStringLiteral("%1 (%2)").arg(QString::fromStdString(f.name),
+                                              patterns.join(QLatin1Char(' ')));
+    }
+    each.prepend(tr("Characters (%1)").arg(every.join(QLatin1Char(' '))));
     const QString path =
-        QFileDialog::getOpenFileName(this, tr("Open a character"), folder, tr("glTF (*.glb *.gltf)"));
+        QFileDialog::getOpenFileName(this, tr("Open a character"), folder, each.join(QStringLiteral(";;")));
     if (path.isEmpty())
         return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(path).absolutePath());
@@ -198,11 +226,14 @@ void MainWindow::openDialog() {
 
 void MainWindow::showPage(int page) {
     stack_->setCurrentIndex(page);
-    reviewTab_->setChecked(page == 0);
-    logTab_->setChecked(page == 1);
+    intakeTab_->setChecked(page == Intake);
+    reviewTab_->setChecked(page == Review);
+    logTab_->setChecked(page == Log);
     keys_->setText(keyLine(page));
-    if (page == 0)
+    if (page == Review)
         review_->strips()->setFocus();
+    else if (page == Intake)
+        intake_->checks()->setFocus();
 }
 
 // The keys one needs most, as they are set now.
@@ -219,19 +250,27 @@ QString MainWindow::keyLine(int page) const {
     const auto one = [&](const char* a, const QString& what) {
         return QStringLiteral("%1 %2").arg(key(a), what);
     };
-    const QStringList words = page == 0 ? QStringList{pair("step-back", "step-on", tr("angle")),
-                                                      pair("motion-back", "motion-on", tr("motion")),
-                                                      one("neutral", tr("neutral")),
-                                                      one("sweep", tr("sweep")),
-                                                      pair("finding-back", "finding-on", tr("finding")),
-                                                      one("log-here", tr("log")),
-                                                      one("keys", tr("all keys"))}
-                                        : QStringList{pair("defect-back", "defect-on", tr("defect")),
-                                                      one("assign", tr("assign")),
-                                                      pair("severity-1", "severity-4", tr("severity")),
-                                                      one("show-defect", tr("show in Review")),
-                                                      one("undo", tr("undo")),
-                                                      one("keys", tr("all keys"))};
+    if (page == Intake)
+        return QStringList{pair("check-back", "check-on", tr("check")),
+                           one("tell-rigger", tr("tell the rigger")),
+                           one("passed", tr("what passed")),
+                           one("open", tr("open")),
+                           one("undo", tr("undo")),
+                           one("keys", tr("all keys"))}
+            .join(QStringLiteral("    "));
+    const QStringList words = page == Review ? QStringList{pair("step-back", "step-on", tr("angle")),
+                                                           pair("motion-back", "motion-on", tr("motion")),
+                                                           one("neutral", tr("neutral")),
+                                                           one("sweep", tr("sweep")),
+                                                           pair("finding-back", "finding-on", tr("finding")),
+                                                           one("log-here", tr("log")),
+                                                           one("keys", tr("all keys"))}
+                                             : QStringList{pair("defect-back", "defect-on", tr("defect")),
+                                                           one("assign", tr("assign")),
+                                                           pair("severity-1", "severity-4", tr("severity")),
+                                                           one("show-defect", tr("show in Review")),
+                                                           one("undo", tr("undo")),
+                                                           one("keys", tr("all keys"))};
     return words.join(QStringLiteral("    "));
 }
 
@@ -255,6 +294,8 @@ void MainWindow::refreshTop() {
     int open = 0;
     for (const Defect& d : session_->defects())
         open += d.status == QLatin1String("open") || d.status == QLatin1String("in work");
+    const std::size_t failing = session_->checks().size();
+    intakeTab_->setText(failing ? tr("Intake  %1").arg(failing) : tr("Intake"));
     reviewTab_->setText(session_->run() ? tr("Review  %1").arg(session_->run()->findings.size())
                                         : tr("Review"));
     logTab_->setText(open ? tr("Log  %1 open").arg(open) : tr("Log"));

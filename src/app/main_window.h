@@ -1,6 +1,7 @@
 #pragma once
 // Top line, pages, and every action with its key.
 #include "app/action_book.h"
+#include "app/intake/intake_page.h"
 #include "app/log/log_page.h"
 #include "app/review/review_page.h"
 
@@ -15,12 +16,15 @@ class MainWindow : public QMainWindow {
 public:
     explicit MainWindow(Session* session, QWidget* parent = nullptr);
 
+    enum Page { Intake, Review, Log };
+
+    IntakePage* intake() const { return intake_; }
     ReviewPage* review() const { return review_; }
     LogPage* logPage() const { return logPage_; }
     void openDialog();
     void showLimits();
     ActionBook* actionBook() const { return book_; }
-    void showPage(int page); // 0 Review, 1 Log
+    void showPage(int page); // one of Page
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -32,6 +36,7 @@ private:
     QWidget* buildPages();
     QWidget* buildFoot();
     void buildActions();
+    void buildIntakeActions();
     void buildReviewActions();
     void buildLogActions();
     QString keyLine(int page) const;
@@ -39,14 +44,16 @@ private:
     void refreshTop();
     void refreshFoot();
     void showKeys();
+    void showDefect(qint64 id);
     void say(const QString& message, bool bad);
     void fillCommands();
 
     Session* session_;
+    IntakePage* intake_ = nullptr;
     ReviewPage* review_ = nullptr;
     LogPage* logPage_ = nullptr;
     QStackedWidget* stack_ = nullptr;
-    QPushButton *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
+    QPushButton *intakeTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
     QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;

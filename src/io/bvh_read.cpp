@@ -1,7 +1,7 @@
 #include "io/bvh_read.h"
 
 #include "io/file_read.h"
-#include "io/scene.h"
+#include "io/file_scene.h"
 
 #include <charconv>
 #include <cmath>
@@ -164,7 +164,11 @@ private:
             throw Refused{words_.where() + ": a joint has 0 to 6 channels"};
         for (int k = 0; k < static_cast<int>(count); ++k) {
             const std::string_view word = words_.next();
-            const int axis = word.empty() ? -1 : word[0] == 'X' ? 0 : word[0] == 'Y' ? 1 : word[0] == 'Z' ? 2 : -1;
+            const int axis = word.empty()     ? -1
+                             : word[0] == 'X' ? 0
+                             : word[0] == 'Y' ? 1
+                             : word[0] == 'Z' ? 2
+                                              : -1;
             const std::string_view rest = word.empty() ? word : word.substr(1);
             if (axis < 0 || (rest != "rotation" && rest != "position"))
                 throw Refused{words_.where() + ": '" + std::string(word.substr(0, 40)) + "' is no channel"};
@@ -223,7 +227,8 @@ private:
                 }
                 const double x = words_.number("a number of the motion");
                 if (c.rotation)
-                    turn[c.joint] = turn[c.joint] * Quat(Eigen::AngleAxisd(radians(x), Vec3d(Vec3d::Unit(c.axis))));
+                    turn[c.joint] =
+                        turn[c.joint] * Quat(Eigen::AngleAxisd(radians(x), Vec3d(Vec3d::Unit(c.axis))));
                 else
                     at[c.joint][c.axis] = x;
             }
@@ -238,7 +243,8 @@ private:
                 channel.time.push_back(time);
                 if (channel.path == ClipChannel::Path::Rotation)
                     for (int k = 0; k < 4; ++k)
-                        channel.value.push_back(static_cast<float>(turn[channel.joint].normalized().coeffs()[k]));
+                        channel.value.push_back(
+                            static_cast<float>(turn[channel.joint].normalized().coeffs()[k]));
                 else
                     for (int k = 0; k < 3; ++k)
                         channel.value.push_back(static_cast<float>(at[channel.joint][k]));
@@ -250,10 +256,11 @@ private:
             }
         }
         if (static_cast<double>(out_.frames) != claimed)
-            out_.notes.push_back("The file promises " + std::to_string(static_cast<long long>(claimed < 1e15 && claimed > -1e15 ? claimed : 0)) +
-                                 " frames and holds " + std::to_string(out_.frames) + ".");
-        out_.clip.seconds =
-            out_.frames ? static_cast<double>(out_.frames - 1) * out_.secondsPerFrame : 0;
+            out_.notes.push_back(
+                "The file promises " +
+                std::to_string(static_cast<long long>(claimed < 1e15 && claimed > -1e15 ? claimed : 0)) +
+                " frames and holds " + std::to_string(out_.frames) + ".");
+        out_.clip.seconds = out_.frames ? static_cast<double>(out_.frames - 1) * out_.secondsPerFrame : 0;
     }
 };
 
@@ -280,7 +287,8 @@ Result<MotionCapture> readBvh(const std::string& path, const Progress& progress)
         return Error{"Cannot open " + path + ": " + out.error() + "."};
     const auto slash = path.find_last_of('/'), dot = path.find_last_of('.');
     const std::size_t from = slash == std::string::npos ? 0 : slash + 1;
-    out->clip.name = path.substr(from, dot == std::string::npos || dot < from ? std::string::npos : dot - from);
+    out->clip.name =
+        path.substr(from, dot == std::string::npos || dot < from ? std::string::npos : dot - from);
     return out;
 }
 

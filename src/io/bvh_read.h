@@ -1,8 +1,8 @@
 #pragma once
-// BVH motion capture → skeleton and clip. Offsets are the neutral pose; lengths stay in the file's unit, which
-// BVH does not tell. Rotations are turned into quaternions in the order of the file's channels; a position
-// channel replaces the joint's offset. An end site becomes a joint "… end". Fails with a message naming the
-// line; never aborts.
+// BVH motion capture → skeleton and clip. Offsets are the neutral pose; lengths stay in the file's unit,
+// which BVH does not tell. Rotations are turned into quaternions in the order of the file's channels; a
+// position channel replaces the joint's offset. An end site becomes a joint "… end". Fails with a message
+// naming the line; never aborts.
 #include "core/character/character.h"
 #include "core/progress.h"
 #include "core/result.h"

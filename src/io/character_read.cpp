@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
+#include <regex>
 
 namespace hobble {
 
@@ -139,6 +140,14 @@ const std::vector<CharacterFormat>& characterFormats() {
     return all;
 }
 
+std::string characterNameOf(const std::string& path) {
+    const std::string stem = std::filesystem::path(path).stem().string();
+    static const std::regex version("[-_. ]+(v|ver|version|b|build|rev|r)[-_. ]?[0-9]+$|[-_.][0-9]{2,4}$",
+                                    std::regex::icase);
+    const std::string name = std::regex_replace(stem, version, "");
+    return name.empty() ? stem : name;
+}
+
 bool wasStopped(const Result<Character>& result) { return result.error() == stoppedWord; }
 
 Result<Character> readCharacter(const std::string& path, const ReadSettings& settings) {
@@ -187,7 +196,7 @@ Result<Character> readCharacter(const std::string& path, const ReadSettings& set
             out.hash = hash.hex();
         }
         out.source = path;
-        out.name = std::filesystem::path(path).stem().string();
+        out.name = characterNameOf(path);
         return out;
     } catch (const Refused& r) {
         return refuse(r.cause);

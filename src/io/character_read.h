@@ -19,6 +19,10 @@ struct ReadSettings {
 /// settled. The error is "stopped" (wasStopped) when the progress asked for it.
 Result<Character> readCharacter(const std::string& path, const ReadSettings& settings = {});
 
+/// What the character is called by its file: the name without its suffix and without a version at its end
+/// ("badger_v012.fbx" → "badger"), so that its builds are known as one character's.
+std::string characterNameOf(const std::string& path);
+
 bool wasStopped(const Result<Character>& result);
 
 /// The formats that are tested: suffixes as in file names, without the dot.

@@ -1,7 +1,7 @@
 #pragma once
-// glTF 2.0 (.glb, .gltf) → Character. Throws Refused and Stopped (io/scene.h); readCharacter is what others
-// call.
-#include "io/scene.h"
+// glTF 2.0 (.glb, .gltf) → Character. Throws Refused and Stopped (io/file_scene.h); readCharacter is what
+// others call.
+#include "io/file_scene.h"
 
 namespace hobble {
 

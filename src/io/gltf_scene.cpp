@@ -1,4 +1,4 @@
-// glTF's nodes, skins, meshes and animations → Scene (glTF 2.0, sections 3.5, 3.7 and 3.11).
+// glTF's nodes, skins, meshes and animations → FileScene (glTF 2.0, sections 3.5, 3.7 and 3.11).
 #include "io/gltf_scene.h"
 
 #include "io/gltf_accessor.h"
@@ -22,7 +22,7 @@ class Reader {
 public:
     Reader(const tinygltf::Model& model, const Progress& progress) : model_(model), progress_(progress) {}
 
-    Scene read() {
+    FileScene read() {
         checkExtensions();
         readNodes();
         worldTransforms(out_); // refuses circles before they are walked
@@ -41,7 +41,7 @@ public:
 private:
     const tinygltf::Model& model_;
     const Progress& progress_;
-    Scene out_;
+    FileScene out_;
     std::set<std::string> partNames_;
 
     std::string nodeName(int n) const {
@@ -375,7 +375,7 @@ private:
 
 } // namespace
 
-Scene gltfScene(const tinygltf::Model& model, const Progress& progress) {
+FileScene gltfScene(const tinygltf::Model& model, const Progress& progress) {
     return Reader(model, progress).read();
 }
 

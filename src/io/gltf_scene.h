@@ -1,6 +1,6 @@
 #pragma once
-// A parsed glTF model → Scene. Throws Refused and Stopped (io/scene.h).
-#include "io/scene.h"
+// A parsed glTF model → FileScene. Throws Refused and Stopped (io/file_scene.h).
+#include "io/file_scene.h"
 
 namespace tinygltf {
 class Model;
@@ -8,6 +8,6 @@ class Model;
 
 namespace hobble {
 
-Scene gltfScene(const tinygltf::Model& model, const Progress& progress);
+FileScene gltfScene(const tinygltf::Model& model, const Progress& progress);
 
 } // namespace hobble

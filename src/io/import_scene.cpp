@@ -35,7 +35,7 @@ class Converter {
 public:
     Converter(const aiScene& from, const Progress& progress) : from_(from), progress_(progress) {}
 
-    Scene convert() {
+    FileScene convert() {
         addNode(from_.mRootNode);
         implyJoints();
         for (std::size_t i = 0; i < nodes_.size(); ++i) {
@@ -52,7 +52,7 @@ public:
 private:
     const aiScene& from_;
     const Progress& progress_;
-    Scene out_;
+    FileScene out_;
     std::vector<const aiNode*> nodes_;
     std::map<std::string, int> nodeCalled_; // the first of that name
     std::set<std::string> partNames_;
@@ -441,7 +441,7 @@ ImportedScene importScene(const std::string& path, const Progress& progress) {
     return out;
 }
 
-void settle(Scene& scene, double metresPerUnit, const Eigen::Matrix3d& turned) {
+void settle(FileScene& scene, double metresPerUnit, const Eigen::Matrix3d& turned) {
     const auto s = static_cast<float>(metresPerUnit);
     for (SceneNode& n : scene.nodes)
         n.local.translation() *= metresPerUnit;

@@ -25,7 +25,8 @@ Result<IntakeLimits> intakeLimitsFromJson(const std::string& text) {
         return Error{"it is not valid JSON"};
     try {
         if (in.value("format", "") != "hobble-intake-limits")
-            return Error{"it does not hold Intake limits (its \"format\" should be \"hobble-intake-limits\")"};
+            return Error{
+                "it does not hold Intake limits (its \"format\" should be \"hobble-intake-limits\")"};
         if (in.at("version").get<int>() != 1)
             return Error{"it holds limits of another version; this Hobble reads version 1"};
         IntakeLimits out;
@@ -45,7 +46,8 @@ Result<IntakeLimits> intakeLimitsFromJson(const std::string& text) {
                 const auto role = roleCalled(item.key());
                 const double x = item.value().get<double>();
                 if (!role || !std::isfinite(x) || x < 0 || x > 100)
-                    return Error{"loops names '" + item.key() + "', which is no role, or a number out of range"};
+                    return Error{"loops names '" + item.key() +
+                                 "', which is no role, or a number out of range"};
                 out.loops[*role] = x;
             }
         }

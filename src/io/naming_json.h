@@ -1,6 +1,6 @@
 #pragma once
-// A naming profile: what a person has said of joints, kept for the next character whose names go the same way.
-// JSON, docs/schema/naming.schema.json.
+// A naming profile: what a person has said of joints, kept for the next character whose names go the same
+// way. JSON, docs/schema/naming.schema.json.
 #include "core/character/roles.h"
 #include "core/result.h"
 

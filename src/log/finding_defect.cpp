@@ -59,6 +59,55 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     return d;
 }
 
+DefectFacts factsOf(const Subject& s, const CheckFinding& f) {
+    const Character& c = *s.character;
+    DefectFacts d;
+    if (f.joint >= 0) {
+        d.joint = QString::fromStdString(c.skeleton.name[f.joint]);
+        d.side = QLatin1String(nameOf(s.roles[f.joint].side));
+        d.role = QLatin1String(nameOf(s.roles[f.joint].role));
+    } else {
+        d.joint = d.side = d.role = QLatin1String("");
+    }
+    const int part = f.part >= 0 ? f.part : f.vertices.empty() ? -1 : f.vertices[0].first;
+    d.part = part >= 0 ? QString::fromStdString(c.parts[part].name) : QLatin1String("");
+    d.kind = QString::fromStdString(f.check);
+    d.motion = d.motionName = QLatin1String("");
+    d.limb = QLatin1String("Intake");
+    d.value = f.value;
+    d.what = QString::fromStdString(f.sentence);
+    d.cause = QString::fromStdString(f.advice);
+    d.pose = "{}";
+    d.camera = "{}";
+    QJsonObject parts;
+    for (const auto& [p, vertices] : f.vertices) {
+        QJsonArray list;
+        for (std::uint32_t v : vertices)
+            list.append(static_cast<qint64>(v));
+        parts.insert(QString::fromStdString(c.parts[p].name), list);
+    }
+    d.marks = compact({{QStringLiteral("parts"), parts}});
+    return d;
+}
+
+QByteArray inspectionToJson(const Subject& s, const CheckFindings& findings) {
+    QJsonArray out;
+    for (const CheckFinding& f : findings) {
+        qint64 vertices = 0;
+        for (const auto& [part, list] : f.vertices)
+            vertices += static_cast<qint64>(list.size());
+        out.append(QJsonObject{
+            {QStringLiteral("check"), QString::fromStdString(f.check)},
+            {QStringLiteral("severity"), f.severity},
+            {QStringLiteral("joint"),
+             f.joint >= 0 ? QString::fromStdString(s.character->skeleton.name[f.joint]) : QString()},
+            {QStringLiteral("value"), f.value},
+            {QStringLiteral("vertices"), vertices},
+            {QStringLiteral("sentence"), QString::fromStdString(f.sentence)}});
+    }
+    return QJsonDocument(out).toJson(QJsonDocument::Compact);
+}
+
 static std::optional<FindingMark> markFrom(const QString& joint, const QString& kindName,
                                            const QJsonObject& marks) {
     const QJsonArray place = marks.value(QStringLiteral("place")).toArray();

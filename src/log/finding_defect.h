@@ -1,5 +1,6 @@
 #pragma once
 // What a defect keeps of the finding it was logged from.
+#include "core/intake/check.h"
 #include "core/judge/matching.h"
 #include "core/run/run.h"
 #include "log/production_log.h"
@@ -8,6 +9,12 @@ namespace hobble {
 
 /// Everything but build, camera and picture.
 DefectFacts factsOf(const Subject& subject, const Plan& plan, const Finding& finding);
+
+/// Of what Intake found: seen in neutral, at no angle.
+DefectFacts factsOf(const Subject& subject, const CheckFinding& finding);
+
+/// What the log keeps of an inspection.
+QByteArray inspectionToJson(const Subject& subject, const CheckFindings& findings);
 
 /// Where a logged defect was seen, to find it again; nothing for one logged without a place.
 std::optional<FindingMark> markOf(const DefectFacts& facts);

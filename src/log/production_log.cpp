@@ -1,5 +1,6 @@
 #include "log/production_log.h"
 
+#include "log/query.h"
 #include "log/schema.h"
 
 #include <QDir>
@@ -15,33 +16,6 @@
 namespace hobble {
 
 namespace {
-
-QString nowText() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
-QDateTime timeOf(const QVariant& v) { return QDateTime::fromString(v.toString(), Qt::ISODateWithMs); }
-
-// Prepares, binds in order and executes; the query is left on its result.
-bool run(QSqlQuery& q, const QString& sql, const QVariantList& values = {}) {
-    if (!q.prepare(sql))
-        return false;
-    for (const QVariant& v : values)
-        q.addBindValue(v);
-    return q.exec();
-}
-
-// Rolls back unless committed: no early return leaves a transaction open.
-class Transaction {
-public:
-    explicit Transaction(const QSqlDatabase& db) : db_(db) {}
-    ~Transaction() {
-        if (!committed_)
-            QSqlQuery(db_).exec(QStringLiteral("ROLLBACK"));
-    }
-    bool commit() { return committed_ = QSqlQuery(db_).exec(QStringLiteral("COMMIT")); }
-
-private:
-    QSqlDatabase db_;
-    bool committed_ = false;
-};
 
 const char* kDefectColumns =
     "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, "
@@ -274,38 +248,6 @@ Result<Done> ProductionLog::setPersonActive(qint64 id, bool active) {
     if (!run(q, QStringLiteral("UPDATE person SET active = ? WHERE id = ?"), {active ? 1 : 0, id}))
         return failure(QStringLiteral("change the roster"), q.lastError().text());
     return Done{};
-}
-
-Result<Build> ProductionLog::build(const QString& character, const QString& hash, const QString& path) {
-    QSqlDatabase db = QSqlDatabase::database(connection_, false);
-    QSqlQuery q(db);
-    auto find = [&]() -> bool {
-        return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"),
-                   {hash}) &&
-               q.next();
-    };
-    auto found = [&] {
-        return Build{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
-                     q.value(3).toString(), q.value(4).toInt()};
-    };
-    if (find())
-        return found();
-    q.finish();
-    if (auto b = begin(); !b)
-        return Error{b.error()};
-    Transaction transaction(db);
-    if (!run(q,
-             QStringLiteral(
-                 "INSERT OR IGNORE INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
-                 " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?)"),
-             {character, hash, path, character, nowText()}) ||
-        !find())
-        return failure(QStringLiteral("enter the build"), q.lastError().text());
-    const Build out = found();
-    q.finish();
-    if (!transaction.commit())
-        return failure(QStringLiteral("enter the build"), QStringLiteral("the change was not taken"));
-    return out;
 }
 
 Result<qint64> ProductionLog::addRun(const RunSummary& r) {

@@ -25,6 +25,15 @@ struct Build {
     int number = 0; // of this character, from 1, in the order they were first seen
 };
 
+/// A build with what is known of it now.
+struct BuildState {
+    Build build;
+    QDateTime seenAt;
+    int score = -1, failing = 0; // of the newest inspection by Intake; −1: none was kept
+    int defects = 0;             // logged in it and not withdrawn
+    QString note;
+};
+
 /// What was seen: fixed once logged.
 struct DefectFacts {
     qint64 buildId = 0;
@@ -86,8 +95,14 @@ public:
     Result<Done> renamePerson(qint64 id, const QString& name);
     Result<Done> setPersonActive(qint64 id, bool active);
 
-    /// The build of that content, entered when it is new.
+    /// The build of that content, entered when it is new. A content known at another place is there now.
     Result<Build> build(const QString& character, const QString& hash, const QString& path);
+    /// In the order they were first seen.
+    Result<QVector<BuildState>> builds(const QString& character) const;
+    Result<Done> noteBuild(qint64 buildId, const QString& note, const QString& author);
+    /// What Intake found in a build: JSON as the "checks" of an inspection, without their vertices. Kept when
+    /// it differs from what is known.
+    Result<Done> addInspection(qint64 buildId, int score, int failing, const QByteArray& findings);
     Result<qint64> addRun(const RunSummary& run);
     Result<int> runCount(qint64 buildId) const;
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
@@ -112,6 +127,8 @@ private:
     ProductionLog() = default;
     Result<Done> prepare();
     Result<Done> begin();
+    Result<Done> addBuildEvent(qint64 buildId, const QString& field, const QString& value,
+                               const QString& author);
     Error failure(const QString& doing, const QString& why) const;
     QString path_, connection_;
     bool readOnly_ = false;

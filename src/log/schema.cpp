@@ -42,7 +42,16 @@ const QVector<QStringList>& logMigrations() {
         // Every scalar of a run, compressed, so that a later build can be laid over it.
         {QStringLiteral("ALTER TABLE run ADD COLUMN curves BLOB"),
          QStringLiteral("CREATE INDEX run_of_build ON run (build_id, id)"),
-         QStringLiteral("CREATE INDEX event_by_field ON event (field, defect_id, id)")}};
+         QStringLiteral("CREATE INDEX event_by_field ON event (field, defect_id, id)")},
+        // How fit each build was, what was noted of it, and where its file went.
+        {QStringLiteral("CREATE TABLE inspection (id INTEGER PRIMARY KEY AUTOINCREMENT,"
+                        " build_id INTEGER NOT NULL REFERENCES build(id), at TEXT NOT NULL,"
+                        " score INTEGER NOT NULL, failing INTEGER NOT NULL, findings TEXT NOT NULL)"),
+         QStringLiteral("CREATE INDEX inspection_of_build ON inspection (build_id, id)"),
+         QStringLiteral("CREATE TABLE build_event (id INTEGER PRIMARY KEY AUTOINCREMENT,"
+                        " build_id INTEGER NOT NULL REFERENCES build(id), at TEXT NOT NULL,"
+                        " author TEXT NOT NULL, field TEXT NOT NULL, value TEXT NOT NULL)"),
+         QStringLiteral("CREATE INDEX build_event_of_build ON build_event (build_id, field, id)")}};
     return scripts;
 }
 

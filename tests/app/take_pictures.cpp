@@ -134,17 +134,54 @@ int main(int argc, char** argv) {
     session.undoStack().undo();
     if (!waitForRun(session))
         return 1;
+    // Intake of the first build, which has most to say of it.
+    const QString opened = QString::fromStdString(session.subject()->character->source);
+    session.openFile(QFileInfo(opened).dir().filePath(QStringLiteral("../1/badger-postmaster.glb")));
+    if (!waitForRun(session))
+        return 1;
+    window.showPage(MainWindow::Intake);
+    session.selectCheck(0);
+    settle(900);
+    shot("intake");
+    if (argc == 4) {
+        window.intake()->togglePassed();
+        window.intake()->showBuilds();
+        session.selectCheck(4);
+        shot("intake-builds-passed");
+        window.intake()->togglePassed();
+        window.intake()->showLimits();
+        settle(400);
+        QGuiApplication::primaryScreen()->grabWindow(0).save(folder + QStringLiteral("/intake-limits.png"));
+        window.findChild<QDialog*>(QStringLiteral("intakeLimits"))->close();
+    }
+    window.intake()->showJoints();
+    session.selectCheck(-1);
+    settle(700);
+    QTest::mouseClick(window.intake()->viewport(), Qt::LeftButton, {},
+                      window.intake()
+                          ->viewport()
+                          ->project(session.neutralFrame()
+                                        ->jointPosition[static_cast<std::size_t>(
+                                            session.subject()->character->skeleton.find("forearm.L"))]
+                                        .cast<double>())
+                          .toPoint());
+    settle(700);
+    shot("intake-joints");
+    window.showPage(MainWindow::Review);
+    session.openFile(opened);
+    if (!waitForRun(session))
+        return 1;
     session.showFinding(0);
     settle(500);
     log("left-elbow-flex", Kind::Squash, nullptr);
-    window.showPage(1);
+    window.showPage(MainWindow::Log);
     qint64 told = session.defects().front().id; // one whose story has more than one line
     for (const Defect& d : session.defects())
         if (d.status == QLatin1String("in work"))
             told = d.id;
     window.logPage()->choose(told);
     shot("log");
-    window.showPage(0);
+    window.showPage(MainWindow::Review);
     view->setMarkTool(MarkTool::Brush);
     session.showFinding(find("left-hip-front", Kind::Stretch));
     settle(800);
@@ -170,7 +207,7 @@ int main(int argc, char** argv) {
     window.findChild<QPushButton*>(QStringLiteral("editRoster"))->click();
     shot("roster");
     window.findChild<QPushButton*>(QStringLiteral("rosterDone"))->click();
-    window.showPage(0);
+    window.showPage(MainWindow::Review);
     const auto change = [&](auto&& what) { window.review()->stage()->changeShown(what); };
     window.findChild<QPushButton*>(QStringLiteral("worstFirst"))->click();
     view->setColouring(Colouring::Weight);

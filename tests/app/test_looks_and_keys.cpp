@@ -84,7 +84,7 @@ class TestLooksAndKeys : public QObject {
     }
     // All pages and states that the open character offers.
     void allStates(const QString& look) {
-        w_->window->showPage(0);
+        w_->window->showPage(MainWindow::Review);
         nothingIsClipped(look + QStringLiteral(", review"));
         auto& session = *w_->session;
         if (!session.run())
@@ -113,9 +113,9 @@ class TestLooksAndKeys : public QObject {
                                            "an-even-longer-name-of-a-file.glb: it is not a glTF file, and it "
                                            "ends in the middle of its first chunk."));
         nothingIsClipped(look + QStringLiteral(", an error"));
-        w_->window->showPage(1);
+        w_->window->showPage(MainWindow::Log);
         nothingIsClipped(look + QStringLiteral(", log"));
-        w_->window->showPage(0);
+        w_->window->showPage(MainWindow::Review);
     }
 
 private slots:
@@ -269,7 +269,7 @@ private slots:
 
     // Whatever takes the keyboard can be named by a screen reader.
     void everythingPressedHasAName() {
-        for (int page : {0, 1}) {
+        for (int page : {MainWindow::Intake, MainWindow::Review, MainWindow::Log}) {
             w_->window->showPage(page);
             QTest::qWait(30);
             for (const QWidget* w : w_->window->findChildren<QWidget*>()) {
@@ -284,7 +284,7 @@ private slots:
                                     w->objectName()));
             }
         }
-        w_->window->showPage(0);
+        w_->window->showPage(MainWindow::Review);
     }
 
     // With the keyboard alone from the strips to a finding's button and back.

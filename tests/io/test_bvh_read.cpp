@@ -13,8 +13,10 @@ class TestBvhRead : public QObject {
     Q_OBJECT
 
     static std::string sample(const std::string& motion) {
-        return "HIERARCHY\nROOT Hips\n{\n  OFFSET 0 90 0\n  CHANNELS 6 Xposition Yposition Zposition Zrotation "
-               "Xrotation Yrotation\n  JOINT Left Leg\n  {\n    OFFSET 10 0 0\n    CHANNELS 3 Zrotation Xrotation "
+        return "HIERARCHY\nROOT Hips\n{\n  OFFSET 0 90 0\n  CHANNELS 6 Xposition Yposition Zposition "
+               "Zrotation "
+               "Xrotation Yrotation\n  JOINT Left Leg\n  {\n    OFFSET 10 0 0\n    CHANNELS 3 Zrotation "
+               "Xrotation "
                "Yrotation\n    End Site\n    {\n      OFFSET 0 -40 0\n    }\n  }\n}\nMOTION\n" +
                motion;
     }
@@ -81,13 +83,20 @@ private slots:
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("says");
         const auto s = [](const char* motion) { return QString::fromStdString(sample(motion)); };
-        QTest::newRow("empty") << "" << "HIERARCHY";
-        QTest::newRow("no root") << "HIERARCHY\nMOTION" << "no ROOT";
-        QTest::newRow("no brace") << "HIERARCHY\nROOT a\nOFFSET 0 0 0" << "'{'";
-        QTest::newRow("no number") << "HIERARCHY\nROOT a\n{\nOFFSET 0 x 0\n}" << "line 4: 'x' should be a length";
-        QTest::newRow("not finite") << "HIERARCHY\nROOT a\n{\nOFFSET 0 nan 0\n}" << "should be a length";
-        QTest::newRow("channel") << "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Wrotation\n}" << "no channel";
-        QTest::newRow("many channels") << "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1e9 Xrotation" << "0 to 6";
+        QTest::newRow("empty") << ""
+                               << "HIERARCHY";
+        QTest::newRow("no root") << "HIERARCHY\nMOTION"
+                                 << "no ROOT";
+        QTest::newRow("no brace") << "HIERARCHY\nROOT a\nOFFSET 0 0 0"
+                                  << "'{'";
+        QTest::newRow("no number") << "HIERARCHY\nROOT a\n{\nOFFSET 0 x 0\n}"
+                                   << "line 4: 'x' should be a length";
+        QTest::newRow("not finite") << "HIERARCHY\nROOT a\n{\nOFFSET 0 nan 0\n}"
+                                    << "should be a length";
+        QTest::newRow("channel") << "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Wrotation\n}"
+                                 << "no channel";
+        QTest::newRow("many channels") << "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1e9 Xrotation"
+                                       << "0 to 6";
         QTest::newRow("motion of words") << s("Frames: 1\nFrame Time: 0.05\nzero") << "number of the motion";
     }
     void notWhole() {

@@ -39,11 +39,16 @@ private slots:
     void badFiles_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("says");
-        QTest::newRow("no JSON") << "{" << "not valid JSON";
-        QTest::newRow("other") << R"({"format":"hobble-plan","version":1})" << "naming profile";
-        QTest::newRow("version") << R"({"format":"hobble-naming","version":7,"joints":{}})" << "another version";
-        QTest::newRow("role") << R"({"format":"hobble-naming","version":1,"joints":{"a":{"role":"gill"}}})" << "'a'";
-        QTest::newRow("no joints") << R"({"format":"hobble-naming","version":1})" << "lacks";
+        QTest::newRow("no JSON") << "{"
+                                 << "not valid JSON";
+        QTest::newRow("other") << R"({"format":"hobble-plan","version":1})"
+                               << "naming profile";
+        QTest::newRow("version") << R"({"format":"hobble-naming","version":7,"joints":{}})"
+                                 << "another version";
+        QTest::newRow("role") << R"({"format":"hobble-naming","version":1,"joints":{"a":{"role":"gill"}}})"
+                              << "'a'";
+        QTest::newRow("no joints") << R"({"format":"hobble-naming","version":1})"
+                                   << "lacks";
     }
     void badFiles() {
         QFETCH(QString, text);
@@ -61,10 +66,11 @@ private slots:
         QVERIFY2(read.ok(), read.error().c_str());
         QVERIFY(*read == limits);
         QVERIFY(*intakeLimitsFromJson(R"({"format":"hobble-intake-limits","version":1})") == IntakeLimits());
-        for (const char* bad : {R"({"format":"hobble-intake-limits","version":1,"mostInfluences":0})",
-                                R"({"format":"hobble-intake-limits","version":1,"mostInfluences":"many"})",
-                                R"({"format":"hobble-intake-limits","version":1,"loops":{"gill":2}})",
-                                R"({"format":"hobble-intake-limits","version":1,"leastHeight":9,"mostHeight":2})"})
+        for (const char* bad :
+             {R"({"format":"hobble-intake-limits","version":1,"mostInfluences":0})",
+              R"({"format":"hobble-intake-limits","version":1,"mostInfluences":"many"})",
+              R"({"format":"hobble-intake-limits","version":1,"loops":{"gill":2}})",
+              R"({"format":"hobble-intake-limits","version":1,"leastHeight":9,"mostHeight":2})"})
             QVERIFY(!intakeLimitsFromJson(bad).ok());
     }
 };

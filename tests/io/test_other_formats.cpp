@@ -70,8 +70,10 @@ private slots:
         QTest::addColumn<QString>("format");
         QTest::addColumn<QString>("suffix");
         QTest::addColumn<double>("tolerance");
-        QTest::newRow("COLLADA") << "collada" << "dae" << 1e-4;
-        QTest::newRow("FBX text") << "fbxa" << "FBX" << 1e-4; // of binary FBX and X there are public models below
+        QTest::newRow("COLLADA") << "collada"
+                                 << "dae" << 1e-4;
+        QTest::newRow("FBX text") << "fbxa"
+                                  << "FBX" << 1e-4; // of binary FBX and X there are public models below
     }
     void roundTrip() {
         QFETCH(QString, format);
@@ -96,8 +98,8 @@ private slots:
                 QVERIFY(up >= 0);
                 QCOMPARE(is.skeleton.name[up], was.skeleton.name[p]);
             }
-            const Vec3d off = is.skeleton.neutralWorld[k].translation() -
-                              unit * was.skeleton.neutralWorld[j].translation();
+            const Vec3d off =
+                is.skeleton.neutralWorld[k].translation() - unit * was.skeleton.neutralWorld[j].translation();
             QVERIFY2(off.norm() < 10 * tolerance * was.extent() * unit, was.skeleton.name[j].c_str());
             ++joints;
         }
@@ -153,7 +155,8 @@ private slots:
         QVERIFY(lying.ok() && notes(*lying, "Z is up"));
         // what stood along the file's Y lies along −Z now
         const Vec3d there = lying->skeleton.neutralWorld[lying->skeleton.find("head")].translation(),
-                    here = readCharacter(demo)->skeleton.neutralWorld[readCharacter(demo)->skeleton.find("head")]
+                    here = readCharacter(demo)
+                               ->skeleton.neutralWorld[readCharacter(demo)->skeleton.find("head")]
                                .translation();
         QVERIFY((there - Vec3d(here.x(), here.z(), -here.y())).norm() < 1e-3);
         // and what the lead says goes before what the file says
@@ -167,14 +170,17 @@ private slots:
 
     // By hand: MD5 has weights with places of their own, and joints that hold nothing.
     void md5() {
-        std::string joints = "joints {\n\t\"origin\"\t-1 ( 0 0 0 ) ( 0 0 0 )\n\t\"pelvis\" 0 ( 0 0 40 ) ( 0 0 0 )\n"
-                             "\t\"spine\" 1 ( 0 0 55 ) ( 0 0 0 )\n\t\"head\" 2 ( 0 0 70 ) ( 0 0 0 )\n}\n";
-        std::string mesh = "mesh {\n\tshader \"x\"\n\tnumverts 3\n\tvert 0 ( 0 0 ) 0 2\n\tvert 1 ( 0 1 ) 2 1\n"
-                           "\tvert 2 ( 1 0 ) 3 1\n\tnumtris 1\n\ttri 0 0 1 2\n\tnumweights 4\n"
-                           "\tweight 0 1 0.75 ( 5 0 0 )\n\tweight 1 2 0.25 ( 5 0 -15 )\n\tweight 2 2 1 ( 5 0 0 )\n"
-                           "\tweight 3 3 1 ( 0 0 0 )\n}\n";
-        const auto c = readCharacter(written(
-            "man.md5mesh", "MD5Version 10\ncommandline \"\"\n\nnumJoints 4\nnumMeshes 1\n\n" + joints + mesh));
+        std::string joints =
+            "joints {\n\t\"origin\"\t-1 ( 0 0 0 ) ( 0 0 0 )\n\t\"pelvis\" 0 ( 0 0 40 ) ( 0 0 0 )\n"
+            "\t\"spine\" 1 ( 0 0 55 ) ( 0 0 0 )\n\t\"head\" 2 ( 0 0 70 ) ( 0 0 0 )\n}\n";
+        std::string mesh =
+            "mesh {\n\tshader \"x\"\n\tnumverts 3\n\tvert 0 ( 0 0 ) 0 2\n\tvert 1 ( 0 1 ) 2 1\n"
+            "\tvert 2 ( 1 0 ) 3 1\n\tnumtris 1\n\ttri 0 0 1 2\n\tnumweights 4\n"
+            "\tweight 0 1 0.75 ( 5 0 0 )\n\tweight 1 2 0.25 ( 5 0 -15 )\n\tweight 2 2 1 ( 5 0 0 )\n"
+            "\tweight 3 3 1 ( 0 0 0 )\n}\n";
+        const auto c = readCharacter(
+            written("man.md5mesh",
+                    "MD5Version 10\ncommandline \"\"\n\nnumJoints 4\nnumMeshes 1\n\n" + joints + mesh));
         QVERIFY2(c.ok(), c.error().c_str());
         QCOMPARE(c->skeleton.size(), 4);
         QVERIFY(c->skeleton.find("origin") >= 0); // holds nothing, and is kept
@@ -220,7 +226,8 @@ private slots:
         };
         const std::string vrts =
             chunk("VRTS", u32(0) + u32(0) + u32(0) + f32({0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1.5f, 0}));
-        const std::string tris = chunk("TRIS", u32(0xFFFFFFFF) + u32(0) + u32(1) + u32(2) + u32(1) + u32(3) + u32(2));
+        const std::string tris =
+            chunk("TRIS", u32(0xFFFFFFFF) + u32(0) + u32(1) + u32(2) + u32(1) + u32(3) + u32(2));
         const auto bone = [&](std::initializer_list<std::pair<std::uint32_t, float>> list) {
             std::string body;
             for (const auto& [v, w] : list)
@@ -258,7 +265,8 @@ private slots:
             auto c = readCharacter(path.toStdString());
             if (!c) {
                 ++refused;
-                QVERIFY2(c.error().starts_with("Cannot open " + path.toStdString() + ": "), c.error().c_str());
+                QVERIFY2(c.error().starts_with("Cannot open " + path.toStdString() + ": "),
+                         c.error().c_str());
                 QVERIFY(c.error().size() > path.toStdString().size() + 20 && c.error().back() == '.');
                 continue;
             }
@@ -286,7 +294,8 @@ private slots:
             for (const CheckFinding& f : inspect(s))
                 QVERIFY(!f.sentence.empty() && !f.advice.empty());
         }
-        qInfo("%d opened, %d of them with a skeleton tested, %d refused for a cause", opened, skeletons, refused);
+        qInfo("%d opened, %d of them with a skeleton tested, %d refused for a cause", opened, skeletons,
+              refused);
         QVERIFY(opened > 60 && skeletons >= 6);
     }
 
@@ -305,7 +314,8 @@ private slots:
         for (const char* name : {"a.fbx", "a.dae", "a.x", "a.b3d", "a.md5mesh", "a.smd"}) {
             const auto broken = readCharacter(written(name, "not what it says"));
             QVERIFY(!broken.ok());
-            QVERIFY2(broken.error().find("the importer library") != std::string::npos, broken.error().c_str());
+            QVERIFY2(broken.error().find("the importer library") != std::string::npos,
+                     broken.error().c_str());
         }
     }
 

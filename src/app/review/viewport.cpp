@@ -72,12 +72,15 @@ bool Viewport::supported() {
     return true;
 }
 
-Viewport::Viewport(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+Viewport::Viewport(Session* session, QWidget* parent, Showing showing)
+    : QWidget(parent), session_(session), showing_(showing) {
     setAttribute(Qt::WA_OpaquePaintEvent);
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(240, 80);
-    setAccessibleName(tr("Posed character"));
+    setAccessibleName(showing == Showing::Neutral ? tr("Character in neutral") : tr("Posed character"));
+    if (showing == Showing::Neutral)
+        colouring_ = Colouring::Own;
     easing_.setDuration(180);
     easing_.setStartValue(0.0);
     easing_.setEndValue(1.0);
@@ -91,7 +94,9 @@ Viewport::Viewport(Session* session, QWidget* parent) : QWidget(parent), session
         update();
     });
     connect(session, &Session::characterChanged, this, [this] {
-        characterStale_ = true;
+        characterStale_ = frameStale_ = true;
+        pointedJoint_ = -1;
+        pointed_.clear();
         hidden_.clear();
         findShown();
         weightJoint_ = -1;
@@ -107,9 +112,16 @@ Viewport::Viewport(Session* session, QWidget* parent) : QWidget(parent), session
         hover_ = {};
         update();
     });
+    if (showing_ == Showing::Pose)
+        followSession();
+}
+
+// Where the pose is what is shown.
+void Viewport::followSession() {
+    Session* session = session_;
     connect(session, &Session::frameReady, this, [this] {
         frameStale_ = coloursStale_ = contactStale_ = true;
-        if (shown_.isolation != Isolation::Whole && isolated_ != session_->joint())
+        if (shown_.isolation != Isolation::Whole && isolated_ != focus())
             findShown();
         hover_ = {};
         if (std::exchange(findingToShow_, false))
@@ -136,7 +148,7 @@ Viewport::Viewport(Session* session, QWidget* parent) : QWidget(parent), session
         QMetaObject::invokeMethod(
             this,
             [this] {
-                const auto f = session_->frame();
+                const auto f = seenFrame();
                 if (f && f->motion == session_->motion() && f->degrees == session_->degrees() &&
                     std::exchange(findingToShow_, false))
                     lookAtFinding();
@@ -179,7 +191,7 @@ void Viewport::findShown() {
         return;
     const Character& c = *s->character;
     triangleShown_.assign(c.triangles.size(), 1);
-    isolated_ = session_->joint();
+    isolated_ = focus();
     const bool without =
         shown_.isolation == Isolation::WithoutLimb || shown_.isolation == Isolation::WithoutRegion;
     const bool region = shown_.isolation == Isolation::Region || shown_.isolation == Isolation::WithoutRegion;
@@ -231,7 +243,7 @@ void Viewport::takeCharacter() {
 }
 
 void Viewport::takeFrame() {
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     scene_.setFrame(f->position, f->normal);
     scene_.setGhost(f->ghostPosition, f->ghostNormal);
     frameStale_ = false;
@@ -242,13 +254,13 @@ ColourScale Viewport::scale() const {
     const auto s = session_->subject();
     if (!s)
         return {};
-    const int joint = colouring_ == Colouring::Weight ? weightJoint() : session_->joint();
+    const int joint = colouring_ == Colouring::Weight ? weightJoint() : focus();
     return scaleOf(colouring_, *s, session_->limits(), joint);
 }
 
 void Viewport::takeColours() {
     coloursStale_ = false;
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const Subject& s = *f->subject;
     const Character& c = *s.character;
     const auto detail = session_->detail();
@@ -294,7 +306,7 @@ void Viewport::takeFinding() {
     outlineStale_ = true;
     const auto run = session_->run();
     const auto s = session_->subject();
-    if (!run || session_->finding() < 0)
+    if (!run || session_->finding() < 0 || showing_ == Showing::Neutral)
         return scene_.setPatch({});
     const auto& surface = s->surface;
     std::vector<std::uint32_t> seen;
@@ -319,7 +331,7 @@ void Viewport::takeFinding() {
 }
 
 void Viewport::takeStale() {
-    const auto frame = session_->frame();
+    const auto frame = seenFrame();
     if (characterStale_)
         takeCharacter();
     if (frameStale_)
@@ -335,7 +347,7 @@ void Viewport::takeStale() {
         scene_.setOutline(ends);
     }
     if (std::exchange(contactStale_, false)) {
-        const auto detail = session_->detail();
+        const auto detail = showing_ == Showing::Neutral ? nullptr : session_->detail();
         scene_.setContactLines(detail ? detail->contactLines : std::vector<Vec3>());
     }
     if (std::exchange(marksStale_, false)) {
@@ -351,7 +363,7 @@ void Viewport::takeStale() {
 // A software renderer spends most of a picture on triangles that no one sees: close to a joint that is most
 // of the character. What lies beyond one side of the view is left out before it gets there.
 void Viewport::leaveOutUnseen() {
-    const auto& at = session_->frame()->position;
+    const auto& at = seenFrame()->position;
     Eigen::Matrix4f clip = Eigen::Map<const Eigen::Matrix4f>(toClip().constData());
     std::vector<std::uint8_t> beyond(at.size());
     for (std::size_t v = 0; v < at.size(); ++v) {
@@ -403,7 +415,10 @@ QImage Viewport::draw() {
 
 void Viewport::paintOver(QPainter& p) {
     p.setRenderHint(QPainter::Antialiasing);
-    if (shown_.skeleton)
+    paintPointed(p);
+    if (rolesShown_)
+        paintRoles(p);
+    else if (shown_.skeleton)
         paintSkeleton(p);
     paintMarking(p);
     paintWords(p);
@@ -411,7 +426,7 @@ void Viewport::paintOver(QPainter& p) {
 
 void Viewport::paintEvent(QPaintEvent*) {
     const Theme& t = Theme::current();
-    const auto frame = session_->frame();
+    const auto frame = seenFrame();
     QPainter p(this);
     if (!frame || frame->subject != session_->subject() || !begin()) {
         p.fillRect(rect(), t.viewport);
@@ -458,6 +473,8 @@ void Viewport::setColouring(Colouring c) {
 }
 
 void Viewport::wish() {
+    if (showing_ == Showing::Neutral)
+        return;
     session_->setWish({kindOf(colouring_), shown_.contactLines, shown_.ghost, shown_.smooth});
 }
 
@@ -502,7 +519,7 @@ void Viewport::setWeightJoint(int joint) {
 
 QByteArray Viewport::picture() {
     QByteArray png;
-    const auto frame = session_->frame();
+    const auto frame = seenFrame();
     if (!frame || frame->subject != session_->subject() || !begin())
         return png;
     QImage image = draw().mirrored();

@@ -3,7 +3,8 @@
 // drawn off the screen and painted like any other, not by QOpenGLWidget: that one composes the whole window
 // anew for each picture, which on a software renderer costs more than the character. What it is drawn
 // with is in scene.h; the mouse in viewport_hands.cpp; the camera in viewport_camera.cpp; marking in
-// viewport_marks.cpp; what is painted over the picture in viewport_overlay.cpp.
+// viewport_marks.cpp; what is painted over the picture in viewport_overlay.cpp; what Intake points at in
+// viewport_pointing.cpp.
 #include "app/review/camera.h"
 #include "app/review/colouring.h"
 #include "app/review/scene.h"
@@ -25,6 +26,8 @@ namespace hobble {
 /// all but those.
 enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
 enum class MarkTool { None, Brush, Lasso };
+/// What is shown: the pose the session is at, or the neutral pose, whatever the session looks at.
+enum class Showing { Pose, Neutral };
 
 /// What is drawn besides the skin.
 struct Shown {
@@ -38,7 +41,7 @@ struct Shown {
 class Viewport : public QWidget {
     Q_OBJECT
 public:
-    explicit Viewport(Session* session, QWidget* parent = nullptr);
+    explicit Viewport(Session* session, QWidget* parent = nullptr, Showing showing = Showing::Pose);
     ~Viewport() override;
 
     /// What every window asks OpenGL for; called once, before the application object is made.
@@ -53,7 +56,7 @@ public:
     ColourScale scale() const;
     bool measuring() const { return measuring_; } // the colours are still those of the pose before
     void setWeightJoint(int joint);               // whose weights are shown; -1: of the joint looked at
-    int weightJoint() const { return weightJoint_ >= 0 ? weightJoint_ : session_->joint(); }
+    int weightJoint() const { return weightJoint_ >= 0 ? weightJoint_ : focus(); }
 
     const Shown& shown() const { return shown_; }
     void setShown(const Shown& shown);
@@ -80,6 +83,15 @@ public:
     void markRegion();                         // the zone of the joint looked at
     void clearMarks();
 
+    // In neutral: what is pointed at, and what the joints are taken for.
+    /// `joint` −1 and no vertices: nothing. Vertices are those of the file, by part.
+    void pointAt(int joint, const std::vector<std::pair<int, std::vector<std::uint32_t>>>& vertices);
+    /// Frames what is pointed at: its vertices where there are some, else its joint; all where there is
+    /// nothing.
+    void framePointed();
+    void setRolesShown(bool on);
+    bool rolesShown() const { return rolesShown_; }
+
     QByteArray picture(); // PNG of what is seen
 
     /// Where a world point stands in the widget.
@@ -90,6 +102,7 @@ signals:
     void painted();
     void markedChanged();
     void skinPressed(std::uint32_t fileVertex); // pressed and let go without turning the view
+    void jointPressed(int joint);               // the same, while roles are shown
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -108,6 +121,11 @@ private:
     };
     using Marks = std::vector<char>; // per file triangle
 
+    std::shared_ptr<const PosedFrame> seenFrame() const {
+        return showing_ == Showing::Neutral ? session_->neutralFrame() : session_->frame();
+    }
+    int focus() const { return showing_ == Showing::Neutral ? pointedJoint_ : session_->joint(); }
+    void followSession();
     bool begin(); // the graphics, at the first picture
     void takeStale();
     QImage draw(); // the character, without what is painted over it
@@ -132,11 +150,18 @@ private:
     void pushMarks(Marks before, const QString& text);
 
     void paintSkeleton(QPainter& p);
+    void paintPointed(QPainter& p);
+    void paintRoles(QPainter& p);
+    int jointNear(const QPointF& at) const; // −1 where none is within reach of the pointer
     void paintWords(QPainter& p);
     void paintMarking(QPainter& p);
     QString wordsAt(const Hit& hit) const;
 
     Session* session_;
+    Showing showing_;
+    int pointedJoint_ = -1;
+    std::vector<std::uint32_t> pointed_; // file vertices, of the character
+    bool rolesShown_ = false;
     BodyFrame body_;
     Camera camera_, from_, to_;
     QVariantAnimation easing_;

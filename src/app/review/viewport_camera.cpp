@@ -41,7 +41,7 @@ void Viewport::frameAll(bool eased) {
 }
 
 void Viewport::frameJoint(int joint, const Camera* from) {
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const auto s = session_->subject();
     if (!f || !s || joint < 0)
         return;
@@ -82,14 +82,14 @@ void Viewport::lookAtFinding() {
 
 void Viewport::lookFrom(const QString& name) {
     const auto s = session_->subject();
-    const int j = session_->joint();
+    const int j = focus();
     if (!s)
         return;
     Vec3d axis = j >= 0 ? boneDirection(*s->character, s->roles, j) : body_.up;
     if (axis.norm() < 0.5)
         axis = body_.forward;
     // Along the limb means along it as it is posed now.
-    if (const auto f = session_->frame(); f && j >= 0)
+    if (const auto f = seenFrame(); f && j >= 0)
         for (int k = j + 1; k < s->character->skeleton.size(); ++k)
             if (s->character->skeleton.parent[k] == j &&
                 (f->jointPosition[k] - f->jointPosition[j]).norm() > 1e-5f) {

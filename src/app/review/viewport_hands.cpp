@@ -10,7 +10,7 @@ namespace hobble {
 
 Viewport::Hit Viewport::pick(const QPointF& at) const {
     Hit hit;
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     if (!f || f->subject != session_->subject())
         return hit;
     const QMatrix4x4 back = toClip().inverted();
@@ -65,7 +65,7 @@ void Viewport::slideView(const QPointF& by) {
 
 void Viewport::mousePressEvent(QMouseEvent* e) {
     last_ = pressed_ = e->position();
-    if (markTool_ == MarkTool::None || e->button() != Qt::LeftButton || !session_->frame())
+    if (markTool_ == MarkTool::None || e->button() != Qt::LeftButton || !seenFrame())
         return;
     const bool lasso = markTool_ == MarkTool::Lasso;
     if (!lasso && !pick(e->position()).found)
@@ -113,6 +113,9 @@ void Viewport::mouseReleaseEvent(QMouseEvent* e) {
     if (markTool_ != MarkTool::None || e->button() != Qt::LeftButton ||
         (e->position() - pressed_).manhattanLength() > 3)
         return;
+    if (rolesShown_)
+        if (const int joint = jointNear(e->position()); joint >= 0)
+            return void(emit jointPressed(joint));
     if (const Hit hit = pick(e->position()); hit.found)
         emit skinPressed(hit.vertex);
 }

@@ -68,7 +68,7 @@ void Viewport::clearMarks() {
 
 void Viewport::markRegion() {
     const auto s = session_->subject();
-    const int joint = session_->joint();
+    const int joint = focus();
     if (!s || joint < 0)
         return;
     Marks before = marks_, now = marks_;
@@ -83,7 +83,7 @@ void Viewport::brushAt(const QPointF& at, bool take) {
     const Hit hit = pick(at);
     if (!hit.found)
         return;
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const Character& c = *f->subject->character;
     marks_.resize(c.triangles.size(), 0);
     const Vec3 eye = camera_.eye(body_).cast<float>(), middle = hit.point.cast<float>();
@@ -103,7 +103,7 @@ void Viewport::brushAt(const QPointF& at, bool take) {
 
 // What lies in the loop, faces the eye and is not hidden by nearer skin.
 void Viewport::closeLasso(bool take) {
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const QPolygonF loop = std::exchange(lasso_, {});
     if (!f || loop.size() < 3 || !ready_)
         return;

@@ -9,10 +9,10 @@
 namespace hobble {
 
 void Viewport::paintSkeleton(QPainter& p) {
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const auto s = session_->subject();
     const Skeleton& sk = s->character->skeleton;
-    const int chosen = session_->joint();
+    const int chosen = focus();
     auto shown = [&](int j) { return s->roles[j].movesSkin || s->roles[j].role == Role::End; };
     auto at = [&](int j) { return project(f->jointPosition[j].cast<double>()); };
     for (int pass = 0; pass < 2; ++pass) // the limb looked at on top
@@ -37,7 +37,7 @@ void Viewport::paintSkeleton(QPainter& p) {
 
 // The measure at the pointer with the limit on its side of unchanged, then what holds the skin there.
 QString Viewport::wordsAt(const Hit& hit) const {
-    const auto f = session_->frame();
+    const auto f = seenFrame();
     const Character& c = *f->subject->character;
     const std::uint32_t v = hit.vertex;
     const auto part = static_cast<std::size_t>(c.partOfVertex(v));

@@ -4,6 +4,7 @@
 #include "core/judge/patches.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
+#include "io/intake_limits_json.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
 #include "log/finding_defect.h"
@@ -27,6 +28,21 @@ Session::Session(QObject* parent)
         else // the window is not there yet to be told
             QTimer::singleShot(0, this, [this, message = kept.error()] { fail(message); });
     }
+    if (QFile::exists(intakeLimitsPath())) {
+        if (auto kept = readIntakeLimits(intakeLimitsPath().toStdString()))
+            intakeLimits_ = *kept;
+        else
+            QTimer::singleShot(0, this, [this, message = kept.error()] { fail(message); });
+    }
+    connect(&watch_, &FolderWatch::arrived, this, &Session::delivered);
+    connect(&watch_, &FolderWatch::lost, this, [this](const QString& folder) {
+        QSettings().remove(QStringLiteral("watchedFolder"));
+        fail(tr("The watched folder %1 is gone. Watch it again once it is back.").arg(folder).toStdString());
+        emit intakeChanged();
+    });
+    if (const QString folder = QSettings().value(QStringLiteral("watchedFolder")).toString();
+        !folder.isEmpty())
+        watch_.setFolder(folder);
     asides_.setMaxThreadCount(1);
     connect(&poses_, &PoseWorker::detailed, this, [this](std::shared_ptr<const PosedDetail> detail) {
         if (detail->frame != frame_)
@@ -55,43 +71,6 @@ QString Session::characterTitle() const {
     if (!title.isEmpty())
         title[0] = title[0].toUpper();
     return title;
-}
-
-void Session::openFile(const QString& path) {
-    jobs_.cancel();
-    jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()),
-                [this, path](JobControl&) -> std::function<void()> {
-                    auto character = readCharacter(path.toStdString());
-                    if (!character)
-                        return [this, message = character.error()] { fail(message); };
-                    auto subject = std::make_shared<const Subject>(
-                        prepareSubject(std::make_shared<const Character>(std::move(*character))));
-                    return [this, subject] {
-                        subject_ = subject;
-                        plan_ = defaultPlan(*subject->character, subject->roles);
-                        run_.reset();
-                        matchDefects();
-                        frame_.reset();
-                        detail_.reset();
-                        arriving_.clear();
-                        finding_ = -1;
-                        motion_ = -1;
-                        freeJoint_ = -1;
-                        degrees_ = 0;
-                        enterBuild();
-                        emit characterChanged();
-                        emit runChanged();
-                        if (plan_.motions.empty()) {
-                            setFreePose(Pose::neutral(subject->character->skeleton), -1, 0);
-                            emit failed(subject->character->notes.empty()
-                                            ? tr("There is no joint to test in this character.")
-                                            : QString::fromStdString(subject->character->notes.front()));
-                            return;
-                        }
-                        setPose(0, 0);
-                        startRun();
-                    };
-                });
 }
 
 void Session::runAgain() {

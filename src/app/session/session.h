@@ -1,9 +1,12 @@
 #pragma once
 // What is open: the character, its plan, its run, the pose looked at, and the production log. Pages talk to
 // this and listen to its signals; they compute nothing themselves.
+#include "app/session/folder_watch.h"
 #include "app/session/job_queue.h"
 #include "app/session/pose_worker.h"
+#include "core/intake/check.h"
 #include "core/run/spot.h"
+#include "io/naming_json.h"
 #include "log/production_log.h"
 
 #include <QThreadPool>
@@ -20,7 +23,9 @@ public:
     ~Session() override;
 
     // The character under test
-    void openFile(const QString& path); // reads, prepares and runs the default plan, off the window's thread
+    /// Reads, prepares, inspects and runs the default plan, off the window's thread.
+    void openFile(const QString& path);
+    QStringList recent() const; // files that were opened, the newest first
     void runAgain();
     void setMethod(Skinning method);
     void setLimits(const Limits& limits); // kept for the next start; judges the run again
@@ -43,6 +48,38 @@ public:
     static QString limitsPath();    // where they are kept
     QString characterTitle() const; // "Badger postmaster"
     int buildNumber() const { return build_.number; }
+
+    // Intake: is the build fit to be tested?
+    const CheckFindings& checks() const { return checks_; } // worst first
+    int intakeScore() const { return subject_ ? hobble::intakeScore(checks_) : -1; }
+    const IntakeLimits& intakeLimits() const { return intakeLimits_; }
+    void setIntakeLimits(const IntakeLimits& limits); // kept for the next start; inspects again
+    static QString intakeLimitsPath();
+    void selectCheck(int check); // an index into checks(); −1 for none
+    int check() const { return check_; }
+    qint64 defectOfCheck(int check) const; // that tells of it already, in this build or an earlier one; or 0
+    void logCheck(int check, const QByteArray& camera, const QByteArray& picture);
+    std::shared_ptr<const PosedFrame> neutralFrame() const { return neutralFrame_; }
+
+    // What its joints are
+    void correctRole(int joint, Role role, Side side);
+    const std::map<std::string, RoleCorrection>& corrections() const { return corrections_; }
+    /// A profile of another character that fits this one and would change something; null when there is none.
+    const NamingProfile* offeredNaming() const { return offered_ ? &*offered_ : nullptr; }
+    void useOfferedNaming();
+    static QString namingFolder();
+
+    // Its builds, as the log knows them
+    QVector<BuildState> builds() const { return builds_; }
+    qint64 buildId() const { return build_.id; }
+    void noteBuild(qint64 id, const QString& note);
+    /// Whether the file there is this build's: the file is then where the build is found from now on.
+    void findBuildAt(qint64 id, const QString& path);
+
+    // Deliveries
+    bool watchFolder(const QString& folder); // empty: none; kept for the next start
+    QString watchedFolder() const { return watch_.folder(); }
+    FolderWatch& folderWatch() { return watch_; }
 
     // The pose looked at
     void setPose(int motion, double degrees);
@@ -97,6 +134,8 @@ public:
 
 signals:
     void characterChanged();
+    void intakeChanged(); // checks, roles, builds or the watched folder
+    void checkChanged();
     void limitsChanged();
     void runChanged();
     void motionMeasured(int motion);                            // of the run under way
@@ -112,6 +151,22 @@ signals:
 
 private:
     enum class Why { Measure, JudgeAgain };
+    struct Prepared {
+        std::shared_ptr<const Subject> subject;
+        CheckFindings checks;
+        std::shared_ptr<const PosedFrame> neutral;
+    };
+    Prepared prepare(std::shared_ptr<const Character> character, const IntakeLimits& limits,
+                     const std::map<std::string, RoleCorrection>& corrections,
+                     const Progress& progress) const;
+    void takePrepared(Prepared prepared);
+    void inspectAgain();
+    bool setCorrections(const std::map<std::string, RoleCorrection>& corrections);
+    void offerNaming();
+    void keepInspection();
+    void refreshBuilds();
+    void remember(const QString& path);
+    void delivered(const QString& path);
     void startRun(Why why = Why::Measure);
     void finishRun(std::shared_ptr<const RunResult> result, Why why);
     std::optional<double> ghostDegrees() const;
@@ -132,6 +187,14 @@ private:
     void fail(const std::string& message) { emit failed(QString::fromStdString(message)); }
 
     std::shared_ptr<const Subject> subject_;
+    CheckFindings checks_;
+    int check_ = -1;
+    IntakeLimits intakeLimits_;
+    std::shared_ptr<const PosedFrame> neutralFrame_;
+    std::map<std::string, RoleCorrection> corrections_; // by joint name
+    std::optional<NamingProfile> offered_;
+    QVector<BuildState> builds_;
+    FolderWatch watch_;
     Plan plan_;
     std::shared_ptr<const RunResult> run_;
     QDateTime runAt_;

@@ -29,10 +29,12 @@ void Session::openLog(const QString& path) {
             tr("The log %1 is read-only: it can be looked at, and nothing will be written.").arg(path));
     enterBuild();
     refreshLog();
+    emit intakeChanged();
 }
 
 void Session::enterBuild() {
     build_ = {};
+    builds_.clear();
     if (!log_ || !subject_)
         return;
     const Character& c = *subject_->character;
@@ -40,8 +42,10 @@ void Session::enterBuild() {
                              QFileInfo(QString::fromStdString(c.source)).absoluteFilePath());
     if (build)
         build_ = *build;
-    else if (!log_->readOnly())
-        fail(build.error());
+    else if (!log_->readOnly()) // told once the character is there
+        QMetaObject::invokeMethod(
+            this, [this, message = build.error()] { fail(message); }, Qt::QueuedConnection);
+    keepInspection();
     loadEarlier();
 }
 

@@ -1,0 +1,32 @@
+#pragma once
+// The builds of the character: when each came, how fit it was, what was noted, where its file is; and the
+// folder that is watched for new ones.
+#include "app/session/session.h"
+
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace hobble {
+
+class BuildsPane : public QWidget {
+    Q_OBJECT
+public:
+    explicit BuildsPane(Session* session, QWidget* parent = nullptr);
+    void askFolder(); // asks for a folder to watch
+
+signals:
+    void openWanted(const QString& path);
+
+private:
+    void refresh();
+    QWidget* card(const BuildState& state);
+    Session* session_;
+    QVBoxLayout* list_ = nullptr;
+    QLabel* watched_ = nullptr;
+    QPushButton* watch_ = nullptr;
+};
+
+} // namespace hobble

@@ -1,0 +1,89 @@
+#include "app/intake/check_model.h"
+
+#include <set>
+
+namespace hobble {
+
+CheckModel::CheckModel(Session* session, QObject* parent) : QAbstractListModel(parent), session_(session) {
+    connect(session, &Session::intakeChanged, this, &CheckModel::refresh);
+    connect(session, &Session::logChanged, this, [this] {
+        if (failing_ > 0)
+            emit dataChanged(index(0), index(failing_ - 1), {DefectRole});
+    });
+    refresh();
+}
+
+void CheckModel::refresh() {
+    beginResetModel();
+    passed_.clear();
+    failing_ = static_cast<int>(session_->checks().size());
+    if (session_->subject()) {
+        std::set<std::string> failed;
+        for (const CheckFinding& f : session_->checks())
+            failed.insert(f.check);
+        for (const Check& c : intakeChecks())
+            if (!failed.count(c.name))
+                passed_ << QString::fromLatin1(c.passed);
+    }
+    endResetModel();
+}
+
+int CheckModel::rowCount(const QModelIndex& parent) const {
+    if (parent.isValid() || !session_->subject())
+        return 0;
+    return failing_ + (passed_.isEmpty() ? 0 : 1) + (unfolded_ ? static_cast<int>(passed_.size()) : 0);
+}
+
+CheckModel::Kind CheckModel::kindOf(int row) const {
+    return row < failing_ ? Kind::Failing : row == failing_ ? Kind::Fold : Kind::Passed;
+}
+
+void CheckModel::setUnfolded(bool on) {
+    if (on == unfolded_ || passed_.isEmpty())
+        return;
+    const int first = failing_ + 1, last = failing_ + static_cast<int>(passed_.size());
+    if (on)
+        beginInsertRows({}, first, last);
+    else
+        beginRemoveRows({}, first, last);
+    unfolded_ = on;
+    if (on)
+        endInsertRows();
+    else
+        endRemoveRows();
+    emit dataChanged(index(failing_), index(failing_));
+}
+
+QVariant CheckModel::data(const QModelIndex& at, int role) const {
+    if (!at.isValid() || at.row() >= rowCount())
+        return {};
+    const Kind kind = kindOf(at.row());
+    if (role == KindRole)
+        return static_cast<int>(kind);
+    if (kind == Kind::Fold)
+        return role != Qt::DisplayRole && role != Qt::AccessibleTextRole ? QVariant()
+               : passed_.size() == 1 ? tr("One check passed")
+                                     : tr("%1 checks passed").arg(passed_.size());
+    if (kind == Kind::Passed)
+        return role == Qt::DisplayRole || role == Qt::AccessibleTextRole
+                   ? QVariant(passed_[at.row() - failing_ - 1])
+                   : QVariant();
+    const CheckFinding& f = session_->checks()[static_cast<std::size_t>(at.row())];
+    switch (role) {
+    case Qt::DisplayRole:
+        return QString::fromStdString(f.sentence);
+    case Qt::AccessibleTextRole:
+        return tr("Severity %1. %2").arg(f.severity).arg(QString::fromStdString(f.sentence));
+    case SeverityRole:
+        return f.severity;
+    case AdviceRole:
+        return QString::fromStdString(f.advice);
+    case CheckRole:
+        return QString::fromStdString(f.check);
+    case DefectRole:
+        return session_->defectOfCheck(at.row());
+    }
+    return {};
+}
+
+} // namespace hobble

@@ -1,0 +1,526 @@
+#include "app/intake/intake_page.h"
+
+#include "app/intake/builds_pane.h"
+#include "app/intake/check_delegate.h"
+#include "app/intake/intake_limits_dialog.h"
+#include "app/intake/score_line.h"
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QListView>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTableView>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+namespace {
+
+QLabel* wrapped(const QString& name) {
+    auto* label = new QLabel;
+    label->setObjectName(name);
+    label->setWordWrap(true);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+QFrame* hair() {
+    auto* h = new QFrame;
+    h->setProperty("hair", true);
+    return h;
+}
+
+} // namespace
+
+IntakePage::IntakePage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAccessibleName(tr("Intake"));
+    checkModel_ = new CheckModel(session, this);
+    jointModel_ = new JointModel(session, this);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    whole_ = new QStackedWidget;
+    all->addWidget(whole_);
+
+    auto* columns = new QSplitter(Qt::Horizontal);
+    columns->setChildrenCollapsible(false);
+    columns->setHandleWidth(1);
+    columns->addWidget(buildLeft());
+    columns->addWidget(buildMiddle());
+    auto* right = new QWidget;
+    auto* column = new QVBoxLayout(right);
+    column->setContentsMargins(14, 10, 14, 8);
+    column->setSpacing(8);
+    column->addWidget(buildCard());
+    column->addWidget(hair());
+    auto* tabs = new QHBoxLayout;
+    jointsTab_ = new QPushButton(tr("Joints"));
+    jointsTab_->setObjectName(QStringLiteral("intakeJoints"));
+    buildsTab_ = new QPushButton(tr("Builds"));
+    buildsTab_->setObjectName(QStringLiteral("intakeBuilds"));
+    for (QPushButton* b : {jointsTab_, buildsTab_}) {
+        b->setCheckable(true);
+        tabs->addWidget(b);
+    }
+    tabs->addStretch();
+    connect(jointsTab_, &QPushButton::clicked, this, &IntakePage::showJoints);
+    connect(buildsTab_, &QPushButton::clicked, this, &IntakePage::showBuilds);
+    column->addLayout(tabs);
+    side_ = new QStackedWidget;
+    side_->addWidget(buildJoints());
+    builds_ = new BuildsPane(session);
+    connect(builds_, &BuildsPane::openWanted, this, &IntakePage::characterWanted);
+    side_->addWidget(builds_);
+    column->addWidget(side_, 1);
+    columns->addWidget(right);
+    setTextLeast(right, 290, 360);
+    columns->setStretchFactor(0, 0);
+    columns->setStretchFactor(1, 1);
+    columns->setStretchFactor(2, 0);
+    columns->setSizes({380, 580, 320});
+    whole_->addWidget(buildEmpty());
+    whole_->addWidget(columns);
+
+    connect(session, &Session::intakeChanged, this, &IntakePage::refresh);
+    connect(session, &Session::characterChanged, this, [this] {
+        joint_ = -1;
+        refresh();
+    });
+    connect(session, &Session::checkChanged, this, [this] {
+        refreshCard();
+        const int check = session_->check();
+        if (checks_->currentIndex().row() != check)
+            checks_->setCurrentIndex(check < 0 ? QModelIndex() : checkModel_->index(check));
+        if (!viewport_)
+            return;
+        if (check >= 0) {
+            const CheckFinding& f = session_->checks()[static_cast<std::size_t>(check)];
+            viewport_->pointAt(f.joint, f.vertices);
+            chooseJoint(f.joint);
+        } else {
+            viewport_->pointAt(-1, {});
+        }
+        viewport_->framePointed();
+    });
+    connect(session, &Session::logChanged, this, &IntakePage::refreshCard);
+    showJoints();
+    refresh();
+}
+
+QWidget* IntakePage::buildLeft() {
+    auto* left = new QWidget;
+    setTextLeast(left, 330, 430);
+    auto* column = new QVBoxLayout(left);
+    column->setContentsMargins(20, 10, 10, 6);
+    column->setSpacing(4);
+    score_ = new QLabel;
+    score_->setObjectName(QStringLiteral("intakeScore"));
+    score_->setTextFormat(Qt::PlainText);
+    score_->setWordWrap(true);
+    setType(score_, 1.35, true);
+    column->addWidget(score_);
+    summary_ = wrapped(QStringLiteral("intakeSummary"));
+    summary_->setProperty("quiet", true);
+    column->addWidget(summary_);
+    auto* line = new ScoreLine(session_);
+    line->setObjectName(QStringLiteral("scoreLine"));
+    column->addWidget(line);
+    connect(session_, &Session::intakeChanged, line, [this, line] {
+        int scored = 0;
+        for (const BuildState& b : session_->builds())
+            scored += b.score >= 0;
+        line->setVisible(scored > 1); // one build makes no line
+    });
+    line->hide();
+    checks_ = new QListView;
+    checks_->setObjectName(QStringLiteral("checkList"));
+    checks_->setAccessibleName(tr("Checks"));
+    checks_->setModel(checkModel_);
+    checks_->setItemDelegate(new CheckDelegate(checks_));
+    checks_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    checks_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    checks_->setResizeMode(QListView::Adjust);
+    checks_->setFrameShape(QFrame::NoFrame);
+    checks_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    column->addWidget(checks_, 1);
+    connect(checks_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& at) {
+        if (at.isValid() && checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing)
+            session_->selectCheck(at.row());
+    });
+    const auto fold = [this](const QModelIndex& at) {
+        if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Fold)
+            togglePassed();
+        else if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing && viewport_)
+            viewport_->framePointed(); // pressed again: it is to be framed again
+    };
+    connect(checks_, &QListView::clicked, this, fold);
+    connect(checks_, &QListView::activated, this, [this](const QModelIndex& at) {
+        if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Fold)
+            togglePassed();
+    });
+    notes_ = wrapped(QStringLiteral("intakeNotes"));
+    notes_->setProperty("quiet", true);
+    setType(notes_, 0.92);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(notes_);
+    scroll->setMaximumHeight(110);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    notes_->setAlignment(Qt::AlignTop);
+    column->addWidget(hair());
+    column->addWidget(scroll);
+    return left;
+}
+
+QWidget* IntakePage::buildMiddle() {
+    auto* middle = new QWidget;
+    auto* column = new QVBoxLayout(middle);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* bar = new QWidget;
+    auto* row = new FlowLayout(4);
+    bar->setLayout(row);
+    row->setContentsMargins(10, 4, 10, 4);
+    const auto word = [&](const QString& text, const char* name, auto&& does) {
+        auto* b = new QPushButton(text);
+        b->setObjectName(QLatin1String(name));
+        b->setCheckable(true);
+        connect(b, &QPushButton::toggled, this, does);
+        row->addWidget(b);
+        return b;
+    };
+    if (Viewport::supported()) {
+        viewport_ = new Viewport(session_, nullptr, Showing::Neutral);
+        viewport_->setObjectName(QStringLiteral("intakeViewport"));
+        Shown shown;
+        shown.skeleton = false;
+        viewport_->setShown(shown);
+        connect(viewport_, &Viewport::jointPressed, this, [this](int joint) {
+            viewport_->pointAt(joint, {});
+            chooseJoint(joint);
+            showJoints();
+        });
+        word(tr("what joints are"), "showRoles", [this](bool on) { viewport_->setRolesShown(on); })
+            ->setChecked(true);
+        word(tr("wire"), "intakeWire", [this](bool on) {
+            Shown s = viewport_->shown();
+            s.wire = on;
+            viewport_->setShown(s);
+        });
+        word(tr("influences"), "intakeInfluences", [this](bool on) {
+            viewport_->setColouring(on ? Colouring::Influences : Colouring::Own);
+        });
+        auto* allOfIt = new QPushButton(tr("whole character"));
+        allOfIt->setObjectName(QStringLiteral("intakeWhole"));
+        connect(allOfIt, &QPushButton::clicked, this, [this] { viewport_->frameAll(); });
+        row->addWidget(allOfIt);
+        column->addWidget(bar);
+        column->addWidget(viewport_, 1);
+    } else {
+        auto* none = new QLabel(tr("There is no OpenGL here to draw the character with. The checks are made all "
+                                   "the same."));
+        none->setWordWrap(true);
+        none->setAlignment(Qt::AlignCenter);
+        column->addWidget(none, 1);
+    }
+    return middle;
+}
+
+QWidget* IntakePage::buildCard() {
+    auto* card = new QWidget;
+    auto* column = new QVBoxLayout(card);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    cardTitle_ = wrapped(QStringLiteral("checkTitle"));
+    setType(cardTitle_, 1.12, true);
+    cardWords_ = wrapped(QStringLiteral("checkWords"));
+    cardPlace_ = wrapped(QStringLiteral("checkPlace"));
+    cardPlace_->setProperty("quiet", true);
+    cardAdvice_ = wrapped(QStringLiteral("checkAdvice"));
+    tell_ = new QPushButton;
+    tell_->setObjectName(QStringLiteral("tellRigger"));
+    tell_->setProperty("strong", true);
+    connect(tell_, &QPushButton::clicked, this, &IntakePage::tellRigger);
+    for (QWidget* w : std::initializer_list<QWidget*>{cardTitle_, cardWords_, cardPlace_, cardAdvice_, tell_})
+        column->addWidget(w);
+    return card;
+}
+
+QWidget* IntakePage::buildJoints() {
+    auto* pane = new QWidget;
+    auto* column = new QVBoxLayout(pane);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    offer_ = new QPushButton;
+    offer_->setObjectName(QStringLiteral("useNaming"));
+    offer_->setProperty("strong", true);
+    connect(offer_, &QPushButton::clicked, session_, &Session::useOfferedNaming);
+    column->addWidget(offer_);
+    auto* head = new QHBoxLayout;
+    jointsSummary_ = wrapped(QStringLiteral("jointsSummary"));
+    jointsSummary_->setProperty("quiet", true);
+    auto* unsure = new QCheckBox(tr("unsure only"));
+    unsure->setObjectName(QStringLiteral("unsureOnly"));
+    connect(unsure, &QCheckBox::toggled, jointModel_, &JointModel::setUnsureOnly);
+    head->addWidget(jointsSummary_, 1);
+    head->addWidget(unsure);
+    column->addLayout(head);
+    joints_ = new QTableView;
+    joints_->setObjectName(QStringLiteral("jointTable"));
+    joints_->setAccessibleName(tr("Joints"));
+    joints_->setModel(jointModel_);
+    joints_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    joints_->setSelectionMode(QAbstractItemView::SingleSelection);
+    joints_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    joints_->setShowGrid(false);
+    joints_->setTabKeyNavigation(false);
+    joints_->setWordWrap(false);
+    joints_->verticalHeader()->hide();
+    joints_->verticalHeader()->setMinimumSectionSize(px(16));
+    joints_->verticalHeader()->setDefaultSectionSize(px(25));
+    auto* header = joints_->horizontalHeader();
+    header->setHighlightSections(false);
+    header->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    header->setSectionResizeMode(QHeaderView::ResizeToContents);
+    header->setSectionResizeMode(JointModel::Name, QHeaderView::Stretch);
+    column->addWidget(joints_, 1);
+    connect(joints_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& at) {
+        if (!at.isValid() || jointModel_->jointOf(at.row()) == joint_)
+            return;
+        chooseJoint(jointModel_->jointOf(at.row()));
+        if (viewport_) {
+            viewport_->pointAt(joint_, {});
+            viewport_->framePointed();
+        }
+    });
+    connect(jointModel_, &QAbstractItemModel::modelReset, this, [this] {
+        joints_->verticalHeader()->setDefaultSectionSize(px(25)); // the text may have grown meanwhile
+        if (const int row = jointModel_->rowOf(joint_); row >= 0)
+            joints_->selectRow(row);
+    });
+    jointName_ = wrapped(QStringLiteral("jointName"));
+    column->addWidget(jointName_);
+    auto* edit = new QHBoxLayout;
+    role_ = new QComboBox;
+    role_->setObjectName(QStringLiteral("jointRole"));
+    role_->setAccessibleName(tr("What the joint is"));
+    for (int r = 0; r <= static_cast<int>(Role::End); ++r)
+        role_->addItem(r == 0 ? tr("not known") : QString(QLatin1String(nameOf(static_cast<Role>(r)))), r);
+    sideOf_ = new QComboBox;
+    sideOf_->setObjectName(QStringLiteral("jointSide"));
+    sideOf_->setAccessibleName(tr("Side of the joint"));
+    for (Side s : {Side::Middle, Side::Left, Side::Right})
+        sideOf_->addItem(QLatin1String(nameOf(s)), static_cast<int>(s));
+    edit->addWidget(role_, 3);
+    edit->addWidget(sideOf_, 2);
+    column->addLayout(edit);
+    connect(role_, &QComboBox::activated, this, &IntakePage::correct);
+    connect(sideOf_, &QComboBox::activated, this, &IntakePage::correct);
+    return pane;
+}
+
+QWidget* IntakePage::buildEmpty() {
+    auto* empty = new QWidget;
+    auto* column = new QVBoxLayout(empty);
+    column->addStretch(2);
+    auto* words = new QLabel(tr("What came in, and is it fit to be tested?"));
+    setType(words, 1.35, true);
+    words->setWordWrap(true);
+    words->setAlignment(Qt::AlignHCenter);
+    auto* hint = new QLabel(tr("Drop a character's file here, or open one. Hobble looks for what would spoil the "
+                               "test before the first pose."));
+    hint->setProperty("quiet", true);
+    hint->setWordWrap(true);
+    hint->setAlignment(Qt::AlignHCenter);
+    column->addWidget(words);
+    column->addWidget(hint);
+    auto* open = new QPushButton(tr("Open a character  Ctrl+O"));
+    open->setObjectName(QStringLiteral("intakeOpen"));
+    open->setProperty("strong", true);
+    connect(open, &QPushButton::clicked, this, &IntakePage::openWanted);
+    column->addWidget(open, 0, Qt::AlignHCenter);
+    column->addSpacing(16);
+    recent_ = new QVBoxLayout;
+    column->addLayout(recent_);
+    column->addStretch(3);
+    return empty;
+}
+
+void IntakePage::refreshEmpty() {
+    while (QLayoutItem* item = recent_->takeAt(0)) {
+        if (item->widget())
+            item->widget()->deleteLater();
+        delete item;
+    }
+    QStringList there;
+    for (const QString& path : session_->recent())
+        if (QFileInfo::exists(path))
+            there << path;
+    if (there.isEmpty())
+        return;
+    auto* title = new QLabel(tr("Opened before"));
+    title->setProperty("quiet", true);
+    recent_->addWidget(title, 0, Qt::AlignHCenter);
+    for (const QString& path : there.mid(0, 5)) {
+        auto* b = new QPushButton(QFileInfo(path).fileName().left(60));
+        b->setToolTip(path);
+        connect(b, &QPushButton::clicked, this, [this, path] { emit characterWanted(path); });
+        recent_->addWidget(b, 0, Qt::AlignHCenter);
+    }
+}
+
+void IntakePage::refresh() {
+    const auto s = session_->subject();
+    whole_->setCurrentIndex(s ? 1 : 0);
+    if (!s)
+        return refreshEmpty();
+    const int failing = checkModel_->failing(), checks = static_cast<int>(intakeChecks().size());
+    score_->setText(failing == 0 ? tr("Fit to be tested: 100 of 100")
+                                 : tr("Fit to be tested: %1 of 100").arg(session_->intakeScore()));
+    int blocking = 0, serious = 0;
+    for (const CheckFinding& f : session_->checks()) {
+        blocking += f.severity == 4;
+        serious += f.severity == 3;
+    }
+    QStringList words{failing == 0   ? tr("All %1 checks passed.").arg(checks)
+                      : failing == 1 ? tr("One thing to look at")
+                                     : tr("%1 things to look at").arg(failing)};
+    if (blocking)
+        words << tr("%1 blocking").arg(blocking);
+    if (serious)
+        words << tr("%1 serious").arg(serious);
+    summary_->setText(words.join(QStringLiteral(", ")));
+    QStringList notes;
+    for (const std::string& n : s->character->notes)
+        notes << QString::fromStdString(n);
+    notes_->setText(notes.isEmpty() ? tr("Read without a remark.") : notes.join(QLatin1Char('\n')));
+
+    const int unknown = jointModel_->unknown(), unsure = jointModel_->unsure();
+    jointsSummary_->setText(unsure == 0 ? tr("%1 joints, all known").arg(s->character->skeleton.size())
+                                        : tr("%1 joints, %2 unsure, %3 not known")
+                                              .arg(s->character->skeleton.size())
+                                              .arg(unsure - unknown)
+                                              .arg(unknown));
+    const NamingProfile* offered = session_->offeredNaming();
+    offer_->setVisible(offered != nullptr);
+    if (offered)
+        offer_->setText(tr("Named like %1: take over %2")
+                            .arg(QString::fromStdString(offered->name))
+                            .arg(offered->corrections.size() == 1 ? tr("its correction")
+                                                                  : tr("its %1 corrections").arg(offered->corrections.size())));
+    chooseJoint(joint_);
+    refreshCard();
+}
+
+void IntakePage::refreshCard() {
+    const int check = session_->check();
+    const bool any = session_->subject() && check >= 0;
+    for (QWidget* w : std::initializer_list<QWidget*>{cardWords_, cardPlace_, cardAdvice_, tell_})
+        w->setVisible(any);
+    if (!any) {
+        cardTitle_->setText(checkModel_->failing() ? tr("Choose a check to see where it is.")
+                                                   : tr("Nothing would spoil the test."));
+        return;
+    }
+    const CheckFinding& f = session_->checks()[static_cast<std::size_t>(check)];
+    const Character& c = *session_->subject()->character;
+    QString title = QString::fromStdString(f.check);
+    title[0] = title[0].toUpper();
+    cardTitle_->setText(title);
+    cardWords_->setText(QString::fromStdString(f.sentence));
+    cardAdvice_->setText(QString::fromStdString(f.advice));
+    QStringList place;
+    if (f.joint >= 0)
+        place << tr("at %1").arg(QString::fromStdString(c.skeleton.name[static_cast<std::size_t>(f.joint)]));
+    QStringList parts;
+    qsizetype vertices = 0;
+    for (const auto& [part, list] : f.vertices) {
+        parts << QString::fromStdString(c.parts[static_cast<std::size_t>(part)].name);
+        vertices += static_cast<qsizetype>(list.size());
+    }
+    if (f.part >= 0 && parts.isEmpty())
+        parts << QString::fromStdString(c.parts[static_cast<std::size_t>(f.part)].name);
+    if (!parts.isEmpty())
+        place << tr("in %1").arg(parts.mid(0, 3).join(QStringLiteral(", ")));
+    if (vertices)
+        place << (vertices == 1 ? tr("one vertex") : tr("%1 vertices").arg(vertices));
+    cardPlace_->setText(place.join(QStringLiteral(", ")));
+    cardPlace_->setVisible(!place.isEmpty());
+    const qint64 known = session_->defectOfCheck(check);
+    tell_->setText(known ? tr("Logged as defect %1").arg(known) : tr("Tell the rigger"));
+}
+
+void IntakePage::chooseJoint(int joint) {
+    joint_ = joint;
+    const auto s = session_->subject();
+    const bool any = s && joint >= 0 && joint < s->character->skeleton.size();
+    role_->setEnabled(any);
+    sideOf_->setEnabled(any);
+    if (!any) {
+        jointName_->setText(tr("Press a joint to say what it is."));
+        return;
+    }
+    const JointRole& r = s->roles[static_cast<std::size_t>(joint)];
+    const QString name = QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(joint)]);
+    jointName_->setText(*r.basis ? tr("%1, by %2").arg(name, QLatin1String(r.basis)) : name);
+    role_->setCurrentIndex(role_->findData(static_cast<int>(r.role)));
+    sideOf_->setCurrentIndex(sideOf_->findData(static_cast<int>(r.side)));
+    if (const int row = jointModel_->rowOf(joint); row >= 0 && joints_->currentIndex().row() != row)
+        joints_->selectRow(row);
+}
+
+void IntakePage::correct() {
+    session_->correctRole(joint_, static_cast<Role>(role_->currentData().toInt()),
+                          static_cast<Side>(sideOf_->currentData().toInt()));
+}
+
+void IntakePage::stepCheck(int by) {
+    const int n = checkModel_->failing();
+    if (n == 0)
+        return;
+    const int now = session_->check();
+    session_->selectCheck(now < 0 ? (by > 0 ? 0 : n - 1) : (now + by + n) % n);
+}
+
+void IntakePage::tellRigger() {
+    const int check = session_->check();
+    if (check < 0)
+        return;
+    if (const qint64 known = session_->defectOfCheck(check))
+        return void(emit defectWanted(known));
+    session_->logCheck(check, viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
+                       viewport_ ? viewport_->picture() : QByteArray());
+}
+
+void IntakePage::togglePassed() { checkModel_->setUnfolded(!checkModel_->unfolded()); }
+
+void IntakePage::showLimits() {
+    if (auto* open = findChild<IntakeLimitsDialog*>())
+        return open->raise();
+    auto* dialog = new IntakeLimitsDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
+}
+
+void IntakePage::showJoints() {
+    jointsTab_->setChecked(true);
+    buildsTab_->setChecked(false);
+    side_->setCurrentIndex(0);
+}
+
+void IntakePage::showBuilds() {
+    jointsTab_->setChecked(false);
+    buildsTab_->setChecked(true);
+    side_->setCurrentIndex(1);
+}
+
+} // namespace hobble

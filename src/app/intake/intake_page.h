@@ -1,0 +1,70 @@
+#pragma once
+// What came in, and is it fit to be tested? The checks on the left, the character in neutral in the middle with
+// what is chosen marked on it, and on the right what to do about it, what the joints are, and the builds.
+#include "app/intake/check_model.h"
+#include "app/intake/joint_model.h"
+#include "app/review/viewport.h"
+
+class QBoxLayout;
+class QComboBox;
+class QLabel;
+class QListView;
+class QPushButton;
+class QSortFilterProxyModel;
+class QStackedWidget;
+class QTableView;
+
+namespace hobble {
+
+class BuildsPane;
+
+class IntakePage : public QWidget {
+    Q_OBJECT
+public:
+    explicit IntakePage(Session* session, QWidget* parent = nullptr);
+
+    Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
+    QListView* checks() const { return checks_; }
+    BuildsPane* builds() const { return builds_; }
+    void stepCheck(int by);  // the next or the previous failing check
+    void tellRigger();       // logs the check looked at
+    void togglePassed();
+    void showLimits();
+    void showJoints();
+    void showBuilds();
+
+signals:
+    void openWanted();                    // ask for a file
+    void defectWanted(qint64 id);
+    void characterWanted(const QString& path);
+
+private:
+    QWidget* buildLeft();
+    QWidget* buildMiddle();
+    QWidget* buildCard();
+    QWidget* buildJoints();
+    QWidget* buildEmpty();
+    void refresh();
+    void refreshCard();
+    void refreshEmpty();
+    void chooseJoint(int joint);
+    void correct();
+
+    Session* session_;
+    CheckModel* checkModel_ = nullptr;
+    JointModel* jointModel_ = nullptr;
+    Viewport* viewport_ = nullptr;
+    QStackedWidget *whole_ = nullptr, *side_ = nullptr;
+    QListView* checks_ = nullptr;
+    QLabel *score_ = nullptr, *summary_ = nullptr, *notes_ = nullptr;
+    QLabel *cardTitle_ = nullptr, *cardWords_ = nullptr, *cardAdvice_ = nullptr, *cardPlace_ = nullptr;
+    QPushButton *tell_ = nullptr, *jointsTab_ = nullptr, *buildsTab_ = nullptr, *offer_ = nullptr;
+    QTableView* joints_ = nullptr;
+    QLabel *jointsSummary_ = nullptr, *jointName_ = nullptr;
+    QComboBox *role_ = nullptr, *sideOf_ = nullptr;
+    QBoxLayout* recent_ = nullptr;
+    BuildsPane* builds_ = nullptr;
+    int joint_ = -1; // the one looked at
+};
+
+} // namespace hobble

@@ -1,0 +1,40 @@
+#pragma once
+// Watches a folder for deliveries: character files that come in or are replaced. A file is told of once it has
+// settled: its size and time have not changed for a while, so that nothing half written is read.
+#include <QDateTime>
+#include <QFileSystemWatcher>
+#include <QHash>
+#include <QTimer>
+
+namespace hobble {
+
+class FolderWatch : public QObject {
+    Q_OBJECT
+public:
+    explicit FolderWatch(QObject* parent = nullptr);
+
+    /// What lies there already is not told of. Empty: nothing is watched. False where there is no such folder.
+    bool setFolder(const QString& folder);
+    QString folder() const { return folder_; }
+    void setSettling(int milliseconds) { settling_ = milliseconds; }
+
+signals:
+    void arrived(const QString& path);
+    void lost(const QString& folder); // the folder is gone
+
+private:
+    struct Seen {
+        qint64 size = -1;
+        QDateTime changed;
+        qint64 since = 0; // when it was first seen like this, milliseconds
+        bool told = false;
+    };
+    void look();
+    QFileSystemWatcher watcher_;
+    QTimer timer_;
+    QString folder_;
+    QHash<QString, Seen> seen_;
+    int settling_ = 1200;
+};
+
+} // namespace hobble

@@ -1,0 +1,127 @@
+// The builds of a character in the log: what they are recognised by, where their files are, how fit they were
+// to be tested, what was noted of them.
+#include "log/production_log.h"
+#include "log/query.h"
+
+#include <QSqlError>
+
+namespace hobble {
+
+Result<Build> ProductionLog::build(const QString& character, const QString& hash, const QString& path) {
+    QSqlDatabase db = QSqlDatabase::database(connection_, false);
+    QSqlQuery q(db);
+    auto find = [&]() -> bool {
+        return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"),
+                   {hash}) &&
+               q.next();
+    };
+    auto found = [&] {
+        return Build{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
+                     q.value(3).toString(), q.value(4).toInt()};
+    };
+    if (find()) {
+        Build known = found();
+        q.finish();
+        if (known.path == path || path.isEmpty() || readOnly_)
+            return known;
+        // the same content at another place: it was moved, or found again
+        if (addBuildEvent(known.id, QStringLiteral("path"), path, {}))
+            known.path = path;
+        return known; // known all the same where another program is just writing
+    }
+    q.finish();
+    if (auto b = begin(); !b)
+        return Error{b.error()};
+    Transaction transaction(db);
+    if (!run(q,
+             QStringLiteral(
+                 "INSERT OR IGNORE INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
+                 " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?)"),
+             {character, hash, path, character, nowText()}) ||
+        !find())
+        return failure(QStringLiteral("enter the build"), q.lastError().text());
+    const Build out = found();
+    q.finish();
+    if (!transaction.commit())
+        return failure(QStringLiteral("enter the build"), QStringLiteral("the change was not taken"));
+    return out;
+}
+
+Result<Done> ProductionLog::addBuildEvent(qint64 buildId, const QString& field, const QString& value,
+                                          const QString& author) {
+    if (auto b = begin(); !b)
+        return Error{b.error()};
+    QSqlDatabase db = QSqlDatabase::database(connection_, false);
+    Transaction transaction(db);
+    QSqlQuery q(db);
+    bool done = run(q,
+                    QStringLiteral("INSERT INTO build_event (build_id, at, author, field, value)"
+                                   " VALUES (?, ?, ?, ?, ?)"),
+                    {buildId, nowText(), author.isNull() ? QStringLiteral("") : author, field,
+                     value.isNull() ? QStringLiteral("") : value});
+    if (done && field == QLatin1String("path"))
+        done = run(q, QStringLiteral("UPDATE build SET path = ? WHERE id = ?"), {value, buildId});
+    if (!done)
+        return failure(QStringLiteral("write of the build"), q.lastError().text());
+    q.finish();
+    if (!transaction.commit())
+        return failure(QStringLiteral("write of the build"), QStringLiteral("the change was not taken"));
+    return Done{};
+}
+
+Result<Done> ProductionLog::noteBuild(qint64 buildId, const QString& note, const QString& author) {
+    return addBuildEvent(buildId, QStringLiteral("note"), note, author);
+}
+
+Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing, const QByteArray& findings) {
+    if (readOnly_)
+        return failure(QStringLiteral("write"), {});
+    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    if (run(q,
+            QStringLiteral("SELECT score, findings FROM inspection WHERE build_id = ? ORDER BY id DESC LIMIT 1"),
+            {buildId}) &&
+        q.next() && q.value(0).toInt() == score && q.value(1).toByteArray() == findings)
+        return Done{}; // nothing new is known of it
+    if (!run(q,
+             QStringLiteral("INSERT INTO inspection (build_id, at, score, failing, findings)"
+                            " VALUES (?, ?, ?, ?, ?)"),
+             {buildId, nowText(), score, failing, QString::fromUtf8(findings)}))
+        return failure(QStringLiteral("enter what Intake found"), q.lastError().text());
+    return Done{};
+}
+
+Result<QVector<BuildState>> ProductionLog::builds(const QString& character) const {
+    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    // a log that may not be written was not brought up to date
+    const QString more =
+        version_ < 3
+            ? QStringLiteral(" NULL, NULL, NULL")
+            : QStringLiteral(" (SELECT score FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                             " (SELECT failing FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                             " (SELECT value FROM build_event e WHERE e.build_id = b.id AND e.field = 'note'"
+                             "  ORDER BY id DESC LIMIT 1)");
+    if (!run(q,
+             QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, b.seen_at,"
+                            " (SELECT COUNT(*) FROM defect d JOIN defect_state s ON s.defect_id = d.id"
+                            "  WHERE d.build_id = b.id AND s.status <> 'withdrawn'),") +
+                 more + QStringLiteral(" FROM build b WHERE b.character = ? ORDER BY b.number"),
+             {character}))
+        return failure(QStringLiteral("read the builds"), q.lastError().text());
+    QVector<BuildState> out;
+    while (q.next()) {
+        BuildState b;
+        b.build = {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toString(),
+                   q.value(4).toInt()};
+        b.seenAt = timeOf(q.value(5));
+        b.defects = q.value(6).toInt();
+        if (!q.value(7).isNull()) {
+            b.score = q.value(7).toInt();
+            b.failing = q.value(8).toInt();
+        }
+        b.note = q.value(9).toString();
+        out << b;
+    }
+    return out;
+}
+
+} // namespace hobble
