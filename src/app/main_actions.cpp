@@ -254,9 +254,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
         const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const int k = key->key();
         if (plain && ((qobject_cast<QAbstractButton*>(watched) && k == Qt::Key_Space) ||
-                      (qobject_cast<QComboBox*>(watched) &&
-                       (k == Qt::Key_Up || k == Qt::Key_Down || k == Qt::Key_Space || k == Qt::Key_Home ||
-                        k == Qt::Key_End)))) {
+                      (qobject_cast<QComboBox*>(watched) && // a letter finds an entry
+                       (!key->text().trimmed().isEmpty() || k == Qt::Key_Up || k == Qt::Key_Down ||
+                        k == Qt::Key_Space || k == Qt::Key_Home || k == Qt::Key_End)))) {
             event->accept();
             return true;
         }

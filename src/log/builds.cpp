@@ -73,12 +73,14 @@ Result<Done> ProductionLog::noteBuild(qint64 buildId, const QString& note, const
     return addBuildEvent(buildId, QStringLiteral("note"), note, author);
 }
 
-Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing, const QByteArray& findings) {
+Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing,
+                                          const QByteArray& findings) {
     if (readOnly_)
         return failure(QStringLiteral("write"), {});
     QSqlQuery q(QSqlDatabase::database(connection_, false));
     if (run(q,
-            QStringLiteral("SELECT score, findings FROM inspection WHERE build_id = ? ORDER BY id DESC LIMIT 1"),
+            QStringLiteral(
+                "SELECT score, findings FROM inspection WHERE build_id = ? ORDER BY id DESC LIMIT 1"),
             {buildId}) &&
         q.next() && q.value(0).toInt() == score && q.value(1).toByteArray() == findings)
         return Done{}; // nothing new is known of it
@@ -96,10 +98,11 @@ Result<QVector<BuildState>> ProductionLog::builds(const QString& character) cons
     const QString more =
         version_ < 3
             ? QStringLiteral(" NULL, NULL, NULL")
-            : QStringLiteral(" (SELECT score FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
-                             " (SELECT failing FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
-                             " (SELECT value FROM build_event e WHERE e.build_id = b.id AND e.field = 'note'"
-                             "  ORDER BY id DESC LIMIT 1)");
+            : QStringLiteral(
+                  " (SELECT score FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                  " (SELECT failing FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                  " (SELECT value FROM build_event e WHERE e.build_id = b.id AND e.field = 'note'"
+                  "  ORDER BY id DESC LIMIT 1)");
     if (!run(q,
              QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, b.seen_at,"
                             " (SELECT COUNT(*) FROM defect d JOIN defect_state s ON s.defect_id = d.id"
@@ -110,8 +113,8 @@ Result<QVector<BuildState>> ProductionLog::builds(const QString& character) cons
     QVector<BuildState> out;
     while (q.next()) {
         BuildState b;
-        b.build = {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toString(),
-                   q.value(4).toInt()};
+        b.build = {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
+                   q.value(3).toString(), q.value(4).toInt()};
         b.seenAt = timeOf(q.value(5));
         b.defects = q.value(6).toInt();
         if (!q.value(7).isNull()) {

@@ -84,9 +84,19 @@ class TestLooksAndKeys : public QObject {
     }
     // All pages and states that the open character offers.
     void allStates(const QString& look) {
+        auto& session = *w_->session;
+        IntakePage* intake = w_->window->intake();
+        w_->window->showPage(MainWindow::Intake);
+        nothingIsClipped(look + QStringLiteral(", intake"));
+        for (int c = 0; c < int(session.checks().size()); c += 3) {
+            session.selectCheck(c);
+            nothingIsClipped(look + QStringLiteral(", check %1").arg(c));
+        }
+        intake->showBuilds();
+        nothingIsClipped(look + QStringLiteral(", builds"));
+        intake->showJoints();
         w_->window->showPage(MainWindow::Review);
         nothingIsClipped(look + QStringLiteral(", review"));
-        auto& session = *w_->session;
         if (!session.run())
             return;
         for (int f : {0, int(session.run()->findings.size()) / 2, int(session.run()->findings.size()) - 1})

@@ -1,5 +1,5 @@
-// Any bytes as each of our own JSON files; the first byte says which. What is accepted is written and read the
-// same again.
+// Any bytes as each of our own JSON files; the first byte says which. What is accepted is written and read
+// the same again.
 #include "fuzz/fuzz.h"
 #include "io/drivers_json.h"
 #include "io/intake_limits_json.h"

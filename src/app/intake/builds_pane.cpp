@@ -70,7 +70,8 @@ QWidget* BuildsPane::card(const BuildState& state) {
     title->setWordWrap(true);
     title->setProperty("heading", true);
     column->addWidget(title);
-    QStringList more{QLocale(QLocale::English).toString(state.seenAt.toLocalTime(), QStringLiteral("d MMM yyyy HH:mm"))};
+    QStringList more{
+        QLocale(QLocale::English).toString(state.seenAt.toLocalTime(), QStringLiteral("d MMM yyyy HH:mm"))};
     if (state.defects)
         more << (state.defects == 1 ? tr("one defect") : tr("%1 defects").arg(state.defects));
     auto* when = new QLabel(more.join(QStringLiteral(", ")));
@@ -92,7 +93,8 @@ QWidget* BuildsPane::card(const BuildState& state) {
     connect(note, &QLineEdit::editingFinished, this, [this, id = state.build.id, note] {
         const QString text = note->text();
         // the card goes with the change: not from within its own signal
-        QMetaObject::invokeMethod(this, [this, id, text] { session_->noteBuild(id, text); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, id, text] { session_->noteBuild(id, text); }, Qt::QueuedConnection);
     });
     column->addWidget(note);
     auto* row = new QHBoxLayout;
@@ -101,8 +103,9 @@ QWidget* BuildsPane::card(const BuildState& state) {
         auto* find = new QPushButton(tr("Find it…"));
         find->setObjectName(QStringLiteral("findBuild"));
         connect(find, &QPushButton::clicked, this, [this, state] {
-            const QString found = QFileDialog::getOpenFileName(this, tr("Where is build %1?").arg(state.build.number),
-                                                               QFileInfo(state.build.path).absolutePath());
+            const QString found =
+                QFileDialog::getOpenFileName(this, tr("Where is build %1?").arg(state.build.number),
+                                             QFileInfo(state.build.path).absolutePath());
             if (!found.isEmpty())
                 session_->findBuildAt(state.build.id, found);
         });

@@ -15,7 +15,9 @@ constexpr int kChip = 22;
 constexpr int kBar = 14; // kept free for the scroll bar, so that rows keep their height when it comes
 
 QRect textPlace(const QRect& whole, CheckModel::Kind kind) {
-    const int left = kind == CheckModel::Kind::Failing ? kChip + 20 : kind == CheckModel::Kind::Passed ? 20 : 6;
+    const int left = kind == CheckModel::Kind::Failing  ? kChip + 20
+                     : kind == CheckModel::Kind::Passed ? 20
+                                                        : 6;
     return whole.adjusted(left, 6, -8, -6);
 }
 
@@ -44,7 +46,9 @@ void CheckDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, const
                       index.data(CheckModel::SeverityRole).toInt());
     }
     p->setFont(typeface(1, kind == CheckModel::Kind::Fold));
-    p->setPen(kind == CheckModel::Kind::Failing ? t.ink : kind == CheckModel::Kind::Fold ? t.accent : t.muted);
+    p->setPen(kind == CheckModel::Kind::Failing ? t.ink
+              : kind == CheckModel::Kind::Fold  ? t.accent
+                                                : t.muted);
     QRect place = option.rect;
     if (option.widget)
         place.setWidth(option.widget->width() - kBar);

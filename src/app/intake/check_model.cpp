@@ -62,7 +62,7 @@ QVariant CheckModel::data(const QModelIndex& at, int role) const {
         return static_cast<int>(kind);
     if (kind == Kind::Fold)
         return role != Qt::DisplayRole && role != Qt::AccessibleTextRole ? QVariant()
-               : passed_.size() == 1 ? tr("One check passed")
+               : passed_.size() == 1                                     ? tr("One check passed")
                                      : tr("%1 checks passed").arg(passed_.size());
     if (kind == Kind::Passed)
         return role == Qt::DisplayRole || role == Qt::AccessibleTextRole

@@ -11,7 +11,8 @@
 
 namespace hobble {
 
-IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent) : QDialog(parent), session_(session) {
+IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent)
+    : QDialog(parent), session_(session) {
     setObjectName(QStringLiteral("intakeLimits"));
     setWindowTitle(tr("Limits of Intake"));
     auto* column = new QVBoxLayout(this);
@@ -39,11 +40,11 @@ IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent) : QDia
         return box;
     };
     for (const IntakeLimitField& f : intakeLimitFields())
-        boxes_.push_back(add(QString::fromLatin1(f.words), QString::fromLatin1(f.unit), f.least, f.most, f.decimals,
-                             QString::fromLatin1(f.key)));
+        boxes_.push_back(add(QString::fromLatin1(f.words), QString::fromLatin1(f.unit), f.least, f.most,
+                             f.decimals, QString::fromLatin1(f.key)));
     for (const auto& [role, wanted] : IntakeLimits::standardLoops())
-        loops_[role] = add(tr("edge loops wanted across: %1").arg(QLatin1String(nameOf(role))), QString(), 0, 20, 1,
-                           QStringLiteral("loops-%1").arg(QLatin1String(nameOf(role))));
+        loops_[role] = add(tr("edge loops wanted across: %1").arg(QLatin1String(nameOf(role))), QString(), 0,
+                           20, 1, QStringLiteral("loops-%1").arg(QLatin1String(nameOf(role))));
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -60,6 +61,8 @@ IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent) : QDia
     auto* close = new QPushButton(tr("Close"));
     connect(standard, &QPushButton::clicked, this, [this] { session_->setIntakeLimits({}); });
     connect(close, &QPushButton::clicked, this, &QDialog::accept);
+    for (QPushButton* b : {standard, close})
+        b->setAutoDefault(false); // Return in a box takes its number, and presses nothing
     buttons->addWidget(standard);
     buttons->addStretch();
     buttons->addWidget(close);
@@ -67,6 +70,13 @@ IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent) : QDia
     resize(px(520), px(560));
     fill(session->intakeLimits());
     connect(session, &Session::intakeChanged, this, [this] { fill(session_->intakeLimits()); });
+}
+
+// A box that is still being typed in tells of its value when it is hidden: here, while there is somebody to
+// tell.
+IntakeLimitsDialog::~IntakeLimitsDialog() {
+    showing_ = true;
+    hide();
 }
 
 void IntakeLimitsDialog::fill(const IntakeLimits& limits) {
@@ -78,11 +88,10 @@ void IntakeLimitsDialog::fill(const IntakeLimits& limits) {
         box->setValue(it == limits.loops.end() ? 0 : it->second);
     }
     showing_ = false;
-    message_->setText(session_->subject()
-                          ? tr("%1 things to look at with these limits, fit %2 of 100.")
-                                .arg(session_->checks().size())
-                                .arg(session_->intakeScore())
-                          : tr("They hold for every character."));
+    message_->setText(session_->subject() ? tr("%1 things to look at with these limits, fit %2 of 100.")
+                                                .arg(session_->checks().size())
+                                                .arg(session_->intakeScore())
+                                          : tr("They hold for every character."));
 }
 
 void IntakeLimitsDialog::take() {

@@ -13,12 +13,13 @@ class IntakeLimitsDialog : public QDialog {
     Q_OBJECT
 public:
     explicit IntakeLimitsDialog(Session* session, QWidget* parent = nullptr);
+    ~IntakeLimitsDialog() override;
 
 private:
     void take(); // what the boxes say
     void fill(const IntakeLimits& limits);
     Session* session_;
-    std::vector<QDoubleSpinBox*> boxes_;         // as intakeLimitFields()
+    std::vector<QDoubleSpinBox*> boxes_; // as intakeLimitFields()
     std::map<Role, QDoubleSpinBox*> loops_;
     QLabel* message_ = nullptr;
     bool showing_ = false;

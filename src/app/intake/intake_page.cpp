@@ -91,8 +91,13 @@ IntakePage::IntakePage(Session* session, QWidget* parent) : QWidget(parent), ses
 
     connect(session, &Session::intakeChanged, this, &IntakePage::refresh);
     connect(session, &Session::characterChanged, this, [this] {
-        joint_ = -1;
+        const auto s = session_->subject();
+        if (joints_ && s->character->hash != shownHash_) // of the same, only what its joints are has changed
+            joint_ = -1;
+        shownHash_ = s->character->hash;
         refresh();
+        if (viewport_ && joint_ >= 0)
+            viewport_->pointAt(joint_, {});
     });
     connect(session, &Session::checkChanged, this, [this] {
         refreshCard();
@@ -151,15 +156,17 @@ QWidget* IntakePage::buildLeft() {
     checks_->setFrameShape(QFrame::NoFrame);
     checks_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     column->addWidget(checks_, 1);
-    connect(checks_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& at) {
-        if (at.isValid() && checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing)
-            session_->selectCheck(at.row());
-    });
+    connect(checks_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex& at) {
+                if (at.isValid() && checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing &&
+                    at.row() != session_->check())
+                    session_->selectCheck(at.row());
+            });
     const auto fold = [this](const QModelIndex& at) {
         if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Fold)
             togglePassed();
-        else if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing && viewport_)
-            viewport_->framePointed(); // pressed again: it is to be framed again
+        else if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing)
+            session_->selectCheck(at.row()); // pressed again: it is to be framed again
     };
     connect(checks_, &QListView::clicked, this, fold);
     connect(checks_, &QListView::activated, this, [this](const QModelIndex& at) {
@@ -209,16 +216,16 @@ QWidget* IntakePage::buildMiddle() {
             chooseJoint(joint);
             showJoints();
         });
-        word(tr("what joints are"), "showRoles", [this](bool on) { viewport_->setRolesShown(on); })
-            ->setChecked(true);
+        word(tr("what joints are"), "showRoles", [this](bool on) {
+            viewport_->setRolesShown(on);
+        })->setChecked(true);
         word(tr("wire"), "intakeWire", [this](bool on) {
             Shown s = viewport_->shown();
             s.wire = on;
             viewport_->setShown(s);
         });
-        word(tr("influences"), "intakeInfluences", [this](bool on) {
-            viewport_->setColouring(on ? Colouring::Influences : Colouring::Own);
-        });
+        word(tr("influences"), "intakeInfluences",
+             [this](bool on) { viewport_->setColouring(on ? Colouring::Influences : Colouring::Own); });
         auto* allOfIt = new QPushButton(tr("whole character"));
         allOfIt->setObjectName(QStringLiteral("intakeWhole"));
         connect(allOfIt, &QPushButton::clicked, this, [this] { viewport_->frameAll(); });
@@ -226,8 +233,9 @@ QWidget* IntakePage::buildMiddle() {
         column->addWidget(bar);
         column->addWidget(viewport_, 1);
     } else {
-        auto* none = new QLabel(tr("There is no OpenGL here to draw the character with. The checks are made all "
-                                   "the same."));
+        auto* none =
+            new QLabel(tr("There is no OpenGL here to draw the character with. The checks are made all "
+                          "the same."));
         none->setWordWrap(true);
         none->setAlignment(Qt::AlignCenter);
         column->addWidget(none, 1);
@@ -291,17 +299,21 @@ QWidget* IntakePage::buildJoints() {
     header->setHighlightSections(false);
     header->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     header->setSectionResizeMode(QHeaderView::ResizeToContents);
+    header->setMinimumSectionSize(24);
     header->setSectionResizeMode(JointModel::Name, QHeaderView::Stretch);
+    header->setSectionResizeMode(JointModel::RoleColumn, QHeaderView::Stretch);
+    joints_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // large text is cut, and told by the tip
     column->addWidget(joints_, 1);
-    connect(joints_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& at) {
-        if (!at.isValid() || jointModel_->jointOf(at.row()) == joint_)
-            return;
-        chooseJoint(jointModel_->jointOf(at.row()));
-        if (viewport_) {
-            viewport_->pointAt(joint_, {});
-            viewport_->framePointed();
-        }
-    });
+    connect(joints_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+            [this](const QModelIndex& at) {
+                if (!at.isValid() || jointModel_->jointOf(at.row()) == joint_)
+                    return;
+                chooseJoint(jointModel_->jointOf(at.row()));
+                if (viewport_) {
+                    viewport_->pointAt(joint_, {});
+                    viewport_->framePointed();
+                }
+            });
     connect(jointModel_, &QAbstractItemModel::modelReset, this, [this] {
         joints_->verticalHeader()->setDefaultSectionSize(px(25)); // the text may have grown meanwhile
         if (const int row = jointModel_->rowOf(joint_); row >= 0)
@@ -323,8 +335,12 @@ QWidget* IntakePage::buildJoints() {
     edit->addWidget(role_, 3);
     edit->addWidget(sideOf_, 2);
     column->addLayout(edit);
-    connect(role_, &QComboBox::activated, this, &IntakePage::correct);
-    connect(sideOf_, &QComboBox::activated, this, &IntakePage::correct);
+    // Typing goes through several roles on the way to the one that is meant.
+    corrects_.setSingleShot(true);
+    corrects_.setInterval(400);
+    connect(&corrects_, &QTimer::timeout, this, &IntakePage::correct);
+    connect(role_, &QComboBox::activated, &corrects_, qOverload<>(&QTimer::start));
+    connect(sideOf_, &QComboBox::activated, &corrects_, qOverload<>(&QTimer::start));
     return pane;
 }
 
@@ -336,8 +352,9 @@ QWidget* IntakePage::buildEmpty() {
     setType(words, 1.35, true);
     words->setWordWrap(true);
     words->setAlignment(Qt::AlignHCenter);
-    auto* hint = new QLabel(tr("Drop a character's file here, or open one. Hobble looks for what would spoil the "
-                               "test before the first pose."));
+    auto* hint =
+        new QLabel(tr("Drop a character's file here, or open one. Hobble looks for what would spoil the "
+                      "test before the first pose."));
     hint->setProperty("quiet", true);
     hint->setWordWrap(true);
     hint->setAlignment(Qt::AlignHCenter);
@@ -415,8 +432,9 @@ void IntakePage::refresh() {
     if (offered)
         offer_->setText(tr("Named like %1: take over %2")
                             .arg(QString::fromStdString(offered->name))
-                            .arg(offered->corrections.size() == 1 ? tr("its correction")
-                                                                  : tr("its %1 corrections").arg(offered->corrections.size())));
+                            .arg(offered->corrections.size() == 1
+                                     ? tr("its correction")
+                                     : tr("its %1 corrections").arg(offered->corrections.size())));
     chooseJoint(joint_);
     refreshCard();
 }
@@ -460,6 +478,10 @@ void IntakePage::refreshCard() {
 }
 
 void IntakePage::chooseJoint(int joint) {
+    if (joint != joint_ && corrects_.isActive()) { // what was said of the one before is not lost
+        corrects_.stop();
+        correct();
+    }
     joint_ = joint;
     const auto s = session_->subject();
     const bool any = s && joint >= 0 && joint < s->character->skeleton.size();
@@ -472,8 +494,10 @@ void IntakePage::chooseJoint(int joint) {
     const JointRole& r = s->roles[static_cast<std::size_t>(joint)];
     const QString name = QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(joint)]);
     jointName_->setText(*r.basis ? tr("%1, by %2").arg(name, QLatin1String(r.basis)) : name);
-    role_->setCurrentIndex(role_->findData(static_cast<int>(r.role)));
-    sideOf_->setCurrentIndex(sideOf_->findData(static_cast<int>(r.side)));
+    if (!corrects_.isActive()) {
+        role_->setCurrentIndex(role_->findData(static_cast<int>(r.role)));
+        sideOf_->setCurrentIndex(sideOf_->findData(static_cast<int>(r.side)));
+    }
     if (const int row = jointModel_->rowOf(joint); row >= 0 && joints_->currentIndex().row() != row)
         joints_->selectRow(row);
 }

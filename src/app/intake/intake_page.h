@@ -1,9 +1,12 @@
 #pragma once
-// What came in, and is it fit to be tested? The checks on the left, the character in neutral in the middle with
-// what is chosen marked on it, and on the right what to do about it, what the joints are, and the builds.
+// What came in, and is it fit to be tested? The checks on the left, the character in neutral in the middle
+// with what is chosen marked on it, and on the right what to do about it, what the joints are, and the
+// builds.
 #include "app/intake/check_model.h"
 #include "app/intake/joint_model.h"
 #include "app/review/viewport.h"
+
+#include <QTimer>
 
 class QBoxLayout;
 class QComboBox;
@@ -26,15 +29,15 @@ public:
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QListView* checks() const { return checks_; }
     BuildsPane* builds() const { return builds_; }
-    void stepCheck(int by);  // the next or the previous failing check
-    void tellRigger();       // logs the check looked at
+    void stepCheck(int by); // the next or the previous failing check
+    void tellRigger();      // logs the check looked at
     void togglePassed();
     void showLimits();
     void showJoints();
     void showBuilds();
 
 signals:
-    void openWanted();                    // ask for a file
+    void openWanted(); // ask for a file
     void defectWanted(qint64 id);
     void characterWanted(const QString& path);
 
@@ -65,6 +68,8 @@ private:
     QBoxLayout* recent_ = nullptr;
     BuildsPane* builds_ = nullptr;
     int joint_ = -1; // the one looked at
+    std::string shownHash_;
+    QTimer corrects_;
 };
 
 } // namespace hobble

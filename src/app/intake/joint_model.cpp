@@ -9,7 +9,9 @@ namespace {
 constexpr float kSure = 0.8f;
 
 bool unknownRole(const JointRole& r) { return r.role == Role::Unknown && r.movesSkin; }
-bool unsureRole(const JointRole& r) { return r.movesSkin && (r.role == Role::Unknown || r.confidence < kSure); }
+bool unsureRole(const JointRole& r) {
+    return r.movesSkin && (r.role == Role::Unknown || r.confidence < kSure);
+}
 
 } // namespace
 
@@ -67,8 +69,10 @@ QVariant JointModel::data(const QModelIndex& at, int role) const {
     if (role == Qt::TextAlignmentRole && at.column() == Sure)
         return int(Qt::AlignRight | Qt::AlignVCenter);
     if (role == Qt::ToolTipRole)
-        return *r.basis ? tr("%1, by %2").arg(QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(j)]),
-                                              QLatin1String(r.basis))
+        return *r.basis ? tr("%1, by %2")
+                              .arg(QString::fromStdString(
+                                       s->character->skeleton.name[static_cast<std::size_t>(j)]),
+                                   QLatin1String(r.basis))
                         : QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(j)]);
     if (role != Qt::DisplayRole)
         return {};

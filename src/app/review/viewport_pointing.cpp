@@ -1,5 +1,5 @@
-// What Intake points at on the character in neutral: the vertices of a check, and the joints with what they are
-// taken for.
+// What Intake points at on the character in neutral: the vertices of a check, and the joints with what they
+// are taken for.
 #include "app/review/viewport.h"
 #include "app/theme.h"
 
@@ -123,7 +123,9 @@ void Viewport::paintRoles(QPainter& p) {
         return;
     const Skeleton& sk = s->character->skeleton;
     const QColor line(20, 60, 52, 150), sure(0x0f7a5e), paper(0xfcfaf4), open(0x8f4205);
-    const auto at = [&](int j) { return project(f->jointPosition[static_cast<std::size_t>(j)].cast<double>()); };
+    const auto at = [&](int j) {
+        return project(f->jointPosition[static_cast<std::size_t>(j)].cast<double>());
+    };
     p.setPen(QPen(line, 1.4));
     for (int j = 0; j < sk.size(); ++j)
         if (sk.parent[j] >= 0)
@@ -141,7 +143,8 @@ void Viewport::paintRoles(QPainter& p) {
             if (role.confidence >= 0.8f)
                 p.drawEllipse(at(j), r - 0.5, r - 0.5);
             else
-                p.drawPie(QRectF(at(j).x() - r + 1, at(j).y() - r + 1, 2 * r - 2, 2 * r - 2), -90 * 16, 180 * 16);
+                p.drawPie(QRectF(at(j).x() - r + 1, at(j).y() - r + 1, 2 * r - 2, 2 * r - 2), -90 * 16,
+                          180 * 16);
         }
     }
     if (pointedJoint_ < 0 || pointedJoint_ >= sk.size())
@@ -154,7 +157,10 @@ void Viewport::paintRoles(QPainter& p) {
                  role.role == Role::Unknown ? tr("not known") : QString(QLatin1String(nameOf(role.role))));
     const Theme& t = Theme::current();
     p.setFont(typeface(0.92));
-    QRectF box = p.fontMetrics().boundingRect(QRect(0, 0, px(320), px(200)), 0, words).toRectF().adjusted(-9, -5, 9, 5);
+    QRectF box = p.fontMetrics()
+                     .boundingRect(QRect(0, 0, px(320), px(200)), 0, words)
+                     .toRectF()
+                     .adjusted(-9, -5, 9, 5);
     box.moveTopLeft(at(pointedJoint_) + QPointF(12, 8));
     if (box.right() > width() - 6)
         box.moveRight(at(pointedJoint_).x() - 12);

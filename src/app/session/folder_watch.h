@@ -1,6 +1,6 @@
 #pragma once
-// Watches a folder for deliveries: character files that come in or are replaced. A file is told of once it has
-// settled: its size and time have not changed for a while, so that nothing half written is read.
+// Watches a folder for deliveries: character files that come in or are replaced. A file is told of once it
+// has settled: its size and time have not changed for a while, so that nothing half written is read.
 #include <QDateTime>
 #include <QFileSystemWatcher>
 #include <QHash>
@@ -13,7 +13,8 @@ class FolderWatch : public QObject {
 public:
     explicit FolderWatch(QObject* parent = nullptr);
 
-    /// What lies there already is not told of. Empty: nothing is watched. False where there is no such folder.
+    /// What lies there already is not told of. Empty: nothing is watched. False where there is no such
+    /// folder.
     bool setFolder(const QString& folder);
     QString folder() const { return folder_; }
     void setSettling(int milliseconds) { settling_ = milliseconds; }

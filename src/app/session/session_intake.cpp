@@ -47,48 +47,47 @@ QString Session::intakeLimitsPath() { return settingsFolder() + QStringLiteral("
 
 void Session::openFile(const QString& path) {
     jobs_.cancel();
-    jobs_.start(
-        tr("Opening %1").arg(QFileInfo(path).fileName()),
-        [this, path, limits = intakeLimits_](JobControl& control) -> std::function<void()> {
-            const Progress progress = progressOf(control);
-            ReadSettings settings;
-            settings.progress = progress.within(0, 0.45);
-            auto read = readCharacter(path.toStdString(), settings);
-            if (wasStopped(read))
-                return [this] { emit told(tr("Opening was stopped.")); };
-            if (!read)
-                return [this, message = read.error()] { fail(message); };
-            auto character = std::make_shared<const Character>(std::move(*read));
-            // what was said of this character's joints holds for its next build too
-            std::map<std::string, RoleCorrection> corrections;
-            for (const NamingProfile& p : keptProfiles())
-                if (p.name == character->name && fit(p, character->skeleton) >= kGoodFit) {
-                    corrections = correctionsFor(p, character->skeleton);
-                    break;
-                }
-            Prepared prepared = prepare(character, limits, corrections, progress.within(0.45, 1));
-            if (progress.stopped())
-                return [this] { emit told(tr("Opening was stopped.")); };
-            return [this, path, prepared = std::move(prepared), corrections] {
-                corrections_ = corrections;
-                remember(path);
-                takePrepared(prepared);
-                offerNaming();
-                enterBuild();
-                emit characterChanged();
-                emit intakeChanged();
-                emit runChanged();
-                if (!plan_.motions.empty()) {
-                    setPose(0, 0);
-                    startRun();
-                    return;
-                }
-                setFreePose(Pose::neutral(subject_->character->skeleton), -1, 0);
-                emit failed(subject_->character->notes.empty()
-                                ? tr("There is no joint to test in this character.")
-                                : QString::fromStdString(subject_->character->notes.front()));
-            };
-        });
+    jobs_.start(tr("Opening %1").arg(QFileInfo(path).fileName()),
+                [this, path, limits = intakeLimits_](JobControl& control) -> std::function<void()> {
+                    const Progress progress = progressOf(control);
+                    ReadSettings settings;
+                    settings.progress = progress.within(0, 0.45);
+                    auto read = readCharacter(path.toStdString(), settings);
+                    if (wasStopped(read))
+                        return [this] { emit told(tr("Opening was stopped.")); };
+                    if (!read)
+                        return [this, message = read.error()] { fail(message); };
+                    auto character = std::make_shared<const Character>(std::move(*read));
+                    // what was said of this character's joints holds for its next build too
+                    std::map<std::string, RoleCorrection> corrections;
+                    for (const NamingProfile& p : keptProfiles())
+                        if (p.name == character->name && fit(p, character->skeleton) >= kGoodFit) {
+                            corrections = correctionsFor(p, character->skeleton);
+                            break;
+                        }
+                    Prepared prepared = prepare(character, limits, corrections, progress.within(0.45, 1));
+                    if (progress.stopped())
+                        return [this] { emit told(tr("Opening was stopped.")); };
+                    return [this, path, prepared = std::move(prepared), corrections] {
+                        corrections_ = corrections;
+                        remember(path);
+                        takePrepared(prepared);
+                        offerNaming();
+                        enterBuild();
+                        emit characterChanged();
+                        emit intakeChanged();
+                        emit runChanged();
+                        if (!plan_.motions.empty()) {
+                            setPose(0, 0);
+                            startRun();
+                            return;
+                        }
+                        setFreePose(Pose::neutral(subject_->character->skeleton), -1, 0);
+                        emit failed(subject_->character->notes.empty()
+                                        ? tr("There is no joint to test in this character.")
+                                        : QString::fromStdString(subject_->character->notes.front()));
+                    };
+                });
 }
 
 Session::Prepared Session::prepare(std::shared_ptr<const Character> character, const IntakeLimits& limits,
@@ -154,21 +153,22 @@ void Session::setIntakeLimits(const IntakeLimits& limits) {
 void Session::inspectAgain() {
     if (!subject_)
         return;
-    jobs_.start(tr("Inspecting %1").arg(characterTitle()),
-                [this, subject = subject_, limits = intakeLimits_](JobControl& control) -> std::function<void()> {
-                    auto found = inspect(*subject, limits, progressOf(control));
-                    if (control.cancelled)
-                        return {};
-                    return [this, subject, found = std::move(found)] {
-                        if (subject != subject_)
-                            return;
-                        checks_ = found;
-                        check_ = -1;
-                        keepInspection();
-                        emit intakeChanged();
-                        emit checkChanged();
-                    };
-                });
+    jobs_.start(
+        tr("Inspecting %1").arg(characterTitle()),
+        [this, subject = subject_, limits = intakeLimits_](JobControl& control) -> std::function<void()> {
+            auto found = inspect(*subject, limits, progressOf(control));
+            if (control.cancelled)
+                return {};
+            return [this, subject, found = std::move(found)] {
+                if (subject != subject_)
+                    return;
+                checks_ = found;
+                check_ = -1;
+                keepInspection();
+                emit intakeChanged();
+                emit checkChanged();
+            };
+        });
 }
 
 qint64 Session::defectOfCheck(int check) const {
@@ -211,8 +211,8 @@ void Session::correctRole(int joint, Role role, Side side) {
     const auto before = corrections_;
     setCorrections(wanted);
     undo_.push(new LogCommand(
-        tr("correct what %1 is").arg(QString::fromStdString(name)), [=, this] { return setCorrections(wanted); },
-        [=, this] { return setCorrections(before); }));
+        tr("correct what %1 is").arg(QString::fromStdString(name)),
+        [=, this] { return setCorrections(wanted); }, [=, this] { return setCorrections(before); }));
 }
 
 void Session::useOfferedNaming() {
@@ -334,40 +334,39 @@ void Session::findBuildAt(qint64 id, const QString& path) {
         std::find_if(builds_.begin(), builds_.end(), [&](const BuildState& b) { return b.build.id == id; });
     if (known == builds_.end())
         return;
-    jobs_.start(tr("Looking at %1").arg(QFileInfo(path).fileName()),
-                [this, path, build = known->build](JobControl& control) -> std::function<void()> {
-                    ReadSettings settings;
-                    settings.progress = progressOf(control);
-                    const auto read = readCharacter(path.toStdString(), settings);
-                    if (wasStopped(read))
-                        return {};
-                    if (!read)
-                        return [this, message = read.error()] { fail(message); };
-                    if (QString::fromStdString(read->hash) != build.hash)
-                        return [this, path, build] {
-                            fail(tr("%1 is not build %2 of %3: its content is another. Open it to enter it as a "
-                                    "build of its own.")
-                                     .arg(QFileInfo(path).fileName())
-                                     .arg(build.number)
-                                     .arg(build.character)
-                                     .toStdString());
-                        };
-                    return [this, path, build] {
-                        if (!log_)
-                            return;
-                        if (auto moved = log_->build(build.character, build.hash, QFileInfo(path).absoluteFilePath());
-                            !moved)
-                            return fail(moved.error());
-                        refreshBuilds();
-                        emit intakeChanged();
-                        emit told(tr("Build %1 is found again.").arg(build.number));
-                    };
-                });
+    jobs_.start(
+        tr("Looking at %1").arg(QFileInfo(path).fileName()),
+        [this, path, build = known->build](JobControl& control) -> std::function<void()> {
+            ReadSettings settings;
+            settings.progress = progressOf(control);
+            const auto read = readCharacter(path.toStdString(), settings);
+            if (wasStopped(read))
+                return {};
+            if (!read)
+                return [this, message = read.error()] { fail(message); };
+            if (QString::fromStdString(read->hash) != build.hash)
+                return [this, path, build] {
+                    fail(tr("%1 is not build %2 of %3: its content is another. Open it to enter it as a "
+                            "build of its own.")
+                             .arg(QFileInfo(path).fileName())
+                             .arg(build.number)
+                             .arg(build.character)
+                             .toStdString());
+                };
+            return [this, path, build] {
+                if (!log_)
+                    return;
+                if (auto moved = log_->build(build.character, build.hash, QFileInfo(path).absoluteFilePath());
+                    !moved)
+                    return fail(moved.error());
+                refreshBuilds();
+                emit intakeChanged();
+                emit told(tr("Build %1 is found again.").arg(build.number));
+            };
+        });
 }
 
-QStringList Session::recent() const {
-    return QSettings().value(QStringLiteral("recent")).toStringList();
-}
+QStringList Session::recent() const { return QSettings().value(QStringLiteral("recent")).toStringList(); }
 
 void Session::remember(const QString& path) {
     QStringList list = recent();
