@@ -62,6 +62,9 @@ public:
 /// targets and `weights` follow.
 void reorder(Character& character, std::vector<Weights>& weights, const std::vector<std::uint32_t>& order);
 
+/// Locals and bind matrices after joints were moved.
+void rebind(Character& character);
+
 Truth plantStray(Patient&, const Fault&);
 Truth plantFlyingVertex(Patient&, const Fault&);
 Truth plantBlend(Patient&, const Fault&);
@@ -80,5 +83,12 @@ Truth plantSeam(Patient&, const Fault&);
 Truth plantPivot(Patient&, const Fault&);
 Truth plantBendAxis(Patient&, const Fault&);
 Truth plantRootScale(Patient&, const Fault&);
+Truth plantSwappedNames(Patient&, const Fault&);
+Truth plantUnpaired(Patient&, const Fault&);
+Truth plantStraightLimb(Patient&, const Fault&);
+Truth plantLooseVertices(Patient&, const Fault&);
+Truth plantHole(Patient&, const Fault&);
+Truth plantFlatTriangles(Patient&, const Fault&);
+Truth plantMirroredAxes(Patient&, const Fault&);
 
 } // namespace hobble::demo

@@ -21,17 +21,6 @@ void touchFollowing(const Patient& p, Truth& t, int joint) {
             p.touch(t, v);
 }
 
-// The skeleton's locals follow from where its joints stand; every skin is bound anew there.
-void rebind(Character& c) {
-    Skeleton& sk = c.skeleton;
-    for (int j = 0; j < sk.size(); ++j)
-        sk.neutralLocal[j] = sk.parent[j] < 0 ? sk.neutralWorld[j]
-                                              : sk.neutralWorld[sk.parent[j]].inverse() * sk.neutralWorld[j];
-    for (Skin& skin : c.skins)
-        for (int j = 0; j < sk.size(); ++j)
-            skin.inverseBind[j] = sk.neutralWorld[j].inverse();
-}
-
 std::string jointOfPart(const Patient& p, int part) {
     for (std::uint32_t v = p.c.parts[part].firstVertex;; ++v)
         if (!p.weights[v].empty())
@@ -39,6 +28,18 @@ std::string jointOfPart(const Patient& p, int part) {
 }
 
 } // namespace
+
+// The skeleton's locals follow from where its joints stand; every skin is bound anew there.
+void rebind(Character& c) {
+    Skeleton& sk = c.skeleton;
+    for (int j = 0; j < sk.size(); ++j)
+        sk.neutralLocal[j] = sk.parent[j] < 0 ? sk.neutralWorld[j]
+                                              : sk.neutralWorld[sk.parent[j]].inverse() * sk.neutralWorld[j];
+    sk.restWorld = sk.neutralWorld; // exported in the bind pose
+    for (Skin& skin : c.skins)
+        for (int j = 0; j < sk.size(); ++j)
+            skin.inverseBind[j] = sk.neutralWorld[j].inverse();
+}
 
 Truth plantSoftPart(Patient& p, const Fault& f) {
     std::vector<int> suited;

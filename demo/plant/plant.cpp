@@ -53,6 +53,13 @@ const std::vector<std::pair<std::string, Planter>>& planters() {
         {"bend axis turned", plantBendAxis},
         {"root scale not applied", plantRootScale},
         {"corrective at once", plantDriver},
+        {"named for the other side", plantSwappedNames},
+        {"name without a partner", plantUnpaired},
+        {"limb made straight", plantStraightLimb},
+        {"vertices without weight", plantLooseVertices},
+        {"hole in the skin", plantHole},
+        {"triangles without area", plantFlatTriangles},
+        {"axes not mirrored", plantMirroredAxes},
     };
     return all;
 }

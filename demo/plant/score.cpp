@@ -163,12 +163,13 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
     for (const Truth& t : truth) {
         bool found = false, joint = false;
         for (std::size_t i = 0; i < fresh.size(); ++i) {
-            const std::string at = text(*fresh[i], "joint");
+            const std::string at = text(*fresh[i], "joint"), beside = text(*fresh[i], "partner");
             const bool known = isIn(t.kinds, text(*fresh[i], "check"));
             // A check may rightly notice what a run sees better: it is no false alarm.
-            used[i] |= known || (t.detector == "run" &&
-                                 (at == t.joint || isIn(t.joints, at) || text(*fresh[i], "part") == t.part ||
-                                  samePlace(t, *fresh[i])));
+            used[i] |=
+                known || (t.detector == "run" &&
+                          (at == t.joint || isIn(t.joints, at) || (!beside.empty() && beside == t.joint) ||
+                           text(*fresh[i], "part") == t.part || samePlace(t, *fresh[i])));
             found |= known;
             joint |= known && (t.joint.empty() || at.empty() || rightJoint(t, *fresh[i]));
         }

@@ -92,6 +92,7 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
         json row{{"check", f.check},
                  {"severity", f.severity},
                  {"joint", f.joint >= 0 ? json(c.skeleton.name[f.joint]) : json(nullptr)},
+                 {"partner", f.partner >= 0 ? json(c.skeleton.name[f.partner]) : json(nullptr)},
                  {"part", f.part >= 0 ? json(c.parts[f.part].name) : json(nullptr)},
                  {"value", f.value},
                  {"sentence", f.sentence},

@@ -1,5 +1,5 @@
-// Intake as its user meets it: the checks, their places, telling the rigger, joints corrected, builds, limits,
-// deliveries.
+// Intake as its user meets it: the checks, their places, telling the rigger, joints corrected, builds,
+// limits, deliveries.
 #include "support/window_test.h"
 
 #include "app/intake/builds_pane.h"
@@ -40,7 +40,8 @@ class TestIntakePage : public QObject {
     }
     void pressRow(int row) const {
         auto* list = page()->checks();
-        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(list->model()->index(row, 0)).center());
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                          list->visualRect(list->model()->index(row, 0)).center());
         QTest::qWait(30);
     }
     int rowOf(const QString& check) const {
@@ -115,7 +116,8 @@ private slots:
         int inside = 0, all = 0;
         for (const auto& [part, list] : f.vertices)
             for (std::uint32_t v : list) {
-                const auto at = static_cast<std::size_t>(c.parts[static_cast<std::size_t>(part)].firstVertex + v);
+                const auto at =
+                    static_cast<std::size_t>(c.parts[static_cast<std::size_t>(part)].firstVertex + v);
                 const QPointF p = view->project(session().neutralFrame()->position[at].cast<double>());
                 inside += view->rect().contains(p.toPoint());
                 ++all;
@@ -162,7 +164,8 @@ private slots:
     }
 
     void jointsAreCorrectedAndRemembered() {
-        // the badger under a name that says nothing of its left elbow, and the same again as another character
+        // the badger under a name that says nothing of its left elbow, and the same again as another
+        // character
         const QString first = w_->folder.filePath(QStringLiteral("dachs.glb")),
                       other = w_->folder.filePath(QStringLiteral("cousin.glb"));
         QFile in(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
@@ -191,8 +194,9 @@ private slots:
         view->frameAll(false);
         QTest::qWait(30);
         const auto at = static_cast<std::size_t>(joint("thing_aaL"));
-        QTest::mouseClick(view, Qt::LeftButton, {},
-                          view->project(session().neutralFrame()->jointPosition[at].cast<double>()).toPoint());
+        QTest::mouseClick(
+            view, Qt::LeftButton, {},
+            view->project(session().neutralFrame()->jointPosition[at].cast<double>()).toPoint());
         QVERIFY2(text("jointName").startsWith(QStringLiteral("thing_aaL")) ||
                      text("jointName").startsWith(QStringLiteral("elbow_helper")),
                  qPrintable(text("jointName")));
@@ -215,7 +219,8 @@ private slots:
         // the elbow is tested as one now
         const auto& motions = session().plan().motions;
         QVERIFY(std::any_of(motions.begin(), motions.end(), [&](const Motion& m) {
-            return m.name == "elbow flex" && m.side == Side::Left && m.turns.front().joint == joint("thing_aaL");
+            return m.name == "elbow flex" && m.side == Side::Left &&
+                   m.turns.front().joint == joint("thing_aaL");
         }));
 
         // its next build knows it by itself
@@ -250,7 +255,8 @@ private slots:
         QTest::keyClick(box, Qt::Key_Return);
         QVERIFY(QTest::qWaitFor([&] { return rowOf(QStringLiteral("too many influences")) < 0; }, 10000));
         QCOMPARE(readIntakeLimits(Session::intakeLimitsPath().toStdString())->mostInfluences, 8.0);
-        QVERIFY(text("intakeLimitsMessage").contains(QStringLiteral("%1 of 100").arg(session().intakeScore())));
+        QVERIFY(
+            text("intakeLimitsMessage").contains(QStringLiteral("%1 of 100").arg(session().intakeScore())));
         press("intakeLimitsStandard");
         QVERIFY(QTest::qWaitFor([&] { return rowOf(QStringLiteral("too many influences")) >= 0; }, 10000));
         QCOMPARE(box->value(), 4.0);
@@ -290,7 +296,8 @@ private slots:
         QCOMPARE(session().builds()[1].build.path, moved);
         QVERIFY(w_->openAndRun(build(3)));
         QVERIFY(QFile::remove(moved));
-        session().noteBuild(session().builds()[0].build.id, QStringLiteral("so that the cards are made anew"));
+        session().noteBuild(session().builds()[0].build.id,
+                            QStringLiteral("so that the cards are made anew"));
         QTest::qWait(30);
         card = w_->find<QWidget>(QStringLiteral("build2"));
         QVERIFY(card->findChild<QPushButton*>(QStringLiteral("findBuild")));
@@ -313,7 +320,8 @@ private slots:
         QSignalSpy arrived(&session().folderWatch(), &FolderWatch::arrived);
         // the rigging team's stand-in, in a hurry
         QProcess team;
-        team.start(QStringLiteral(HOBBLE_DEMO_DIR "/../../scripts/simulate-delivery"), {inbox, QStringLiteral("4")});
+        team.start(QStringLiteral(HOBBLE_DEMO_DIR "/../../scripts/simulate-delivery"),
+                   {inbox, QStringLiteral("4")});
         QVERIFY(team.waitForStarted());
         QVERIFY(QTest::qWaitFor([&] { return session().builds().size() == 3 && w_->finished(); }, 90000));
         QVERIFY(team.waitForFinished(20000));
@@ -321,7 +329,8 @@ private slots:
         QCOMPARE(session().characterTitle(), QStringLiteral("Badger postmaster"));
         QCOMPARE(session().buildNumber(), 3);
         // another character does not push it away
-        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"), inbox + QStringLiteral("/pack-goat.glb")));
+        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"),
+                            inbox + QStringLiteral("/pack-goat.glb")));
         QTRY_COMPARE_WITH_TIMEOUT(arrived.size(), 4, 10000);
         QTest::qWait(100);
         QCOMPARE(session().characterTitle(), QStringLiteral("Badger postmaster"));

@@ -148,6 +148,7 @@ public:
             r.digit = -1;
             r.segment = 0;
             r.mirror = -1;
+            r.pairedByPlace = false;
         }
         number();
         return std::move(out_);
@@ -212,6 +213,7 @@ private:
             r.digit = -1;
             r.segment = 0;
             r.mirror = -1;
+            r.pairedByPlace = false;
         }
         number();
     }
@@ -236,6 +238,7 @@ private:
                 out_[p].mirror < 0 && out_[p].role == out_[j].role) {
                 out_[j].mirror = p;
                 out_[p].mirror = j;
+                out_[j].pairedByPlace = out_[p].pairedByPlace = true;
             }
         }
     }

@@ -49,13 +49,14 @@ enum class Side { Middle, Left, Right };
 struct JointRole {
     Role role = Role::Unknown;
     Side side = Side::Middle;
-    bool fore = false;      // a quadruped's fore limb
-    int digit = -1;         // which finger or toe: 0 thumb side … in the order of the tree
-    int segment = 0;        // 0 is nearest the trunk, within a chain of the same role
-    int mirror = -1;        // the joint of the other side; -1 when there is none
-    bool movesSkin = false; // it, or something below it, carries skin
-    float confidence = 0;   // of role and side, 0 … 1; 1 where a person has said so
-    const char* basis = ""; // "name", "name and tree", "place", "corrected"; empty when nothing is known
+    bool fore = false;          // a quadruped's fore limb
+    int digit = -1;             // which finger or toe: 0 thumb side … in the order of the tree
+    int segment = 0;            // 0 is nearest the trunk, within a chain of the same role
+    int mirror = -1;            // the joint of the other side; -1 when there is none
+    bool pairedByPlace = false; // by where the two stand, because their names do not pair
+    bool movesSkin = false;     // it, or something below it, carries skin
+    float confidence = 0;       // of role and side, 0 … 1; 1 where a person has said so
+    const char* basis = "";     // "name", "name and tree", "place", "corrected"; empty when nothing is known
 };
 
 std::vector<JointRole> guessRoles(const Character& character);

@@ -64,7 +64,8 @@ CheckFindings checkAxesMirrored(const Subject& s, const IntakeLimits& limits) {
                      words("The axes of %s and %s are %.0f degrees from being mirrored as the "
                            "other pairs are.",
                            c.skeleton.name[p.left].c_str(), c.skeleton.name[right].c_str(), p.off[habit]),
-                 .advice = "Mirror the joint's orientation; poses copied across turn the wrong way."});
+                 .advice = "Mirror the joint's orientation; poses copied across turn the wrong way.",
+                 .partner = p.left});
         }
     return out;
 }

@@ -44,6 +44,7 @@ struct CheckFinding {
         {};           // by part, in its own file order, ascending
     double value = 0; // the number that decides
     std::string sentence, advice;
+    int partner = -1; // the joint of the other side, where both are concerned
 };
 
 using CheckFindings = std::vector<CheckFinding>;

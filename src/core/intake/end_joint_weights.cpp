@@ -14,7 +14,7 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
         double most = 0;
         for (std::uint32_t v = 0; v < c.vertexCount(); ++v)
             for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
-                if (c.weights.joint[i] == j && c.weights.weight[i] > 0.005f) {
+                if (c.weights.joint[i] == j && c.weights.weight[i] > 0.02f) {
                     most = std::max<double>(most, c.weights.weight[i]);
                     places.add(v);
                 }

@@ -14,6 +14,11 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
     const bool twoSided =
         std::any_of(s.roles.begin(), s.roles.end(), [&](const JointRole& r) { return r.mirror >= 0; }) ||
         s.mirror.found;
+    // where hardly any names pair, that they do not is no slip of one of them
+    int byName = 0, byPlace = 0;
+    for (const JointRole& r : s.roles)
+        if (r.mirror >= 0)
+            ++(r.pairedByPlace ? byPlace : byName);
     std::vector<char> wrongSide(s.roles.size(), 0);
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const JointRole& r = s.roles[j];
@@ -46,7 +51,8 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                                .value = std::abs(d),
                                .sentence = words("%s is named %s but stands %.1f cm on the other side.",
                                                  name.c_str(), nameOf(r.side), 100 * std::abs(d)),
-                               .advice = "Rename it and what hangs below it."});
+                               .advice = "Rename it and what hangs below it.",
+                               .partner = r.mirror});
             continue;
         }
         if (r.mirror < 0) {
@@ -66,7 +72,18 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                                  ? words("%s has no partner by name; %s stands at its mirrored place.",
                                          name.c_str(), c.skeleton.name[there].c_str())
                                  : words("%s has no partner on the other side.", name.c_str()),
-                 .advice = "Name both sides alike but for the side."});
+                 .advice = "Name both sides alike but for the side.",
+                 .partner = there == j ? -1 : there});
+        } else if (r.pairedByPlace && byName > byPlace && j < r.mirror) {
+            out.push_back(
+                {.check = "joints that do not pair",
+                 .severity = 2,
+                 .joint = j,
+                 .value = 0,
+                 .sentence = words("%s and %s mirror each other, but their names do not pair.", name.c_str(),
+                                   c.skeleton.name[r.mirror].c_str()),
+                 .advice = "Name both sides alike but for the side: poses and weights are mirrored by name.",
+                 .partner = r.mirror});
         } else if (s.mirror.found && j < r.mirror) {
             const double off = (s.mirror.mirrored(place(j)) - place(r.mirror)).norm();
             if (off > near)
@@ -76,7 +93,8 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                                .value = off,
                                .sentence = words("%s and %s are %.1f cm from being mirrored.", name.c_str(),
                                                  c.skeleton.name[r.mirror].c_str(), 100 * off),
-                               .advice = "Mirror the joint from the side that is right."});
+                               .advice = "Mirror the joint from the side that is right.",
+                               .partner = r.mirror});
         }
     }
     // an arm that is off is off as a whole: the joints below one that is told are not
