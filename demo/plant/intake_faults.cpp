@@ -69,7 +69,8 @@ Truth plantSwappedNames(Patient& p, const Fault& f) {
 }
 
 Truth plantUnpaired(Patient& p, const Fault& f) {
-    const int joint = paired(p, f, {Role::Wrist, Role::Ankle, Role::Knee, Role::Elbow, Role::Shoulder, Role::Hip});
+    const int joint =
+        paired(p, f, {Role::Wrist, Role::Ankle, Role::Knee, Role::Elbow, Role::Shoulder, Role::Hip});
     const int other = p.roles[joint].mirror;
     Truth t = asked(p, f, joint, {"joints that do not pair"}, "pairs");
     t.joints = {p.name(other)};
@@ -159,7 +160,8 @@ Truth plantFlatTriangles(Patient& p, const Fault& f) {
 }
 
 Truth plantMirroredAxes(Patient& p, const Fault& f) {
-    const int joint = paired(p, f, {Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Shoulder, Role::Hip});
+    const int joint =
+        paired(p, f, {Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Shoulder, Role::Hip});
     const Vec3d bone = (p.boneEnd(joint) - p.place(joint)).normalized();
     Truth t = asked(p, f, joint, {"axes differ from the other side", "axes differ along a chain"}, "degrees");
     t.joints = {p.name(p.roles[joint].mirror)};

@@ -27,10 +27,10 @@ Lists listsFrom(std::vector<std::pair<std::uint32_t, std::uint32_t>>& pairs, std
     return out;
 }
 
-// Welds one part through a hash grid of cells the size of the tolerance; a cell's 27 neighbours are looked
-// at, so that a pair astride a cell wall is found too.
+// Welds one part through a hash grid. Cells are many tolerances wide, so that hardly any vertex is near
+// enough to a wall to be a pair with one beyond it; those that are look there too.
 void weldPart(const std::vector<Vec3>& position, const Part& part, double tolerance,
-              std::vector<std::uint32_t>& weldOf, std::uint32_t& next) {
+              std::vector<std::uint32_t>& weldOf, std::uint32_t& next, const Progress& progress) {
     struct Cell {
         std::int64_t x, y, z;
         bool operator==(const Cell&) const = default;
@@ -42,18 +42,22 @@ void weldPart(const std::vector<Vec3>& position, const Part& part, double tolera
     };
     std::unordered_map<Cell, std::vector<std::uint32_t>, Hash> grid;
     grid.reserve(part.vertexCount);
-    const double size = 2 * tolerance;
-    auto cellOf = [&](const Vec3& p, int dx, int dy, int dz) {
-        return Cell{std::int64_t(std::floor(p.x() / size)) + dx, std::int64_t(std::floor(p.y() / size)) + dy,
-                    std::int64_t(std::floor(p.z() / size)) + dz};
+    const double size = 64 * tolerance;
+    auto cellOf = [&](const Vec3d& p) {
+        return Cell{std::int64_t(std::floor(p.x() / size)), std::int64_t(std::floor(p.y() / size)),
+                    std::int64_t(std::floor(p.z() / size))};
     };
     for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
+        if (v % 65536 == 0 && progress.stopped())
+            return;
         const Vec3& p = position[v];
         std::int64_t found = -1;
-        for (int dx = -1; dx <= 1 && found < 0; ++dx)
-            for (int dy = -1; dy <= 1 && found < 0; ++dy)
-                for (int dz = -1; dz <= 1 && found < 0; ++dz)
-                    if (auto it = grid.find(cellOf(p, dx, dy, dz)); it != grid.end())
+        const Vec3d at = p.cast<double>(), reach = Vec3d::Constant(1.001 * tolerance);
+        const Cell low = cellOf(at - reach), high = cellOf(at + reach);
+        for (std::int64_t x = low.x; x <= high.x && found < 0; ++x)
+            for (std::int64_t y = low.y; y <= high.y && found < 0; ++y)
+                for (std::int64_t z = low.z; z <= high.z && found < 0; ++z)
+                    if (auto it = grid.find({x, y, z}); it != grid.end())
                         for (std::uint32_t other : it->second)
                             if ((position[other] - p).norm() <= tolerance) {
                                 found = weldOf[other];
@@ -62,7 +66,7 @@ void weldPart(const std::vector<Vec3>& position, const Part& part, double tolera
         if (found < 0)
             found = next++;
         weldOf[v] = static_cast<std::uint32_t>(found);
-        grid[cellOf(p, 0, 0, 0)].push_back(v);
+        grid[cellOf(at)].push_back(v);
     }
 }
 
@@ -144,7 +148,7 @@ double Surface::weightOn(std::uint32_t welded, const std::vector<char>& in) cons
     return sum;
 }
 
-Surface buildSurface(const Character& c, double tolerance) {
+Surface buildSurface(const Character& c, double tolerance, const Progress& progress) {
     Surface s;
     s.weldOf.resize(c.vertexCount());
     std::uint32_t welded = 0;
@@ -154,16 +158,37 @@ Surface buildSurface(const Character& c, double tolerance) {
             box.extend(c.neutral[v]);
         const double extent = part.vertexCount ? box.sizes().norm() : 1.0;
         weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), s.weldOf,
-                 welded);
+                 welded, progress);
     }
+    const auto stoppedAt = [&](double share) {
+        progress.at(share);
+        return progress.stopped();
+    };
+    if (stoppedAt(0.3))
+        return s;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
     for (std::uint32_t v = 0; v < s.weldOf.size(); ++v)
         pairs.emplace_back(s.weldOf[v], v);
     s.members = listsFrom(pairs, welded);
     weldWeights(c, s);
+    if (stoppedAt(0.45))
+        return s;
 
     // Triangles: a doubled face is the same three vertices again, whichever way it faces.
-    std::map<Triangle, int> seen;
+    std::vector<char> again(c.triangles.size(), 0);
+    {
+        std::vector<std::pair<Triangle, std::uint32_t>> keys;
+        keys.reserve(c.triangles.size());
+        for (std::uint32_t t = 0; t < c.triangles.size(); ++t) {
+            Triangle key{s.weldOf[c.triangles[t][0]], s.weldOf[c.triangles[t][1]],
+                         s.weldOf[c.triangles[t][2]]};
+            std::sort(key.begin(), key.end());
+            keys.emplace_back(key, t);
+        }
+        std::sort(keys.begin(), keys.end());
+        for (std::size_t i = 1; i < keys.size(); ++i)
+            again[keys[i].second] = keys[i].first == keys[i - 1].first; // the first of them stays
+    }
     for (std::uint32_t t = 0; t < c.triangles.size(); ++t) {
         const Triangle& f = c.triangles[t];
         const Triangle w{s.weldOf[f[0]], s.weldOf[f[1]], s.weldOf[f[2]]};
@@ -177,9 +202,7 @@ Surface buildSurface(const Character& c, double tolerance) {
         s.degenerate += collapsed || sliver;
         if (collapsed)
             continue;
-        Triangle key = w;
-        std::sort(key.begin(), key.end());
-        if (!seen.emplace(key, 0).second) {
+        if (again[t]) {
             ++s.doubled;
             continue;
         }
@@ -188,6 +211,8 @@ Surface buildSurface(const Character& c, double tolerance) {
         s.area.push_back(sliver ? 0.f : static_cast<float>(area));
     }
 
+    if (stoppedAt(0.6))
+        return s;
     std::vector<std::uint64_t> edges;
     edges.reserve(s.triangles.size() * 3);
     pairs.clear();
@@ -200,15 +225,27 @@ Surface buildSurface(const Character& c, double tolerance) {
             pairs.emplace_back(b, a);
             at.emplace_back(a, t);
         }
+    if (stoppedAt(0.65))
+        return s;
     s.neighbours = listsFrom(pairs, welded);
+    if (stoppedAt(0.8))
+        return s;
     s.trianglesAt = listsFrom(at, welded);
+    if (stoppedAt(0.88))
+        return s;
     orderRings(s);
+    if (stoppedAt(0.93))
+        return s;
     std::sort(edges.begin(), edges.end());
+    std::vector<std::uint32_t> onBorder;
     for (std::size_t i = 0; i < edges.size();) {
         std::size_t j = i;
         while (j < edges.size() && edges[j] == edges[i])
             ++j;
-        s.borderEdges += j - i == 1;
+        if (j - i == 1) {
+            ++s.borderEdges;
+            onBorder.push_back(static_cast<std::uint32_t>(edges[i] >> 32));
+        }
         s.nonManifoldEdges += j - i > 2;
         i = j;
     }
@@ -232,6 +269,9 @@ Surface buildSurface(const Character& c, double tolerance) {
         }
         ++s.shellCount;
     }
+    s.openShell.assign(s.shellCount, 0);
+    for (std::uint32_t v : onBorder)
+        s.openShell[s.shellOf[v]] = 1;
     return s;
 }
 

@@ -3,6 +3,7 @@
 // borders and shells are built on vertices welded by neutral position within a part. Results go back to the
 // file's own vertices.
 #include "core/character/character.h"
+#include "core/progress.h"
 
 namespace hobble {
 
@@ -18,7 +19,8 @@ struct Surface {
     Lists trianglesAt;           // welded vertex → triangles
     std::vector<std::uint32_t> shellOf; // welded vertex → shell (connected piece); each lies within one part
     std::uint32_t shellCount = 0;
-    SkinWeights weights; // per welded vertex: the mean of its members' weights
+    std::vector<char> openShell; // per shell: it has a border
+    SkinWeights weights;         // per welded vertex: the mean of its members' weights
 
     // What was survived and should be told.
     std::size_t degenerate = 0, doubled = 0, borderEdges = 0, nonManifoldEdges = 0, crackingWelds = 0;
@@ -30,7 +32,8 @@ struct Surface {
 };
 
 /// `tolerance`, metres, is how far apart two vertices may lie to be one; 0 picks 1e-6 of the part's extent.
-Surface buildSurface(const Character& character, double tolerance = 0);
+/// What comes back after a stop is unfinished.
+Surface buildSurface(const Character& character, double tolerance = 0, const Progress& progress = {});
 
 /// One position per welded vertex out of one per file vertex.
 std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions);

@@ -255,7 +255,7 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
 } // namespace
 
 ContactSetup prepareContact(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
-                            const std::vector<char>& openShell) {
+                            const std::vector<char>& openShell, const std::atomic<bool>* cancel) {
     ContactSetup out;
     const std::size_t parts = c.parts.size();
     out.partOf.resize(s.triangles.size());
@@ -276,7 +276,9 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     ownersOfNodes(s, c, out);
     ContactScratch scratch;
     refit(out, neutral, scratch);
-    const auto none = [](std::uint32_t, std::uint32_t) { return false; };
+    const auto none = [cancel](std::uint32_t, std::uint32_t) { // a stop prunes whatever is left
+        return cancel && cancel->load(std::memory_order_relaxed);
+    };
     nearPairs(out, scratch, none, [&](std::uint32_t a, std::uint32_t b) {
         if (!trianglesCross(s.triangles[a], s.triangles[b], neutral))
             return;

@@ -30,9 +30,10 @@ struct ContactSetup {
 };
 
 /// Closed shells only (`openShell`, per shell): an open sheet has no inside to sink into; garments are
-/// poke-through's business.
+/// poke-through's business. What comes back after a stop is unfinished.
 ContactSetup prepareContact(const Surface& surface, const Character& character,
-                            const std::vector<Vec3>& neutralWelded, const std::vector<char>& openShell);
+                            const std::vector<Vec3>& neutralWelded, const std::vector<char>& openShell,
+                            const std::atomic<bool>* cancel = nullptr);
 
 struct Contact {
     std::vector<std::pair<std::uint32_t, std::uint32_t>>

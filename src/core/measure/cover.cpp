@@ -28,8 +28,8 @@ Vec3 vertexNormal(const Surface& s, const std::vector<Vec3>& p, std::uint32_t v)
 
 } // namespace
 
-CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
-                        double reach) {
+CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<Vec3>& neutral, double reach,
+                        const Progress& progress) {
     CoverSetup out;
     const std::size_t parts = c.parts.size();
     out.covers.assign(parts * parts, 0);
@@ -47,18 +47,7 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
     }
     if (parts < 2)
         return out;
-    std::vector<char> open(s.shellCount, 0); // it has a border
-    {
-        std::unordered_map<std::uint64_t, int> edges;
-        for (const Triangle& f : s.triangles)
-            for (int k = 0; k < 3; ++k) {
-                const auto [a, b] = std::minmax(f[k], f[(k + 1) % 3]);
-                ++edges[std::uint64_t(a) << 32 | b];
-            }
-        for (const auto& [edge, count] : edges)
-            if (count == 1)
-                open[s.shellOf[edge >> 32]] = 1;
-    }
+    const std::vector<char>& open = s.openShell;
     out.openShell = open;
     std::vector<std::uint32_t> everything(s.triangles.size());
     for (std::uint32_t t = 0; t < everything.size(); ++t)
@@ -86,10 +75,14 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
             continue;
         garments.push_back(p);
     }
+    double done = 0;
     for (std::size_t p : garments) {
+        progress.at(done++ / static_cast<double>(garments.size()));
         std::vector<std::vector<Covered>> byInner(parts);
         std::vector<std::size_t> sizes(parts, 0);
         for (std::uint32_t v = 0; v < s.vertexCount(); ++v) {
+            if (v % 4096 == 0 && progress.stopped())
+                return out;
             if (s.trianglesAt.count(v) == 0 || partOfVertex[v] == p || rigid[partOfVertex[v]])
                 continue;
             ++sizes[partOfVertex[v]];

@@ -4,6 +4,7 @@
 // above it.
 #include "core/character/surface.h"
 #include "core/measure/triangle_tree.h"
+#include "core/progress.h"
 
 namespace hobble {
 
@@ -24,8 +25,9 @@ struct CoverSetup {
     std::vector<char> openShell;      // per shell of the surface: it has a border
 };
 
+/// What comes back after a stop is unfinished.
 CoverSetup prepareCover(const Surface& surface, const Character& character,
-                        const std::vector<Vec3>& neutralWelded, double reach);
+                        const std::vector<Vec3>& neutralWelded, double reach, const Progress& progress = {});
 
 struct Cover {
     struct Value {

@@ -2,6 +2,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include <mutex>
+
 namespace hobble {
 
 Subject prepareSubject(std::shared_ptr<const Character> character, const Progress& progress,
@@ -10,14 +12,14 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
     s.character = std::move(character);
     const Character& c = *s.character;
     double share = 0;
-    // Shares of the time measured on a million triangles.
+    // Shares of the time, measured on a million vertices.
     const auto step = [&](double takes, auto&& work) {
         if (progress.stopped())
             return;
-        work();
+        work(progress.within(share, share + takes));
         progress.at(share += takes);
     };
-    step(0.02, [&] {
+    step(0.01, [&](const Progress&) {
         s.lanes = weightLanes(c.weights);
         s.roles = guessRoles(c);
         correctRoles(c, s.roles, corrections);
@@ -28,29 +30,38 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
                 pairs.push_back({j, s.roles[j].mirror});
         s.mirror = findMirrorPlane(c, pairs);
     });
-    step(0.2, [&] { s.surface = buildSurface(c); });
-    step(0.1, [&] {
+    step(0.27, [&](const Progress& p) { s.surface = buildSurface(c, 0, p); });
+    step(0.02, [&](const Progress&) {
         s.neutral = weldedPositions(s.surface, c.neutral);
         s.rest = restTriangles(s.surface, s.neutral);
         s.rings = restRings(s.surface, s.neutral);
     });
     s.zones.resize(c.skeleton.name.size());
-    step(0.3, [&] {
+    step(0.44, [&](const Progress& p) {
+        std::mutex telling;
+        double done = 0;
         tbb::parallel_for(std::size_t(0), s.zones.size(), [&](std::size_t j) {
-            if (!progress.stopped())
-                s.zones[j] = jointZone(c, s.surface, s.neutral, static_cast<int>(j));
+            if (p.stopped())
+                return;
+            s.zones[j] = jointZone(c, s.surface, s.neutral, static_cast<int>(j));
+            const std::lock_guard lock(telling);
+            p.at(++done / static_cast<double>(s.zones.size()));
         });
     });
-    step(0.08, [&] {
+    step(0.01, [&](const Progress&) {
         s.rigid = rigidParts(s);
         s.onRigidPart.assign(s.surface.triangles.size(), 0);
         for (const RigidPart& r : s.rigid)
             for (std::uint32_t t : r.triangles)
                 s.onRigidPart[t] = 1;
     });
-    step(0.1, [&] { s.islands = weightIslands(c, s.surface, s.neutral); });
-    step(0.1, [&] { s.cover = prepareCover(s.surface, c, s.neutral, 0.06 * s.body.height); });
-    step(0.1, [&] { s.contact = prepareContact(s.surface, c, s.neutral, s.cover.openShell); });
+    step(0.02, [&](const Progress&) { s.islands = weightIslands(c, s.surface, s.neutral); });
+    step(0.19, [&](const Progress& p) {
+        s.cover = prepareCover(s.surface, c, s.neutral, 0.06 * s.body.height, p);
+    });
+    step(0.04, [&](const Progress&) {
+        s.contact = prepareContact(s.surface, c, s.neutral, s.cover.openShell, progress.cancel);
+    });
     return s;
 }
 
