@@ -1,5 +1,6 @@
-// hobble-open FILE [STOP-AT]: how long a character takes to open, step by step, how often progress is told, and
-// how soon a stop is obeyed. Makes a character of a million vertices of the demo badger when FILE is "million".
+// hobble-open FILE [STOP-AT]: how long a character takes to open, step by step, how often progress is told,
+// and how soon a stop is obeyed. Makes a character of a million vertices of the demo badger when FILE is
+// "million".
 #include "core/intake/check.h"
 #include "io/character_read.h"
 #include "io/gltf_write.h"
@@ -50,10 +51,11 @@ double open(const std::string& path, double stopAfter, bool tell) {
             inspect(s, {}, progress);
         inspected = since(start) - read - prepared;
         if (tell)
-            std::printf("%zu vertices, %zu triangles: read %.1f s, prepared %.1f s, inspected %.1f s; progress told "
-                        "%zu times, at most %.1f s apart\n",
-                        s.character->vertexCount(), s.character->triangles.size(), read, prepared, inspected, told,
-                        longest);
+            std::printf(
+                "%zu vertices, %zu triangles: read %.1f s, prepared %.1f s, inspected %.1f s; progress told "
+                "%zu times, at most %.1f s apart\n",
+                s.character->vertexCount(), s.character->triangles.size(), read, prepared, inspected, told,
+                longest);
     } else if (!wasStopped(c)) {
         std::printf("%s\n", c.error().c_str());
     }

@@ -19,8 +19,9 @@ int main(int argc, char** argv) {
     options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));
     options.addHelpOption();
     options.addVersionOption();
-    options.addPositionalArgument(QStringLiteral("FILE"),
-                                  QStringLiteral("a character to open (.glb, .gltf)"));
+    options.addPositionalArgument(
+        QStringLiteral("FILE"),
+        QStringLiteral("a character to open: glTF, FBX, COLLADA, X, B3D, MD5 or SMD"));
     const QCommandLineOption logOption(QStringLiteral("log"), QStringLiteral("the production log to use"),
                                        QStringLiteral("LOG"));
     options.addOption(logOption);

@@ -84,7 +84,9 @@ private slots:
                 drivers = c.drivers[i].keys.size() != clean_.drivers[i].keys.size() ||
                           c.drivers[i].keys[0].degrees != clean_.drivers[i].keys[0].degrees ||
                           c.drivers[i].keys.back().out != clean_.drivers[i].keys.back().out;
-            QVERIFY(skeleton || weights || drivers);
+            const bool names = c.skeleton.name != clean_.skeleton.name,
+                       faces = c.triangles != clean_.triangles;
+            QVERIFY(skeleton || weights || drivers || names || faces);
             // the same recipe again is the same build
             Character again = clean_;
             const auto twice = plant(again, r);

@@ -131,11 +131,12 @@ private slots:
                 run.findings = "[]";
                 QVERIFY(log->addRun(run));
             }
-            raw(path, [](QSqlDatabase& db) { // what the second version added is taken away again
+            raw(path, [](QSqlDatabase& db) { // what the later versions added is taken away again
                 QSqlQuery q(db);
-                for (const char* statement : {"DROP INDEX run_of_build", "DROP INDEX event_by_field",
-                                              "ALTER TABLE run DROP COLUMN curves", "PRAGMA user_version = 1",
-                                              "PRAGMA wal_checkpoint(TRUNCATE)"})
+                for (const char* statement :
+                     {"DROP TABLE inspection", "DROP TABLE build_event", "DROP INDEX run_of_build",
+                      "DROP INDEX event_by_field", "ALTER TABLE run DROP COLUMN curves",
+                      "PRAGMA user_version = 1", "PRAGMA wal_checkpoint(TRUNCATE)"})
                     QVERIFY2(q.exec(QLatin1String(statement)), qPrintable(q.lastError().text()));
             });
             if (!writable)
@@ -148,7 +149,57 @@ private slots:
             const auto before = log->runBefore(build);
             QVERIFY2(before.ok() && !before->has_value(), before.error().c_str());
             QVERIFY(log->mergedFindings()->isEmpty());
-            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v2")), writable);
+            const auto builds = log->builds(log->defects()->front().build.character);
+            QVERIFY2(builds.ok(), builds.error().c_str());
+            QCOMPARE(builds->size(), 1);
+            QCOMPARE(builds->front().score, -1); // nothing was kept of it then
+            QCOMPARE(builds->front().defects, 1);
+            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v3")), writable);
+        }
+    }
+
+    // Known by content, wherever the file goes; with what Intake said of each and what was noted.
+    void buildsOfACharacter() {
+        const QString path = freshPath();
+        auto log = open(path);
+        const Build one =
+            *log->build(QStringLiteral("badger"), QStringLiteral("aa"), QStringLiteral("/a/b 1.glb"));
+        const Build two =
+            *log->build(QStringLiteral("badger"), QStringLiteral("bb"), QStringLiteral("/a/b2.glb"));
+        QVERIFY(log->build(QStringLiteral("goat"), QStringLiteral("cc"), QStringLiteral("/a/g.glb")).ok());
+        QVERIFY(log->addInspection(one.id, 47, 8, "[1]").ok());
+        QVERIFY(log->addInspection(one.id, 47, 8, "[1]").ok()); // nothing new is known: not kept twice
+        QVERIFY(log->addInspection(one.id, 60, 5, "[2]").ok());
+        QVERIFY(
+            log->noteBuild(two.id, QStringLiteral("'; DROP TABLE build; -- Ärmel 袖"), QStringLiteral("P"))
+                .ok());
+        // the same content elsewhere is the same build, there
+        const Build moved =
+            *log->build(QStringLiteral("badger"), QStringLiteral("aa"), QStringLiteral("/new/b.glb"));
+        QCOMPARE(moved.id, one.id);
+        QCOMPARE(moved.number, 1);
+        const auto builds = *log->builds(QStringLiteral("badger"));
+        QCOMPARE(builds.size(), 2);
+        QCOMPARE(builds[0].build.path, QStringLiteral("/new/b.glb"));
+        QCOMPARE(builds[0].score, 60);
+        QCOMPARE(builds[0].failing, 5);
+        QCOMPARE(builds[1].score, -1);
+        QCOMPARE(builds[1].note, QStringLiteral("'; DROP TABLE build; -- Ärmel 袖"));
+        log.reset();
+        raw(path, [](QSqlDatabase& db) {
+            QSqlQuery q(db);
+            QVERIFY(q.exec(QStringLiteral("SELECT COUNT(*) FROM inspection")) && q.next());
+            QCOMPARE(q.value(0).toInt(), 2);
+            QVERIFY(q.exec(QStringLiteral("SELECT COUNT(*) FROM build_event WHERE field = 'path'")) &&
+                    q.next());
+            QCOMPARE(q.value(0).toInt(), 1);
+        });
+        // and a log that may not be written knows them too, and says that it cannot be noted in
+        QFile::setPermissions(path, QFile::ReadOwner);
+        log = open(path);
+        if (log->readOnly()) { // root may write everywhere
+            QCOMPARE(log->builds(QStringLiteral("badger"))->size(), 2);
+            QVERIFY(!log->noteBuild(two.id, QStringLiteral("x"), QStringLiteral("P")).ok());
         }
     }
 
