@@ -85,9 +85,18 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     connect(session, &Session::told, this, [this](const QString& m) { say(m, false); });
     connect(session, &Session::characterChanged, this, [this] {
         messageBar_->hide();
+        const auto blocking = std::count_if(session_->checks().begin(), session_->checks().end(),
+                                            [](const CheckFinding& f) { return f.severity == 4; });
         const auto& notes = session_->subject()->character->notes;
-        if (!notes.empty())
+        if (blocking > 0)
+            say(blocking == 1 ? tr("Intake found something that spoils the test (Ctrl+1).")
+                              : tr("Intake found %1 things that spoil the test (Ctrl+1).").arg(blocking),
+                true);
+        else if (!notes.empty())
             say(QString::fromStdString(notes.front()), false);
+        // the first one came in at Intake's door: on to its test, unless it is not fit for one
+        if (!std::exchange(opened_, true) && stack_->currentIndex() == Intake && blocking == 0)
+            showPage(Review);
         refreshTop();
         fillCommands();
     });
@@ -110,7 +119,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     refreshTop();
     refreshFoot();
     fillCommands();
-    showPage(Review);
+    showPage(Intake);
 }
 
 void MainWindow::showDefect(qint64 id) {

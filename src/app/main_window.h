@@ -58,6 +58,7 @@ private:
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;
     ActionBook* book_ = nullptr;
+    bool opened_ = false; // a character, since the start
 };
 
 } // namespace hobble

@@ -152,6 +152,9 @@ private slots:
         press("tellRigger");
         QCOMPARE(session().defects().size(), before + 1);
         QVERIFY(w_->window->logPage()->isVisible());
+        const QString story = TestWindow::wordsOf(w_->window->logPage()).join(QLatin1Char('\n'));
+        QVERIFY2(story.contains(QStringLiteral("Intake: weights on an end joint. Joint tail_end.")),
+                 qPrintable(story));
         // and from the Log it leads back to its place
         session().selectCheck(-1);
         emit w_->window->logPage()->showInReview(d.id);
@@ -344,8 +347,8 @@ private slots:
     }
 
     void droppedAndOpenedBefore() {
-        QCOMPARE(w_->window->isVisible(), true);
-        w_->window->showPage(MainWindow::Intake);
+        QVERIFY(page()->isVisible()); // nothing is open: what to do next stands there
+        QVERIFY(w_->find<QPushButton>(QStringLiteral("intakeOpen"))->isVisible());
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"))});
         QDragEnterEvent enter(QPoint(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
@@ -355,6 +358,7 @@ private slots:
         QApplication::sendEvent(w_->window.get(), &drop);
         QVERIFY(w_->finished());
         QCOMPARE(session().characterTitle(), QStringLiteral("Pack goat"));
+        QVERIFY(w_->window->review()->isVisible()); // it is fit: on to its test
         QVERIFY(text("checkTitle").contains(QStringLiteral("Nothing would spoil")));
         QCOMPARE(session().recent(), QStringList{QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb")});
         w_->command(QStringLiteral("Open again: "));

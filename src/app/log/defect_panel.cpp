@@ -155,14 +155,25 @@ void DefectPanel::refresh() {
     }
     const Defect& d = *it;
     title_->setText(tr("%1. %2").arg(d.id).arg(d.facts.what));
-    facts_->setText(tr("%1, build %2. %3 %4 against a limit of %5. Joint %6, part %7. Logged %8.")
-                        .arg(d.build.character)
-                        .arg(d.build.number)
-                        .arg(d.facts.kind)
-                        .arg(d.facts.value, 0, 'f', 2)
-                        .arg(d.facts.limit, 0, 'f', 2)
-                        .arg(d.facts.joint, d.facts.part,
-                             d.loggedAt.toLocalTime().toString(QStringLiteral("d MMM yyyy, HH:mm"))));
+    const QString logged = d.loggedAt.toLocalTime().toString(QStringLiteral("d MMM yyyy, HH:mm"));
+    if (d.facts.motionName.isEmpty()) { // found by Intake, before any pose
+        QStringList words{tr("%1, build %2").arg(d.build.character).arg(d.build.number),
+                          tr("Intake: %1").arg(d.facts.kind)};
+        if (!d.facts.joint.isEmpty())
+            words << tr("Joint %1").arg(d.facts.joint);
+        if (!d.facts.part.isEmpty())
+            words << tr("Part %1").arg(d.facts.part);
+        words << tr("Logged %1").arg(logged);
+        facts_->setText(words.join(QStringLiteral(". ")) + QLatin1Char('.'));
+    } else {
+        facts_->setText(tr("%1, build %2. %3 %4 against a limit of %5. Joint %6, part %7. Logged %8.")
+                            .arg(d.build.character)
+                            .arg(d.build.number)
+                            .arg(d.facts.kind)
+                            .arg(d.facts.value, 0, 'f', 2)
+                            .arg(d.facts.limit, 0, 'f', 2)
+                            .arg(d.facts.joint, d.facts.part, logged));
+    }
     cause_->setText(d.facts.cause);
     cause_->setVisible(!d.facts.cause.isEmpty());
     fillAssignees(d.assignee);

@@ -64,9 +64,11 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
         return d.id;
     case What: {
         const int cut = static_cast<int>(d.facts.what.lastIndexOf(QStringLiteral(" in ")));
-        return cut > 0 ? d.facts.what.left(cut) : d.facts.what;
+        return cut > 0 && !d.facts.motionName.isEmpty() ? d.facts.what.left(cut) : d.facts.what;
     }
     case Angle:
+        if (d.facts.motionName.isEmpty()) // found by Intake, before any pose
+            return tr("neutral");
         return tr("%1, %2°").arg(d.facts.motionName).arg(d.facts.degrees, 0, 'f', 0);
     case Severity:
         return d.severity;
