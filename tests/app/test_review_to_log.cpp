@@ -338,8 +338,9 @@ private slots:
         start();
         qunsetenv("HOBBLE_NO_OPENGL");
         QVERIFY(window_->review()->viewport() == nullptr);
-        QVERIFY(find<QLabel>("noOpenGl")->isVisible());
+        QVERIFY(window_->intake()->viewport() == nullptr);
         openDemo();
+        QVERIFY(find<QLabel>("noOpenGl")->isVisible());
         const qsizetype before = session_->defects().size();
         window_->review()->logFinding(9);
         QTRY_COMPARE(session_->defects().size(), before + 1);
