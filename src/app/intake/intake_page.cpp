@@ -301,7 +301,6 @@ QWidget* IntakePage::buildJoints() {
     header->setSectionResizeMode(QHeaderView::ResizeToContents);
     header->setMinimumSectionSize(24);
     header->setSectionResizeMode(JointModel::Name, QHeaderView::Stretch);
-    header->setSectionResizeMode(JointModel::RoleColumn, QHeaderView::Stretch);
     joints_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // large text is cut, and told by the tip
     column->addWidget(joints_, 1);
     connect(joints_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
