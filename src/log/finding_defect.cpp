@@ -12,6 +12,16 @@
 namespace hobble {
 
 namespace {
+// The part a check is about, the first where it is about several; empty where there is none.
+QString partOf(const Subject& s, const CheckFinding& f) {
+    const int part = f.part >= 0 ? f.part : f.vertices.empty() ? -1 : f.vertices[0].first;
+    return part >= 0 ? QString::fromStdString(s.character->parts[part].name) : QStringLiteral("");
+}
+
+QString jointOf(const Subject& s, const CheckFinding& f) {
+    return f.joint >= 0 ? QString::fromStdString(s.character->skeleton.name[f.joint]) : QStringLiteral("");
+}
+
 QByteArray compact(const QJsonObject& o) { return QJsonDocument(o).toJson(QJsonDocument::Compact); }
 } // namespace
 
@@ -62,15 +72,14 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
 DefectFacts factsOf(const Subject& s, const CheckFinding& f) {
     const Character& c = *s.character;
     DefectFacts d;
+    d.joint = jointOf(s, f);
     if (f.joint >= 0) {
-        d.joint = QString::fromStdString(c.skeleton.name[f.joint]);
         d.side = QLatin1String(nameOf(s.roles[f.joint].side));
         d.role = QLatin1String(nameOf(s.roles[f.joint].role));
     } else {
-        d.joint = d.side = d.role = QLatin1String("");
+        d.side = d.role = QLatin1String("");
     }
-    const int part = f.part >= 0 ? f.part : f.vertices.empty() ? -1 : f.vertices[0].first;
-    d.part = part >= 0 ? QString::fromStdString(c.parts[part].name) : QLatin1String("");
+    d.part = partOf(s, f);
     d.kind = QString::fromStdString(f.check);
     d.motion = d.motionName = QLatin1String("");
     d.limb = QLatin1String("Intake");
@@ -90,20 +99,22 @@ DefectFacts factsOf(const Subject& s, const CheckFinding& f) {
     return d;
 }
 
+bool tellsOf(const DefectFacts& d, const Subject& s, const CheckFinding& f) {
+    return d.kind == QString::fromStdString(f.check) && d.joint == jointOf(s, f) && d.part == partOf(s, f);
+}
+
 QByteArray inspectionToJson(const Subject& s, const CheckFindings& findings) {
     QJsonArray out;
     for (const CheckFinding& f : findings) {
         qint64 vertices = 0;
         for (const auto& [part, list] : f.vertices)
             vertices += static_cast<qint64>(list.size());
-        out.append(QJsonObject{
-            {QStringLiteral("check"), QString::fromStdString(f.check)},
-            {QStringLiteral("severity"), f.severity},
-            {QStringLiteral("joint"),
-             f.joint >= 0 ? QString::fromStdString(s.character->skeleton.name[f.joint]) : QString()},
-            {QStringLiteral("value"), f.value},
-            {QStringLiteral("vertices"), vertices},
-            {QStringLiteral("sentence"), QString::fromStdString(f.sentence)}});
+        out.append(QJsonObject{{QStringLiteral("check"), QString::fromStdString(f.check)},
+                               {QStringLiteral("severity"), f.severity},
+                               {QStringLiteral("joint"), jointOf(s, f)},
+                               {QStringLiteral("value"), f.value},
+                               {QStringLiteral("vertices"), vertices},
+                               {QStringLiteral("sentence"), QString::fromStdString(f.sentence)}});
     }
     return QJsonDocument(out).toJson(QJsonDocument::Compact);
 }

@@ -13,6 +13,9 @@ DefectFacts factsOf(const Subject& subject, const Plan& plan, const Finding& fin
 /// Of what Intake found: seen in neutral, at no angle.
 DefectFacts factsOf(const Subject& subject, const CheckFinding& finding);
 
+/// Whether a logged defect tells of that: the same check at the same joint and part.
+bool tellsOf(const DefectFacts& facts, const Subject& subject, const CheckFinding& finding);
+
 /// What the log keeps of an inspection.
 QByteArray inspectionToJson(const Subject& subject, const CheckFindings& findings);
 

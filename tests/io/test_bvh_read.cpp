@@ -122,8 +122,6 @@ private slots:
         for (int i = 0; i < 20000; ++i)
             text += "JOINT b" + std::to_string(i) + "\n{\nOFFSET 0 1 0\n";
         text += std::string(20001, '}');
-        for (char& c : text)
-            (void)c;
         std::string spaced;
         for (char c : text)
             spaced += c == '}' ? std::string("} ") : std::string(1, c);

@@ -158,7 +158,7 @@ void Session::inspectAgain() {
         [this, subject = subject_, limits = intakeLimits_](JobControl& control) -> std::function<void()> {
             auto found = inspect(*subject, limits, progressOf(control));
             if (control.cancelled)
-                return {};
+                return [this] { emit told(tr("Stopped: the checks shown are by the limits of before.")); };
             return [this, subject, found = std::move(found)] {
                 if (subject != subject_)
                     return;
@@ -174,11 +174,10 @@ void Session::inspectAgain() {
 qint64 Session::defectOfCheck(int check) const {
     if (check < 0 || check >= static_cast<int>(checks_.size()))
         return 0;
-    const DefectFacts facts = factsOf(*subject_, checks_[static_cast<std::size_t>(check)]);
+    const CheckFinding& f = checks_[static_cast<std::size_t>(check)];
     for (const Defect& d : defects_)
         if (d.build.character == QString::fromStdString(subject_->character->name) &&
-            d.facts.kind == facts.kind && d.facts.joint == facts.joint && d.facts.part == facts.part &&
-            d.status != QLatin1String("withdrawn"))
+            d.status != QLatin1String("withdrawn") && tellsOf(d.facts, *subject_, f))
             return d.id;
     return 0;
 }
@@ -249,7 +248,11 @@ bool Session::setCorrections(const std::map<std::string, RoleCorrection>& correc
                  corrections](JobControl& control) -> std::function<void()> {
                     Prepared prepared = prepare(character, limits, corrections, progressOf(control));
                     if (control.cancelled)
-                        return {};
+                        return [this] {
+                            emit told(
+                                tr("Stopped: what was said of the joints holds from when the character is "
+                                   "opened again."));
+                        };
                     return [this, character, prepared = std::move(prepared)] {
                         if (character != subject_->character)
                             return;

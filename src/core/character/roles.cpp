@@ -144,12 +144,6 @@ public:
         out_ = std::move(roles);
         for (int j = 0; j < sk_.size(); ++j)
             words_[j] = wordsOf(sk_.name[j]);
-        for (JointRole& r : out_) {
-            r.digit = -1;
-            r.segment = 0;
-            r.mirror = -1;
-            r.pairedByPlace = false;
-        }
         number();
         return std::move(out_);
     }
@@ -177,6 +171,12 @@ private:
     }
 
     void number() {
+        for (JointRole& r : out_) {
+            r.digit = -1;
+            r.segment = 0;
+            r.mirror = -1;
+            r.pairedByPlace = false;
+        }
         numberChains();
         pairSides();
         pairByPlace();
@@ -209,12 +209,6 @@ private:
         for (int j = 0; j < sk_.size(); ++j)
             if (out_[j].side == Side::Middle && shape[j].side != Side::Middle)
                 out_[j].side = shape[j].side;
-        for (JointRole& r : out_) {
-            r.digit = -1;
-            r.segment = 0;
-            r.mirror = -1;
-            r.pairedByPlace = false;
-        }
         number();
     }
 
