@@ -294,7 +294,7 @@ QWidget* IntakePage::buildJoints() {
     joints_->setWordWrap(false);
     joints_->verticalHeader()->hide();
     joints_->verticalHeader()->setMinimumSectionSize(px(16));
-    joints_->verticalHeader()->setDefaultSectionSize(px(25));
+    fitJointTable();
     auto* header = joints_->horizontalHeader();
     header->setHighlightSections(false);
     header->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
@@ -314,7 +314,6 @@ QWidget* IntakePage::buildJoints() {
                 }
             });
     connect(jointModel_, &QAbstractItemModel::modelReset, this, [this] {
-        joints_->verticalHeader()->setDefaultSectionSize(px(25)); // the text may have grown meanwhile
         if (const int row = jointModel_->rowOf(joint_); row >= 0)
             joints_->selectRow(row);
     });
@@ -371,6 +370,19 @@ QWidget* IntakePage::buildEmpty() {
     return empty;
 }
 
+// Rows grow with the text; where it is large, the joint's name goes before what its boxes say too.
+void IntakePage::fitJointTable() {
+    joints_->verticalHeader()->setDefaultSectionSize(px(25));
+    joints_->setColumnHidden(JointModel::Sure, Theme::current().textScale > 1.3);
+    joints_->setColumnHidden(JointModel::SideColumn, Theme::current().textScale > 1.6);
+}
+
+void IntakePage::changeEvent(QEvent* event) {
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::StyleChange && joints_)
+        fitJointTable();
+}
+
 void IntakePage::refreshEmpty() {
     while (QLayoutItem* item = recent_->takeAt(0)) {
         if (item->widget())
@@ -387,7 +399,10 @@ void IntakePage::refreshEmpty() {
     title->setProperty("quiet", true);
     recent_->addWidget(title, 0, Qt::AlignHCenter);
     for (const QString& path : there.mid(0, 5)) {
-        auto* b = new QPushButton(QFileInfo(path).fileName().left(60));
+        const QFileInfo file(path); // several builds may go by one name
+        auto* b = new QPushButton(
+            tr("%1 in %2")
+                .arg(file.fileName().left(50), file.absolutePath().section(QLatin1Char('/'), -2).right(50)));
         b->setToolTip(path);
         connect(b, &QPushButton::clicked, this, [this, path] { emit characterWanted(path); });
         recent_->addWidget(b, 0, Qt::AlignHCenter);

@@ -41,7 +41,11 @@ signals:
     void defectWanted(qint64 id);
     void characterWanted(const QString& path);
 
+protected:
+    void changeEvent(QEvent* event) override;
+
 private:
+    void fitJointTable();
     QWidget* buildLeft();
     QWidget* buildMiddle();
     QWidget* buildCard();
