@@ -2,8 +2,12 @@
 
 #include "core/character/body.h"
 #include "io/content_hash.h"
+#include "io/drivers_json.h"
+#include "io/file_read.h"
 #include "io/gltf_read.h"
 #include "io/import_scene.h"
+
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -131,6 +135,36 @@ Character importCharacter(const std::string& path, const ReadSettings& settings)
     return out;
 }
 
+// "badger.drivers.json" beside badger.glb, or "drivers.json" for whatever lies there. It stands in place of the
+// drivers the file itself may hold.
+void readDriversBeside(Character& c) {
+    const std::filesystem::path file(c.source);
+    for (const auto& beside : {file.parent_path() / (file.stem().string() + ".drivers.json"), file.parent_path() / "drivers.json"}) {
+        std::error_code ec;
+        if (!std::filesystem::is_regular_file(beside, ec))
+            continue;
+        const auto text = readFile(beside.string());
+        if (!text) {
+            c.notes.push_back(text.error());
+            return;
+        }
+        const auto json = nlohmann::json::parse(*text, nullptr, false);
+        const bool wrapped = json.is_object() && json.contains("drivers");
+        if (json.is_discarded() || (!wrapped && !json.is_array())) {
+            c.notes.push_back(beside.string() + " is not a list of drivers; the build is tested without it.");
+            return;
+        }
+        if (!c.drivers.empty())
+            c.notes.push_back(beside.filename().string() + " stands in place of the drivers in the file itself.");
+        c.drivers = driversFromJson(wrapped ? json["drivers"] : json, c, c.notes);
+        ContentHash hash; // other drivers make another build
+        hash.add(c.hash);
+        hash.add(*text);
+        c.hash = hash.hex();
+        return;
+    }
+}
+
 } // namespace
 
 const std::vector<CharacterFormat>& characterFormats() {
@@ -197,6 +231,7 @@ Result<Character> readCharacter(const std::string& path, const ReadSettings& set
         }
         out.source = path;
         out.name = characterNameOf(path);
+        readDriversBeside(out);
         return out;
     } catch (const Refused& r) {
         return refuse(r.cause);

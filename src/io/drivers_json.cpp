@@ -25,6 +25,33 @@ Vec3d axisFrom(const json& j, const char* key) {
     return v.allFinite() && v.norm() > 1e-6 ? Vec3d(v.normalized()) : Vec3d::Zero();
 }
 
+/// Why the poses cannot be used; empty when they can.
+std::string readPoses(const json& j, Driver& d) {
+    const json& list = j["poses"];
+    if (!list.is_array() || list.empty())
+        return "has no poses";
+    for (const json& p : list) {
+        double x[5] = {0, 0, 0, 0, 0}; // the turn, x y z w, and what it gives
+        bool good = p.is_object() && p.contains("turn") && p["turn"].is_array() && p["turn"].size() == 4 &&
+                    p.contains("out") && p["out"].is_number();
+        for (std::size_t i = 0; good && i < 4; ++i)
+            if ((good = p["turn"][i].is_number()))
+                x[i] = p["turn"][i].get<double>();
+        if (good)
+            x[4] = p["out"].get<double>();
+        const Quat turn(x[3], x[0], x[1], x[2]);
+        if (!good || !turn.coeffs().allFinite() || turn.norm() < 1e-6 || !std::isfinite(x[4]))
+            return "has a pose that is not a rotation (x, y, z, w) and a number";
+        d.poses.push_back({turn.normalized(), x[4]});
+    }
+    if (const auto width = j.find("width"); width != j.end()) {
+        d.width = width->is_number() ? width->get<double>() : -1;
+        if (!(d.width > 0) || !std::isfinite(d.width))
+            return "has a width that is not a number of degrees above 0";
+    }
+    return preparePoses(d) ? "" : "gives two answers in the same pose";
+}
+
 std::string textFrom(const json& j, const char* key) {
     const auto it = j.find(key);
     return it != j.end() && it->is_string() ? it->get<std::string>() : std::string();
@@ -39,12 +66,20 @@ std::string readDriver(const json& j, const Character& c, Driver& d) {
     d.about = axisFrom(j, "about");
     if (d.source < 0)
         return "watches the joint '" + textFrom(j, "source") + "', which is not there";
-    if (d.about.norm() == 0)
+    const bool byPoses = j.contains("poses");
+    if (!byPoses && d.about.norm() == 0)
         return "has no axis to watch about";
+    if (byPoses) {
+        if (const std::string why = readPoses(j, d); !why.empty())
+            return why;
+        d.about = Vec3d::UnitX();
+    }
     const auto keys = j.find("keys");
-    if (keys == j.end() || !keys->is_array() || keys->empty())
+    if (byPoses) {
+        // several poses speak in place of one angle
+    } else if (keys == j.end() || !keys->is_array() || keys->empty())
         return "has no keys";
-    for (const json& k : *keys) {
+    for (const json& k : byPoses ? json::array() : *keys) {
         if (!k.is_array() || k.size() != 2 || !k[0].is_number() || !k[1].is_number())
             return "has a key that is not a pair of numbers";
         d.keys.push_back({k[0].get<double>(), k[1].get<double>()});
@@ -80,9 +115,15 @@ std::string readDriver(const json& j, const Character& c, Driver& d) {
 json driversToJson(const Character& c) {
     json out = json::array();
     for (const Driver& d : c.drivers) {
-        json j{{"name", d.name}, {"source", c.skeleton.name[d.source]}, {"about", vectorJson(d.about)}};
+        json j{{"name", d.name}, {"source", c.skeleton.name[d.source]}};
+        if (d.poses.empty())
+            j["about"] = vectorJson(d.about);
+        else
+            j["width"] = d.width;
         for (const DriverKey& k : d.keys)
             j["keys"].push_back({k.degrees, k.out});
+        for (const DriverPose& p : d.poses)
+            j["poses"].push_back({{"turn", {p.turn.x(), p.turn.y(), p.turn.z(), p.turn.w()}}, {"out", p.out}});
         if (d.output == Driver::Output::Target) {
             j["output"] = "target";
             j["part"] = c.parts[d.part].name;

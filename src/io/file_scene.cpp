@@ -357,11 +357,31 @@ private:
         }
     }
 
+    // Returns how many channels have to be left out.
+    std::size_t addFading(SceneChannel& channel, Clip& clip) {
+        const ClipChannel& values = channel.values;
+        const std::size_t each = values.blend == ClipChannel::Blend::Cubic ? 3 : 1;
+        for (std::size_t p = 0; p < scene_.parts.size() && p < out_.parts.size(); ++p)
+            if (scene_.parts[p].node == channel.node && !values.time.empty() &&
+                values.value.size() == each * values.time.size() * out_.parts[p].targets.size()) {
+                channel.values.part = static_cast<int>(p);
+                clip.seconds = std::max(clip.seconds, static_cast<double>(values.time.back()));
+                clip.channels.push_back(std::move(channel.values));
+                return 0;
+            }
+        return 1;
+    }
+
     void addClip(SceneClip& from) {
         Clip clip;
         clip.name = from.name;
         std::size_t left = from.left;
+        clip.marks = std::move(from.marks);
         for (SceneChannel& channel : from.channels) {
+            if (channel.values.path == ClipChannel::Path::Weights) {
+                left += addFading(channel, clip);
+                continue;
+            }
             if (channel.node < 0 || jointOfNode_[channel.node] < 0) {
                 ++left;
                 continue;

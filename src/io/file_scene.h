@@ -51,6 +51,7 @@ struct SceneClip {
     std::string name;
     std::vector<SceneChannel> channels;
     std::size_t left = 0; // channels that the reader left out
+    std::vector<ClipMark> marks;
 };
 
 struct FileScene {

@@ -340,13 +340,31 @@ private:
             clip.name = animation.name.empty() ? "clip " + std::to_string(a + 1) : animation.name;
             for (const auto& channel : animation.channels) {
                 const int node = channel.target_node;
-                if (node < 0 || node >= static_cast<int>(out_.nodes.size()) ||
-                    channel.target_path == "weights")
+                if (node < 0 || node >= static_cast<int>(out_.nodes.size()))
                     ++clip.left;
                 else
                     clip.channels.push_back({node, readChannel(animation, channel, clip.name)});
             }
+            readMarks(animation, clip);
             out_.clips.push_back(std::move(clip));
+        }
+    }
+
+    static void readMarks(const tinygltf::Animation& animation, SceneClip& clip) {
+        if (!animation.extras.IsObject() || !animation.extras.Has("frames"))
+            return;
+        const tinygltf::Value& frames = animation.extras.Get("frames");
+        for (std::size_t i = 0; frames.IsArray() && i < frames.ArrayLen(); ++i) {
+            const tinygltf::Value& frame = frames.Get(i);
+            if (!frame.IsObject() || !frame.Has("name") || !frame.Has("seconds") || !frame.Get("name").IsString() ||
+                !frame.Get("seconds").IsNumber())
+                continue;
+            ClipMark mark{frame.Get("seconds").GetNumberAsDouble(), frame.Get("name").Get<std::string>(), "", 0};
+            if (frame.Has("motion") && frame.Get("motion").IsString())
+                mark.motion = frame.Get("motion").Get<std::string>();
+            if (frame.Has("at") && frame.Get("at").IsNumber())
+                mark.at = frame.Get("at").GetNumberAsDouble();
+            clip.marks.push_back(std::move(mark));
         }
     }
 
@@ -358,16 +376,20 @@ private:
         ClipChannel out;
         out.path = channel.target_path == "translation" ? ClipChannel::Path::Translation
                    : channel.target_path == "scale"     ? ClipChannel::Path::Scale
+                   : channel.target_path == "weights"   ? ClipChannel::Path::Weights
                                                         : ClipChannel::Path::Rotation;
         out.blend = sampler.interpolation == "STEP"          ? ClipChannel::Blend::Step
                     : sampler.interpolation == "CUBICSPLINE" ? ClipChannel::Blend::Cubic
                                                              : ClipChannel::Blend::Linear;
-        const int components = out.path == ClipChannel::Path::Rotation ? 4 : 3;
+        const bool weights = out.path == ClipChannel::Path::Weights;
+        const int components = out.path == ClipChannel::Path::Rotation ? 4 : weights ? 1 : 3;
         out.time = orRefuse(readFloats(model_, sampler.input, 1, "times of clip '" + clipName + "'"));
         out.value =
             orRefuse(readFloats(model_, sampler.output, components, "values of clip '" + clipName + "'"));
         const std::size_t each = components * (out.blend == ClipChannel::Blend::Cubic ? 3 : 1);
-        if (out.value.size() != out.time.size() * each)
+        // of weights there are as many as the mesh has targets, which is asked once the parts are known
+        if (weights ? out.time.empty() || out.value.size() % out.time.size() != 0
+                    : out.value.size() != out.time.size() * each)
             throw Refused{"clip '" + clipName + "' has another number of values than of times"};
         return out;
     }

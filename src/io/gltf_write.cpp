@@ -113,22 +113,34 @@ public:
         return static_cast<int>(doc_["accessors"].size()) - 1;
     }
 
-    void clip(const Clip& clip) {
+    /// Parts' nodes follow each other from `firstPartNode` on.
+    void clip(const Clip& clip, int firstPartNode) {
         json animation{{"name", clip.name}, {"channels", json::array()}, {"samplers", json::array()}};
         for (const ClipChannel& ch : clip.channels) {
-            const bool turn = ch.path == ClipChannel::Path::Rotation;
+            const bool turn = ch.path == ClipChannel::Path::Rotation, fade = ch.path == ClipChannel::Path::Weights;
             const char* path = turn                                        ? "rotation"
+                               : fade                                      ? "weights"
                                : ch.path == ClipChannel::Path::Translation ? "translation"
                                                                            : "scale";
             const char* blend = ch.blend == ClipChannel::Blend::Step    ? "STEP"
                                 : ch.blend == ClipChannel::Blend::Cubic ? "CUBICSPLINE"
                                                                         : "LINEAR";
             const int in = accessor(ch.time, 1, Float, "SCALAR", 0, true);
-            const int out =
-                turn ? accessor(ch.value, 4, Float, "VEC4", 0) : accessor(ch.value, 3, Float, "VEC3", 0);
-            animation["channels"].push_back({{"sampler", animation["samplers"].size()},
-                                             {"target", {{"node", ch.joint}, {"path", path}}}});
+            const int out = turn   ? accessor(ch.value, 4, Float, "VEC4", 0)
+                            : fade ? accessor(ch.value, 1, Float, "SCALAR", 0)
+                                   : accessor(ch.value, 3, Float, "VEC3", 0);
+            const int node = fade ? firstPartNode + ch.part : ch.joint;
+            animation["channels"].push_back(
+                {{"sampler", animation["samplers"].size()}, {"target", {{"node", node}, {"path", path}}}});
             animation["samplers"].push_back({{"input", in}, {"output", out}, {"interpolation", blend}});
+        }
+        for (const ClipMark& mark : clip.marks) {
+            json named{{"name", mark.name}, {"seconds", mark.seconds}};
+            if (!mark.motion.empty()) {
+                named["motion"] = mark.motion;
+                named["at"] = mark.at;
+            }
+            animation["extras"]["frames"].push_back(std::move(named));
         }
         if (!clip.channels.empty())
             doc_["animations"].push_back(std::move(animation));
@@ -284,7 +296,7 @@ Result<Done> writeGlb(const Character& c, const std::string& path) {
         sceneNodes.push_back(static_cast<int>(w.doc()["nodes"].size()) - 1);
     }
     for (const Clip& clip : c.clips)
-        w.clip(clip);
+        w.clip(clip, sk.size());
     if (!c.drivers.empty())
         w.doc()["extras"]["hobbleDrivers"] = driversToJson(c);
     w.doc()["scenes"] = json::array({{{"nodes", sceneNodes}}});

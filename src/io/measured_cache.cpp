@@ -81,6 +81,21 @@ template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
         f(*x);
 }
 
+void pack(Packer& p, const Pose& pose) {
+    for (std::size_t j = 0; j < pose.turn.size(); ++j) {
+        for (double x : pose.turn[j].coeffs())
+            p.number(x);
+        if (!pose.shift.empty())
+            for (double x : pose.shift[j])
+                p.number(x);
+    }
+    for (const TargetWeight& t : pose.targets) {
+        p.number(t.part);
+        p.number(t.target);
+        p.number(t.weight);
+    }
+}
+
 std::string keyOf(const Character& c, Skinning method, const Motion& motion, const Floors& floors) {
     Packer p;
     p.bytes = std::string(kMagic, sizeof kMagic) + c.hash + nameOf(method);
@@ -91,6 +106,20 @@ std::string keyOf(const Character& c, Skinning method, const Motion& motion, con
         for (double x : {t.axis.x(), t.axis.y(), t.axis.z(), t.share})
             p.number(x);
     }
+    p.number(static_cast<int>(motion.span));
+    for (const JointShift& m : motion.shifts) {
+        p.number(m.joint);
+        for (double x : m.perUnit)
+            p.number(x);
+    }
+    for (const TargetShare& t : motion.targets) {
+        p.number(t.part);
+        p.number(t.target);
+        p.number(t.perUnit);
+    }
+    if (motion.keys)
+        for (double d : motion.degrees) // what is measured are the poses at the steps
+            pack(p, poseAt(c.skeleton, motion, d));
     p.list(motion.degrees);
     ContentHash first, second; // two of 64 bits: no two motions of a lifetime meet
     first.add(p.bytes);

@@ -111,10 +111,13 @@ PosedDetail computeDetail(const PoseRequest& r, std::shared_ptr<const PosedFrame
         if (const auto whole = r.store->find(*s.character, r.method, *r.moved, r.floors))
             pose.popped = whole->poses[nearest].popped;
     if (r.run && r.motion >= 0 && static_cast<std::size_t>(r.motion) < r.run->motions.size()) {
-        const auto& known = r.run->motions[static_cast<std::size_t>(r.motion)].steps;
-        for (std::size_t k = 0; k < pose.zones.size() && nearest < known.size(); ++k) {
-            pose.zones[k].side = known[nearest].joints[k].measures.side;
-            pose.zones[k].bend = known[nearest].joints[k].measures.bend;
+        const StepResult* known = nullptr; // a run may have more steps than its plan
+        for (const StepResult& step : r.run->motions[static_cast<std::size_t>(r.motion)].steps)
+            if (!known || std::abs(step.degrees - r.degrees) < std::abs(known->degrees - r.degrees))
+                known = &step;
+        for (std::size_t k = 0; known && k < pose.zones.size(); ++k) {
+            pose.zones[k].side = known->joints[k].measures.side;
+            pose.zones[k].bend = known->joints[k].measures.bend;
         }
     }
     if (d.kind)

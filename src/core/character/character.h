@@ -64,21 +64,32 @@ struct Part {
     std::vector<float> targetWeights; // as the file sets them in its default state
 };
 
-/// One animated value of one joint: local rotation (x, y, z, w), translation or scale at rising times.
+/// One animated value of one joint: local rotation (x, y, z, w), translation or scale at rising times; or the
+/// weights of all shape targets of one part.
 struct ClipChannel {
-    enum class Path { Translation, Rotation, Scale };
+    enum class Path { Translation, Rotation, Scale, Weights };
     enum class Blend { Linear, Step, Cubic }; // Cubic: in-tangent, value, out-tangent for each time
-    int joint = -1;
+    int joint = -1; // -1 for weights
+    int part = -1;  // of weights
     Path path = Path::Rotation;
     Blend blend = Blend::Linear;
     std::vector<float> time;  // seconds
-    std::vector<float> value; // 3 or 4 numbers for each time, three times as many when cubic
+    std::vector<float> value; // 3 or 4 numbers, or one per target, for each time; thrice as many when cubic
+};
+
+/// A moment of a clip with a name.
+struct ClipMark {
+    double seconds = 0;
+    std::string name;   // "left elbow flex 90°"
+    std::string motion; // of a plan, by its id; may be empty
+    double at = 0;      // in the motion's unit
 };
 
 struct Clip {
     std::string name;
     double seconds = 0;
     std::vector<ClipChannel> channels;
+    std::vector<ClipMark> marks; // rising
 };
 
 struct Character {

@@ -1,8 +1,62 @@
 #include "core/character/drivers.h"
 
+#include <Eigen/Dense>
+
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
+
+namespace {
+
+double degreesBetween(const Quat& a, const Quat& b) { return degrees(a.angularDistance(b)); }
+
+double fade(double apart, double width) { return std::exp(-(apart * apart) / (width * width)); }
+
+} // namespace
+
+bool preparePoses(Driver& d) {
+    if (d.poses.empty())
+        return true;
+    constexpr double kSame = 0.5; // degrees
+    if (std::none_of(d.poses.begin(), d.poses.end(), [](const DriverPose& p) {
+            return degreesBetween(p.turn, Quat::Identity()) < kSame;
+        }))
+        d.poses.insert(d.poses.begin(), DriverPose{});
+    const auto n = static_cast<Eigen::Index>(d.poses.size());
+    const auto pose = [&](Eigen::Index i) -> const DriverPose& { return d.poses[static_cast<std::size_t>(i)]; };
+    double sum = 0;
+    for (Eigen::Index i = 0; i < n; ++i) {
+        double nearest = 180;
+        for (Eigen::Index k = 0; k < n; ++k)
+            if (k != i)
+                nearest = std::min(nearest, degreesBetween(pose(i).turn, pose(k).turn));
+        if (nearest < kSame)
+            return false;
+        sum += nearest;
+    }
+    if (!(d.width > 0))
+        d.width = sum / static_cast<double>(n);
+    Eigen::MatrixXd near(n, n);
+    Eigen::VectorXd out(n);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        out[i] = pose(i).out;
+        for (Eigen::Index k = 0; k < n; ++k)
+            near(i, k) = fade(degreesBetween(pose(i).turn, pose(k).turn), d.width);
+    }
+    const Eigen::VectorXd pull = near.fullPivLu().solve(out);
+    if (!pull.allFinite() || !(near * pull).isApprox(out, 1e-6))
+        return out.isZero();
+    d.pull.assign(pull.data(), pull.data() + n);
+    return true;
+}
+
+double posesOut(const Driver& d, const Quat& turn) {
+    double out = 0;
+    for (std::size_t i = 0; i < d.pull.size(); ++i)
+        out += d.pull[i] * fade(degreesBetween(turn, d.poses[i].turn), d.width);
+    return out;
+}
 
 double driverOut(const Driver& d, double degrees) {
     if (d.keys.empty())

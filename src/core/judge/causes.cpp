@@ -32,6 +32,7 @@ public:
     std::vector<Cause> ask() {
         wholeParts();
         axis();
+        posePastThePlan();
         kick();
         islands();
         loneVertex();
@@ -128,6 +129,11 @@ private:
                             text("The axis %s would turn about, as its fellows do, lies %.0f° off the way "
                                  "its flesh bends.",
                                  name(f_.joint).c_str(), f_.peakValue)});
+    }
+
+    void posePastThePlan() {
+        if (!motion_.beyond.empty())
+            out_.push_back({"pose out of the planned range", 1.1, motion_.beyond});
     }
 
     void kick() {

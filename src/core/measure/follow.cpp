@@ -12,7 +12,7 @@ std::vector<float> followShares(const Character& c, int joint, const Vec3d* axis
     for (const Driver& d : c.drivers) {
         if (d.output != Driver::Output::Turn || out[d.source] <= 0)
             continue;
-        if (axis && d.source == joint && std::abs(d.about.dot(*axis)) < 0.5)
+        if (axis && d.source == joint && d.poses.empty() && std::abs(d.about.dot(*axis)) < 0.5)
             continue;
         if (below[d.joint]) { // it goes along anyway; a twist joint that turns back takes some of that away
             const bool back =

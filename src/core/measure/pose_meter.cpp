@@ -16,7 +16,7 @@ void PoseMeter::begin(const Motion& motion) {
     rings_ = ringLanes(s_, region_);
     contactScratch_.forRegion = nullptr;
     paths_.clear();
-    kicks_ = !s_.character->drivers.empty();
+    kicks_ = !s_.character->drivers.empty() && !motion.keys; // a clip's own swings are no kicks
     out_ = {};
     out_.turnOf = turnOfTriangles(s_, motion, region_);
     std::vector<std::uint32_t> placeOf(s_.surface.triangles.size(), MotionRegion::kNone);

@@ -9,15 +9,22 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
     MotionRegion r;
     std::vector<char> in(s.surface.vertexCount(), 0);
     r.shaped.assign(in.size(), 0);
+    const auto shape = [&](int part, int target) {
+        const Part& p = c.parts[static_cast<std::size_t>(part)];
+        for (std::uint32_t v : p.targets[static_cast<std::size_t>(target)].vertex)
+            in[s.surface.weldOf[p.firstVertex + v]] = r.shaped[s.surface.weldOf[p.firstVertex + v]] = 1;
+    };
     for (const JointTurn& turn : motion.turns) {
-        r.follow.push_back(following(s.surface, followShares(c, turn.joint, &turn.axis)));
+        r.follow.push_back(following(s.surface, followShares(c, turn.joint, motion.axisOf(turn))));
         for (std::size_t v = 0; v < in.size(); ++v)
             in[v] |= r.follow.back()[v] > 1e-4f && r.follow.back()[v] < 1 - 1e-4f;
         // Shapes that fade in, directly or through a joint that follows.
         std::vector<char> turning(c.skeleton.name.size(), 0);
         turning[turn.joint] = 1;
         for (const Driver& d : c.drivers) {
-            if (!turning[d.source] || (d.source == turn.joint && std::abs(d.about.dot(turn.axis)) < 1e-3))
+            const Vec3d* axis = motion.axisOf(turn);
+            if (!turning[d.source] ||
+                (axis && d.source == turn.joint && d.poses.empty() && std::abs(d.about.dot(*axis)) < 1e-3))
                 continue;
             if (d.output != Driver::Output::Target) {
                 turning[d.joint] = 1;
@@ -27,12 +34,15 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
                     in[v] |= s.surface.weightOn(v, below) > 1e-4;
                 continue;
             }
-            const Part& part = c.parts[d.part];
-            for (std::uint32_t v : part.targets[d.target].vertex)
-                in[s.surface.weldOf[part.firstVertex + v]] =
-                    r.shaped[s.surface.weldOf[part.firstVertex + v]] = 1;
+            shape(d.part, d.target);
         }
     }
+    for (const TargetShare& t : motion.targets)
+        shape(t.part, t.target);
+    if (motion.keys)
+        for (const MotionKey& key : *motion.keys)
+            for (const TargetWeight& t : key.pose.targets)
+                shape(t.part, t.target);
     // One ring more: a vertex that moves rigidly beside one that does not has triangles that stretch.
     std::vector<char> triangle(s.surface.triangles.size(), 0);
     for (std::uint32_t t = 0; t < triangle.size(); ++t) {

@@ -1,9 +1,13 @@
 // Limits are those of healthy adults in clinical goniometry (American Academy of Orthopaedic Surgeons 1965,
 // "Joint Motion: Method of Measuring and Recording"; Norkin and White 2016, "Measurement of Joint Motion"),
 // rounded to 5°. Those counted from a hanging arm or a straight limb are reduced by how the limb stands in
-// neutral.
+// neutral. A dog's are those of Jaegger, Marcellin-Little and Levine 2002, "Reliability of Goniometry in
+// Labrador Retrievers", counted from a standing animal. Tails, ears, wings and the like have no such source:
+// theirs are working values.
 #include "core/character/body.h"
+#include "core/pose/compound_poses.h"
 #include "core/pose/motion.h"
+#include "core/pose/shape_motions.h"
 
 #include <algorithm>
 #include <cmath>
@@ -71,12 +75,36 @@ private:
         m.roll = roll;
         for (int j : joints)
             m.turns.push_back({j, toOwnFrame(j, worldAxis), 1.0 / static_cast<double>(joints.size())});
+        m.source = sourceOf(m.role);
         m.degrees = stepsTo(std::round(limit));
         m.id = (side == Side::Middle ? "" : std::string(nameOf(side)) + "-") + name;
         std::replace(m.id.begin(), m.id.end(), ' ', '-');
         if (const int n = ++ids_[m.id]; n > 1)
             m.id += "-" + std::to_string(n);
         plan_.motions.push_back(std::move(m));
+    }
+
+    const char* sourceOf(Role role) const {
+        switch (role) {
+        case Role::Shoulder:
+        case Role::Elbow:
+        case Role::Wrist:
+        case Role::Hip:
+        case Role::Knee:
+        case Role::Ankle:
+            return body_.quadruped ? "Jaegger 2002" : role == Role::Shoulder ? "AAOS 1965, Inman 1944" : "AAOS 1965";
+        case Role::Collarbone:
+        case Role::Thumb:
+        case Role::Finger:
+        case Role::Toe:
+        case Role::Spine:
+        case Role::Neck:
+        case Role::Head:
+        case Role::Jaw:
+            return body_.quadruped ? "working value" : "Norkin and White 2016";
+        default:
+            return "working value";
+        }
     }
 
     void add(int joint, const Vec3d& worldAxis, double limit, const std::string& limb,
@@ -124,10 +152,15 @@ private:
             return lid(j);
         case Role::Tongue:
             return tongue(j);
-        case Role::Unknown:
+        case Role::Eye:
+            return eye(j);
         case Role::Ear:
+            return ear(j);
         case Role::Wing:
+            return wing(j);
         case Role::Fetlock:
+            return fetlock(j);
+        case Role::Unknown:
             return unnamed(j);
         default:
             return; // chains are planned as one; twists, helpers and controls follow others; the rest comes
@@ -216,6 +249,69 @@ private:
                 palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
         const Vec3d axis = hinge(j, towards, bent);
         add(j, axis, std::max(limit - bent, 20.0), "Hands", part + " curl");
+        if (r.segment == 0 && !thumb)
+            spread(j, wrist, palm, part);
+    }
+
+    // Fingers part from the hand's middle; the one that lies along it has nowhere to part to.
+    void spread(int j, int wrist, const Vec3d& palm, const std::string& part) {
+        if (wrist < 0 || palm.norm() < 0.5)
+            return;
+        const Vec3d middle = boneDirection(c_, roles_, wrist);
+        const Vec3d root = c_.skeleton.neutralWorld[j].translation();
+        const Vec3d hand = c_.skeleton.neutralWorld[wrist].translation();
+        const Vec3d across = palm.cross(middle);
+        double sum = 0, all = 0, widest = 0; // where the fingers' roots lie across the hand
+        for (int k = 0; k < c_.skeleton.size(); ++k)
+            if (roles_[k].role == Role::Finger && roles_[k].segment == 0 && roles_[k].side == roles_[j].side) {
+                const double at = (c_.skeleton.neutralWorld[k].translation() - hand).dot(across);
+                sum += at;
+                ++all;
+                widest = std::max(widest, std::abs((c_.skeleton.neutralWorld[k].translation() - root).norm()));
+            }
+        const double off = (root - hand).dot(across) - sum / all;
+        if (all < 2 || std::abs(off) < 0.1 * widest)
+            return;
+        add(j, swing(boneDirection(c_, roles_, j), off > 0 ? across : Vec3d(-across)), 20, "Hands",
+            part + " spread");
+    }
+
+    // Nothing of the eye bends; the lids around it may follow.
+    void eye(int j) {
+        add(j, body_.left, 30, "Head", "eye down");
+        add(j, -body_.left, 30, "Head", "eye up");
+        add(j, body_.up * (roles_[j].side == Side::Right ? -1.0 : 1.0), 35, "Head", "eye out");
+        add(j, body_.up * (roles_[j].side == Side::Right ? 1.0 : -1.0), 35, "Head", "eye in");
+    }
+
+    void ear(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        const std::string part = roles_[j].segment > 0 ? "ear tip" : "ear";
+        add(j, swing(bone, body_.forward), 40, "Head", part + " front");
+        add(j, swing(bone, -body_.forward), 50, "Head", part + " back");
+        add(j, swing(bone, outward(j)), 40, "Head", part + " out");
+        if (roles_[j].segment == 0)
+            rolls(j, 40, 40, "Head", part);
+    }
+
+    // A wing beats at its root and folds at its further joints.
+    void wing(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        static const char* segments[] = {"wing root", "wing middle", "wing tip"};
+        const std::string part = segments[std::min(roles_[j].segment, 2)];
+        if (roles_[j].segment == 0) {
+            add(j, swing(bone, body_.up), 70, "Arms", part + " up");
+            add(j, swing(bone, -body_.up), 60, "Arms", part + " down");
+            rolls(j, 40, 40, "Arms", part);
+        }
+        add(j, swing(bone, -body_.forward), roles_[j].segment == 0 ? 60 : 110, "Arms", part + " fold");
+        add(j, swing(bone, body_.forward), roles_[j].segment == 0 ? 40 : 20, "Arms", part + " sweep");
+    }
+
+    void fetlock(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        add(j, swing(bone, -body_.forward), 70, "Legs", "fetlock flex");
+        add(j, swing(bone, body_.forward), 30, "Legs", "fetlock straighten");
     }
 
     void hip(int j) {
@@ -340,6 +436,18 @@ private:
 
 Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles) {
     return Planner(character, roles).make();
+}
+
+Plan fullPlan(const Character& character, const std::vector<JointRole>& roles) {
+    Plan plan = defaultPlan(character, roles);
+    std::vector<Motion> poses = compoundPoses(character, roles, plan);
+    std::vector<Motion> shapes = shapeMotions(character);
+    plan.motions.insert(plan.motions.end(), std::make_move_iterator(poses.begin()),
+                        std::make_move_iterator(poses.end()));
+    plan.motions.insert(plan.motions.end(), std::make_move_iterator(shapes.begin()),
+                        std::make_move_iterator(shapes.end()));
+    plan.refineTo = 2.5;
+    return plan;
 }
 
 } // namespace hobble

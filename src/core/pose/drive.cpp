@@ -24,7 +24,8 @@ Driven drive(const Character& c, const Pose& pose, const std::vector<char>* off)
         if (off && (*off)[i])
             continue;
         const Driver& d = c.drivers[i];
-        const double x = driverOut(d, turnAbout(driven.turn[d.source], d.about));
+        const Quat& turn = driven.turn[d.source];
+        const double x = d.poses.empty() ? driverOut(d, turnAbout(turn, d.about)) : posesOut(d, turn);
         if (std::abs(x) < 1e-9)
             continue;
         switch (d.output) {

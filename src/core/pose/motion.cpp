@@ -11,14 +11,65 @@ double Motion::limit() const {
 std::size_t Plan::stepCount() const {
     std::size_t n = 0;
     for (const Motion& m : motions)
-        n += m.degrees.size();
+        n += m.on ? m.degrees.size() : 0;
     return n;
 }
 
+int Plan::find(const std::string& id) const {
+    for (std::size_t m = 0; m < motions.size(); ++m)
+        if (motions[m].id == id)
+            return static_cast<int>(m);
+    return -1;
+}
+
+namespace {
+
+Pose blended(const Pose& a, const Pose& b, double t) {
+    Pose out = a;
+    for (std::size_t j = 0; j < out.turn.size(); ++j)
+        out.turn[j] = a.turn[j].slerp(t, b.turn[j]);
+    if (!a.shift.empty() || !b.shift.empty()) {
+        out.shift.assign(out.turn.size(), Vec3d::Zero());
+        for (std::size_t j = 0; j < out.turn.size(); ++j)
+            out.shift[j] = (a.shift.empty() ? Vec3d::Zero() : Vec3d((1 - t) * a.shift[j])) +
+                           (b.shift.empty() ? Vec3d::Zero() : Vec3d(t * b.shift[j]));
+    }
+    for (TargetWeight& w : out.targets)
+        w.weight *= 1 - t;
+    for (TargetWeight w : b.targets) {
+        w.weight *= t;
+        out.targets.push_back(w);
+    }
+    return out;
+}
+
+Pose keyedPose(const Skeleton& skeleton, const std::vector<MotionKey>& keys, double at) {
+    const auto after = std::upper_bound(keys.begin(), keys.end(), at,
+                                        [](double x, const MotionKey& k) { return x < k.at; });
+    if (after == keys.end())
+        return keys.empty() ? Pose::neutral(skeleton) : keys.back().pose;
+    // before the first key lies neutral, at 0
+    const bool first = after == keys.begin();
+    const double from = first ? 0 : (after - 1)->at;
+    const double t = after->at > from ? std::clamp((at - from) / (after->at - from), 0.0, 1.0) : 1;
+    return blended(first ? Pose::neutral(skeleton) : (after - 1)->pose, after->pose, t);
+}
+
+} // namespace
+
 Pose poseAt(const Skeleton& skeleton, const Motion& motion, double angle) {
+    if (motion.keys)
+        return keyedPose(skeleton, *motion.keys, angle);
     Pose pose = Pose::neutral(skeleton);
     for (const JointTurn& t : motion.turns)
         pose.turn[t.joint] = pose.turn[t.joint] * Quat(Eigen::AngleAxisd(radians(angle * t.share), t.axis));
+    for (const JointShift& s : motion.shifts) {
+        pose.shift.resize(pose.turn.size(), Vec3d::Zero());
+        pose.shift[s.joint] += angle * s.perUnit;
+    }
+    for (const TargetShare& t : motion.targets)
+        if (angle != 0)
+            pose.targets.push_back({t.part, t.target, angle * t.perUnit});
     return pose;
 }
 

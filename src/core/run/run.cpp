@@ -9,6 +9,8 @@
 #include <tbb/parallel_pipeline.h>
 #include <tbb/task_arena.h>
 
+#include <algorithm>
+#include <atomic>
 #include <chrono>
 #include <mutex>
 
@@ -46,6 +48,7 @@ public:
         arena.execute([&] { askForCauses(); });
         result_.cancelled = result_.cancelled || cancelled();
         result_.seconds = elapsed();
+        result_.posesRefined = refined_;
         return std::move(result_);
     }
 
@@ -60,6 +63,7 @@ private:
     const Clock::time_point start_ = Clock::now();
     std::mutex telling_;
     std::size_t done_ = 0, total_ = 0;
+    std::atomic<std::size_t> refined_{0};
 
     double elapsed() const { return std::chrono::duration<double>(Clock::now() - start_).count(); }
     bool cancelled() const { return options_.cancel && options_.cancel->load(std::memory_order_relaxed); }
@@ -84,6 +88,9 @@ private:
             2 * threads,
             tbb::make_filter<void, std::size_t>(tbb::filter_mode::serial_in_order,
                                                 [&](tbb::flow_control& flow) {
+                                                    while (next < result_.plan.motions.size() &&
+                                                           !result_.plan.motions[next].on)
+                                                        ++next;
                                                     if (next == result_.plan.motions.size() || cancelled()) {
                                                         flow.stop();
                                                         return next;
@@ -103,21 +110,79 @@ private:
         const Motion& motion = result_.plan.motions[m];
         auto w = std::make_shared<MotionWork>();
         w->motion = m;
+        std::shared_ptr<const MeasuredMotion> known; // the plan's steps, then those that refining asked for
         if (store_)
-            w->measured = store_->find(*s_.character, options_.method, motion, floors_);
-        if (w->measured) {
-            told(w->measured->poses.size(), false);
+            known = store_->find(*s_.character, options_.method, motion, floors_);
+        const bool found = known != nullptr;
+        if (found) {
+            told(motion.degrees.size(), false);
         } else {
             auto measured = meter.measure(motion, [&] { told(1, true); });
             if (!measured)
                 return w; // half a motion would show a false onset and peak
-            w->measured = std::make_shared<const MeasuredMotion>(std::move(*measured));
-            if (store_)
-                store_->keep(*s_.character, options_.method, motion, floors_, w->measured);
+            known = std::make_shared<const MeasuredMotion>(std::move(*measured));
         }
-        for (std::size_t i = 0; i < w->measured->poses.size(); ++i)
+        const std::size_t before = known->poses.size();
+        w->measured = refined(motion, known, meter);
+        if (w->measured && store_ && (!found || known->poses.size() != before))
+            store_->keep(*s_.character, options_.method, motion, floors_, known);
+        for (std::size_t i = 0; w->measured && i < w->measured->poses.size(); ++i)
             w->patches.push_back(findPatches(s_, motion, *w->measured, i, options_.limits));
         return w;
+    }
+
+    // Between the last step within every limit and the first beyond one, steps are halved. What is measured for
+    // it is added to `known`, so that it is measured once; what comes back has the steps these limits ask for,
+    // whatever others asked for before. Null when cancelled.
+    std::shared_ptr<const MeasuredMotion> refined(const Motion& motion, std::shared_ptr<const MeasuredMotion>& known,
+                                                  PoseMeter& meter) {
+        const std::size_t base = motion.degrees.size();
+        const bool asked = result_.plan.refineTo > 0 && motion.span != Span::Frames && base > 2;
+        std::size_t first = 0; // of the steps beyond a limit
+        if (asked)
+            for (std::size_t i = 1; i + 1 < base && first == 0; ++i)
+                if (!findPatches(s_, motion, *known, i, options_.limits).empty())
+                    first = i;
+        if (first == 0 && known->poses.size() == base)
+            return known;
+        auto out = std::make_shared<MeasuredMotion>();
+        out->turnOf = known->turnOf;
+        out->poses.assign(known->poses.begin(), known->poses.begin() + static_cast<std::ptrdiff_t>(base));
+        if (first == 0)
+            return out;
+        const double scale = motion.span == Span::Percent ? std::max(largestTurn(motion), 1e-6) : 1; // degrees a unit
+        double low = motion.degrees[first - 1], high = motion.degrees[first];
+        while ((high - low) * scale > result_.plan.refineTo * 1.01) {
+            const double middle = (low + high) / 2;
+            auto at = std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base), known->poses.end(),
+                                   [&](const MeasuredPose& p) { return p.degrees == middle; });
+            if (at == known->poses.end()) {
+                meter.begin(motion);
+                if (!meter.pose(middle))
+                    return nullptr;
+                ++refined_;
+                auto more = std::make_shared<MeasuredMotion>(*known);
+                more->poses.push_back(std::move(meter.finish().poses[0]));
+                known = std::move(more);
+                at = known->poses.end() - 1;
+            }
+            const auto place = static_cast<std::size_t>(at - known->poses.begin());
+            (findPatches(s_, motion, *known, place, options_.limits).empty() ? low : high) = middle;
+            out->poses.push_back(known->poses[place]);
+        }
+        // into their order; the last of the plan's steps is neutral again
+        const auto end = out->poses.begin() + static_cast<std::ptrdiff_t>(base);
+        std::rotate(end - 1, end, out->poses.end());
+        std::stable_sort(out->poses.begin(), out->poses.end() - 1,
+                         [](const MeasuredPose& a, const MeasuredPose& b) { return a.degrees < b.degrees; });
+        return out;
+    }
+
+    static double largestTurn(const Motion& motion) {
+        double most = 0;
+        for (const JointTurn& t : motion.turns)
+            most = std::max(most, std::abs(t.share));
+        return most;
     }
 
     void finish(const MotionWork& w) {
@@ -126,6 +191,10 @@ private:
             return;
         }
         MotionResult& out = result_.motions[w.motion];
+        std::vector<double> steps; // with those that refining added
+        for (const MeasuredPose& p : w.measured->poses)
+            steps.push_back(p.degrees);
+        result_.plan.motions[w.motion].degrees = std::move(steps);
         for (const MeasuredPose& p : w.measured->poses) {
             out.steps.push_back({p.degrees, {}});
             for (std::size_t k = 0; k < p.zones.size(); ++k)

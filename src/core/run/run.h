@@ -38,6 +38,7 @@ public:
     /// Null when there is none, or none that can be read.
     virtual std::shared_ptr<const MeasuredMotion> find(const Character& character, Skinning method,
                                                        const Motion& motion, const Floors& floors) = 0;
+    /// `measured` has the steps in their order, and behind them those that refining asked for.
     virtual void keep(const Character& character, Skinning method, const Motion& motion, const Floors& floors,
                       std::shared_ptr<const MeasuredMotion> measured) = 0;
 };
@@ -64,7 +65,8 @@ struct RunResult {
     Limits limits;
     std::vector<MotionResult> motions; // as in the plan; a cancelled run has only the motions it finished
     std::vector<Finding> findings;     // worst first; those of a cancelled run have no causes yet
-    std::size_t posesMeasured = 0;     // the others came from the store
+    std::size_t posesMeasured = 0;     // of the plan's; the others came from the store
+    std::size_t posesRefined = 0;      // measured besides, around onsets; the plan here has them among its steps
     bool cancelled = false;
     double seconds = 0;
 };

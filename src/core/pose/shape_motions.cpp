@@ -1,0 +1,68 @@
+#include "core/pose/shape_motions.h"
+
+#include <algorithm>
+#include <set>
+
+namespace hobble {
+
+namespace {
+
+bool driven(const Character& c, int part, int target) {
+    return std::any_of(c.drivers.begin(), c.drivers.end(), [&](const Driver& d) {
+        return d.output == Driver::Output::Target && d.part == part && d.target == target;
+    });
+}
+
+} // namespace
+
+int jointOfTarget(const Character& c, int part, int target) {
+    const Part& p = c.parts[static_cast<std::size_t>(part)];
+    std::vector<double> held(c.skeleton.name.size() + 1, 0);
+    for (std::uint32_t v : p.targets[static_cast<std::size_t>(target)].vertex)
+        for (std::uint32_t i = c.weights.first[p.firstVertex + v]; i < c.weights.first[p.firstVertex + v + 1]; ++i)
+            held[c.weights.joint[i]] += c.weights.weight[i];
+    return static_cast<int>(std::max_element(held.begin(), held.end() - 1) - held.begin());
+}
+
+std::vector<TargetWeight> targetsCalled(const Character& c, const std::string& word) {
+    std::vector<TargetWeight> out;
+    for (std::size_t p = 0; p < c.parts.size(); ++p)
+        for (std::size_t t = 0; t < c.parts[p].targets.size(); ++t) {
+            const auto words = wordsOf(c.parts[p].targets[t].name);
+            if (std::find(words.begin(), words.end(), word) != words.end())
+                out.push_back({static_cast<int>(p), static_cast<int>(t), 1});
+        }
+    return out;
+}
+
+std::vector<Motion> shapeMotions(const Character& c) {
+    std::vector<Motion> out;
+    if (c.skeleton.size() == 0)
+        return out;
+    std::set<std::string> ids;
+    for (std::size_t p = 0; p < c.parts.size(); ++p)
+        for (std::size_t t = 0; t < c.parts[p].targets.size(); ++t) {
+            const int part = static_cast<int>(p), target = static_cast<int>(t);
+            const ShapeTarget& shape = c.parts[p].targets[t];
+            if (shape.vertex.empty() || driven(c, part, target))
+                continue;
+            Motion m;
+            m.name = shape.name;
+            m.id = "shape-" + shape.name;
+            std::replace(m.id.begin(), m.id.end(), ' ', '-');
+            if (!ids.insert(m.id).second) { // two parts with a target of one name
+                m.id += "-" + c.parts[p].name;
+                ids.insert(m.id);
+            }
+            m.limb = "Shapes";
+            m.span = Span::Percent;
+            m.source = "the build";
+            m.turns.push_back({jointOfTarget(c, part, target), Vec3d::UnitX(), 0});
+            m.targets.push_back({part, target, 0.01});
+            m.degrees = {0, 25, 50, 75, 100, 0};
+            out.push_back(std::move(m));
+        }
+    return out;
+}
+
+} // namespace hobble
