@@ -211,7 +211,7 @@ void addAccessories(Assembly& a, const Rig& r) {
         badgerHead(), 25, 46,
         {Vec3(0.75f, 0.72f, 0.66f), Vec3(0.17f, 0.07f, 0.02f), Vec3(0.004f, 0.004f, 0.004f)}, eyeColours);
     a.part("eyes", eyes, std::vector<Weights>(eyes.position.size(), Weights{{head, 1.0}}), eyeColours);
-    a.rigid("nose", head, {ellipsoid({0, 0.926, 0.238}, {0.023, 0.017, 0.016}, 0.2)}, 0.005,
+    a.rigid("nose", head, {ellipsoid({0, 0.926, 0.222}, {0.023, 0.017, 0.016}, 0.2)}, 0.005,
             Vec3(0.02f, 0.016f, 0.018f));
     a.rigid("cap", head,
             {ellipsoid({0, 1.090, -0.006}, {0.116, 0.040, 0.108}, 0.10),
@@ -254,6 +254,30 @@ std::vector<Driver> badgerDrivers(const Character& c, const Rig& r) {
     return out;
 }
 
+// A body preset: the same badger after a good winter. What he wears moves out with him.
+void addWellFed(Character& c) {
+    const Vec3d middle(0, 0.50, 0.02);
+    for (Part& part : c.parts) {
+        if (part.name != "body" && part.name != "coat" && part.name != "buttons" && part.name != "strap")
+            continue;
+        ShapeTarget target{"well fed", {}, {}};
+        for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
+            const Vec3d p = c.bindPosition[part.firstVertex + v].cast<double>();
+            const Vec3d from(p.x() - middle.x(), 0, p.z() - middle.z());
+            const double up = (p.y() - middle.y()) / (p.y() > middle.y() ? 0.19 : 0.07);
+            const double front = std::clamp(0.5 + from.z() / 0.16, 0.0, 1.0);
+            const double near = std::exp(-up * up) * (0.25 + 0.75 * front) * (from.norm() < 0.30 ? 1 : 0);
+            if (near < 0.01 || from.norm() < 1e-6)
+                continue;
+            const Vec3d out = near * (0.085 * from.normalized() - 0.10 * front * front * Vec3d::UnitY());
+            target.vertex.push_back(v);
+            target.delta.push_back(out.cast<float>());
+        }
+        part.targets.push_back(std::move(target));
+        part.targetWeights.push_back(0);
+    }
+}
+
 } // namespace
 
 Character badgerPostmaster() {
@@ -284,6 +308,7 @@ Character badgerPostmaster() {
     addAccessories(a, rig);
     Character c = a.finish();
     c.drivers = badgerDrivers(c, rig);
+    addWellFed(c);
     addCorrectives(c, 0,
                    {{Role::Shoulder, Role::Elbow, Role::Hip, Role::Knee, Role::Wrist, Role::Ankle,
                      Role::Collarbone, Role::Finger, Role::Thumb, Role::Toe},

@@ -2,10 +2,10 @@
 // the runs of builds 1 to 3, and defects in every state. Paths in it are relative to the project.
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "picture/picture.h"
 #include "io/plan_json.h"
 #include "log/finding_defect.h"
 #include "log/production_log.h"
-#include "picture.h"
 
 #include <QBuffer>
 #include <QCoreApplication>
@@ -39,13 +39,13 @@ QByteArray png(const Subject& s, const Plan& plan, const Finding& f) {
     for (std::uint32_t t : f.triangles)
         for (std::uint32_t v : s.surface.triangles[t])
             box.extend(posed[s.surface.representative(v)].cast<double>());
-    demo::View view;
+    PictureView view;
     view.centre = box.center();
     view.height = std::max(0.28, 2.2 * box.sizes().maxCoeff());
     view.yaw = view.centre.x() >= 0 ? 40 : -40;
     QByteArray bytes;
     QBuffer buffer(&bytes);
-    demo::picture(*s.character, posed, view, 480, 360).save(&buffer, "PNG");
+    picture(*s.character, posed, view, 480, 360).save(&buffer, "PNG");
     return bytes;
 }
 

@@ -3,7 +3,7 @@
 #include "core/deform/deformer.h"
 #include "core/pose/clip_pose.h"
 #include "io/character_read.h"
-#include "picture.h"
+#include "picture/picture.h"
 
 #include <QPainter>
 
@@ -38,13 +38,13 @@ bool draw(const std::string& data, const std::string& folder, const Sheet& sheet
         Eigen::AlignedBox3f now;
         for (const Vec3& p : posed)
             now.extend(p);
-        demo::View view;
+        PictureView view;
         view.yaw = i % 2 ? -sheet.yaw : sheet.yaw;
         view.centre = now.center().cast<double>();
         view.centre.y() = box.center().y() + 0.5 * (now.center().y() - box.center().y());
         view.height = sheet.high * box.sizes().y();
         painter.drawImage(static_cast<int>(i) * sheet.width, 0,
-                          demo::picture(*c, posed, view, sheet.width, height));
+                          picture(*c, posed, view, sheet.width, height));
     }
     painter.end();
     return out.save(QString::fromStdString(folder + "/cast-" + sheet.name + ".png"));

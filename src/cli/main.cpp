@@ -1,4 +1,5 @@
 // hobble-cli: the same job without a screen. The contract is docs/cli.md.
+#include "cli/options.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
@@ -9,7 +10,9 @@
 #include "io/naming_json.h"
 #include "io/plan_json.h"
 #include "io/run_json.h"
+#include "io/pose_json.h"
 #include "io/run_report.h"
+#include "io/variant_json.h"
 #include "log/finding_defect.h"
 
 #include <CLI/CLI.hpp>
@@ -20,22 +23,9 @@
 #include <unistd.h>
 
 using namespace hobble;
+using namespace hobble::cli;
 
 namespace {
-
-enum Exit { Clean = 0, Findings = 1, BadUse = 2, Unreadable = 3 };
-
-int fail(int code, const std::string& message) {
-    std::fprintf(stderr, "hobble-cli: %s\n", message.c_str());
-    return code;
-}
-
-struct Options {
-    std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, log;
-    bool asJson = false, quiet = false;
-    int failAt = 0, threads = 0;
-    std::vector<std::string> sets;
-};
 
 std::string column(const std::string& text, std::size_t width) {
     return text.size() < width ? text + std::string(width - text.size(), ' ') : text + " ";
@@ -112,22 +102,26 @@ Result<Pose> poseFrom(const Skeleton& skeleton, const std::vector<std::string>& 
 }
 
 int pose(const Subject& s, const Options& o) {
-    const auto wanted = poseFrom(s.character->skeleton, o.sets);
+    auto wanted = poseFrom(s.character->skeleton, o.sets);
     if (!wanted)
         return fail(BadUse, wanted.error());
+    if (!o.poseFile.empty()) {
+        const auto shelved = readPose(o.poseFile);
+        if (!shelved)
+            return fail(BadUse, shelved.error());
+        std::vector<std::string> missing;
+        Pose pose = poseFor(*shelved, *s.character, s.roles, &missing);
+        for (const std::string& name : missing)
+            std::fprintf(stderr, "note: this character has nothing for %s\n", name.c_str());
+        for (std::size_t j = 0; j < pose.turn.size(); ++j)
+            pose.turn[j] = pose.turn[j] * wanted->turn[j];
+        *wanted = std::move(pose);
+    }
     std::vector<Vec3> positions;
     deform(*s.character, *wanted, o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion,
            positions);
     if (auto written = writePosed(*s.character, positions, o.out); !written)
         return fail(BadUse, written.error());
-    return Clean;
-}
-
-int plan(const Subject& s, const Options& o) {
-    const Plan made = defaultPlan(*s.character, s.roles);
-    if (auto written = writeFile(o.out, planToJson(made, s.character->skeleton)); !written)
-        return fail(BadUse, written.error());
-    std::fprintf(stderr, "%zu motions, %zu poses\n", made.motions.size(), made.stepCount());
     return Clean;
 }
 
@@ -146,13 +140,9 @@ Result<Done> enterInLog(const Subject& s, const RunResult& result, const std::st
 }
 
 int run(const Subject& s, const Options& o) {
-    Plan wanted = defaultPlan(*s.character, s.roles);
-    if (!o.plan.empty()) {
-        auto given = readPlan(o.plan, s.character->skeleton);
-        if (!given)
-            return fail(BadUse, given.error());
-        wanted = std::move(*given);
-    }
+    const auto wanted = wantedPlan(*s.character, s.roles, o);
+    if (!wanted)
+        return fail(BadUse, wanted.error());
     RunOptions options;
     options.method = o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion;
     options.threads = o.threads;
@@ -172,7 +162,7 @@ int run(const Subject& s, const Options& o) {
             if (p.done % 16 == 0 || p.done == p.total)
                 std::fprintf(stderr, "\r%zu of %zu poses, %.0f s left ", p.done, p.total, p.secondsLeft);
         };
-    const RunResult result = runPlan(s, wanted, options);
+    const RunResult result = runPlan(s, *wanted, options);
     if (tell)
         std::fprintf(stderr, "\n");
 
@@ -233,12 +223,41 @@ int main(int argc, char** argv) {
     doNaming->add_option("--out", o.out, "naming.json")->required();
     CLI::App* doIntakeLimits = app.add_subcommand("intake-limits", "write the standard limits of Intake");
     doIntakeLimits->add_option("--out", o.out, "intake-limits.json")->required();
-    CLI::App* doPlan = command("plan", "write the default plan for this character");
-    doPlan->add_option("--out", o.out, "plan.json")->required();
+    const auto planFile = [&](CLI::App* sub) {
+        sub->add_option("--plan", o.plan, "a plan file; without it the full plan");
+        sub->add_flag("--singles", o.singles, "only single joints, without poses and shapes");
+    };
+    CLI::App* doPlan = command("plan", "write the full plan for this character, and tell what it costs");
+    planFile(doPlan);
+    doPlan->add_option("--out", o.out, "plan.json");
+    CLI::App* doClip = command("take-clip", "carry frames of a clip to this character and put them in a plan");
+    planFile(doClip);
+    doClip->add_option("--from", o.clipFile, "BVH, or a file with clips")->required();
+    doClip->add_option("--clip", o.clip, "which of them; without it the first");
+    doClip->add_option("--frames", o.frames, "N or N-M; without it all");
+    doClip->add_option("--every", o.every, "every n-th frame")->check(CLI::Range(1, 1000000));
+    doClip->add_option("--stress", o.stress, "only the so many frames that stress joints most")
+        ->check(CLI::Range(1, 1000));
+    doClip->add_option("--beyond", o.beyond, "frames past the planned ranges")
+        ->check(CLI::IsMember({"keep", "leave-out", "apart"}));
+    doClip->add_option("--joint-map", o.jointMap, "which joint of the clip stands for which of the character");
+    doClip->add_option("--rest", o.rest, "the frame in which the clip's body stands at rest; without it the file's own")
+        ->check(CLI::Range(0, 100000000));
+    doClip->add_flag("--keep-feet", o.keepFeet, "feet that stand do not slide");
+    doClip->add_option("--out", o.out, "plan.json")->required();
+    CLI::App* doTestClip = command("test-clip", "write the plan as a clip with named frames");
+    planFile(doTestClip);
+    doTestClip->add_option("--out", o.out, ".glb or .bvh")->required();
+    CLI::App* doCompare = command("plan-changes", "what a plan has that another has not");
+    planFile(doCompare);
+    doCompare->add_option("--since", o.against, "the plan of before")->required();
     CLI::App* doLimits = app.add_subcommand("limits", "write the standard limits, to be edited");
     doLimits->add_option("--out", o.out, "limits.json")->required();
     CLI::App* doRun = command("run", "run a plan: measure every step, judge, and find");
-    doRun->add_option("--plan", o.plan, "a plan file; without it the default plan");
+    planFile(doRun);
+    doRun->add_option("--variants", o.variants, "a file of variants of the character");
+    doRun->add_option("--variant", o.variant, "which of them to test");
+    doRun->add_flag("--no-drivers", o.noDrivers, "nothing follows by itself, for comparison");
     doRun->add_option("--limits", o.limits, "a limits file; without it the standard limits");
     doRun->add_option("--cache", o.cache,
                       "a folder that keeps measurements, so that nothing is measured twice");
@@ -254,6 +273,7 @@ int main(int argc, char** argv) {
     CLI::App* doPose = command("pose", "write the posed character as plain geometry");
     doPose->add_option("--set", o.sets, "JOINT=X,Y,Z: neutral · Rx · Ry · Rz, degrees")->take_all();
     method(doPose);
+    doPose->add_option("--pose", o.poseFile, "a pose of the shelf; --set turns on from it");
     doPose->add_option("--out", o.out, ".ply, .obj or .glb")->required();
     try {
         app.parse(argc, argv);
@@ -289,6 +309,26 @@ int main(int argc, char** argv) {
             return fail(BadUse, profile.error());
         corrections = correctionsFor(*profile, character->skeleton);
     }
+    Variant variant;
+    if (!o.variants.empty()) {
+        const auto given = readVariants(o.variants);
+        if (!given)
+            return fail(BadUse, given.error());
+        const auto asked = std::find_if(given->begin(), given->end(), [&](const Variant& v) { return v.name == o.variant; });
+        if (asked == given->end())
+            return fail(BadUse, "there is no variant '" + o.variant + "' in " + o.variants);
+        variant = *asked;
+    }
+    variant.drivers = variant.drivers && !o.noDrivers;
+    if (!variant.changesNothing()) {
+        std::vector<JointRole> roles = guessRoles(*character); // the plan is the build's, whatever the variant
+        correctRoles(*character, roles, corrections);
+        auto given = wantedPlan(*character, roles, o);
+        if (!given)
+            return fail(BadUse, given.error());
+        o.given = std::move(*given);
+        *character = varied(*character, variant);
+    }
     const Subject subject =
         prepareSubject(std::make_shared<const Character>(std::move(*character)), {}, corrections);
     if (doNaming->parsed())
@@ -296,7 +336,13 @@ int main(int argc, char** argv) {
     if (doInspect->parsed())
         return inspect(subject, o);
     if (doPlan->parsed())
-        return plan(subject, o);
+        return writePlan(subject, o);
+    if (doClip->parsed())
+        return takeClip(subject, o);
+    if (doTestClip->parsed())
+        return writeTestClip(subject, o);
+    if (doCompare->parsed())
+        return comparePlans(subject, o);
     if (doPose->parsed())
         return pose(subject, o);
     return run(subject, o);

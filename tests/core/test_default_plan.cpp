@@ -118,7 +118,7 @@ private slots:
     }
 
     void planSurvivesItsFile() {
-        const auto back = planFromJson(planToJson(plan_, badger_.skeleton), badger_.skeleton);
+        const auto back = planFromJson(planToJson(plan_, badger_), badger_);
         QVERIFY2(back, back ? "" : back.error().c_str());
         QCOMPARE(back->motions.size(), plan_.motions.size());
         for (std::size_t m = 0; m < plan_.motions.size(); ++m) {

@@ -46,11 +46,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
             must(namingFromJson(namingToJson(*x)).ok());
         break;
     case 3:
-        if (const auto x = planFromJson(text, twoJoints().skeleton))
-            must(planFromJson(planToJson(*x, twoJoints().skeleton), twoJoints().skeleton).ok());
+        if (const auto x = planFromJson(text, twoJoints()))
+            must(planFromJson(planToJson(*x, twoJoints()), twoJoints()).ok());
         break;
     case 5:
-        if (const auto x = curvesFromJson(text, twoJoints().skeleton))
+        if (const auto x = curvesFromJson(text, twoJoints()))
             for (const auto& [id, motion] : *x)
                 for (const auto& step : motion.steps)
                     must(step.joints.size() <= 2);

@@ -2,6 +2,7 @@
 
 #include "core/judge/skin_values.h"
 #include "core/measure/contact_lines.h"
+#include "core/measure/joined_zones.h"
 #include "core/measure/pose_meter.h"
 
 #include <QMetaObject>
@@ -71,6 +72,14 @@ PosedFrame computeFrame(const PoseRequest& r) {
         f.strain[v] = perVertex[s.surface.weldOf[v]];
     for (int j : r.joints)
         f.zones.push_back({j, measureZone(s.surface, s.rest, s.zones[j], welded)});
+    if (r.moved && r.moved->turns.size() == f.zones.size()) {
+        std::vector<ZoneMeasures> measures;
+        for (const JointStep& z : f.zones)
+            measures.push_back(z.measures);
+        measureJoined(s.surface, joinZones(s, *r.moved), welded, measures);
+        for (std::size_t k = 0; k < measures.size(); ++k)
+            f.zones[k].measures = measures[k];
+    }
     if (r.ghost) {
         deform(c, drive(c, *r.ghost), r.method, f.ghostPosition, &s.lanes);
         f.ghostNormal =

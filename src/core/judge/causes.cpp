@@ -1,5 +1,7 @@
 #include "core/judge/causes.h"
 
+#include "core/measure/joined_zones.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -27,6 +29,8 @@ public:
         for (std::uint32_t t : f.triangles)
             marked_.insert(s.surface.triangles[t].begin(), s.surface.triangles[t].end());
         sides_ = sideDifference(s, context.twins, f);
+        if (f.kind == Kind::VolumeLoss || f.kind == Kind::Bulge)
+            joined_ = joinZones(s, motion_);
     }
 
     std::vector<Cause> ask() {
@@ -57,6 +61,7 @@ private:
     const Finding& f_;
     std::set<std::uint32_t> marked_; // welded
     SideDifference sides_;
+    JoinedZones joined_; // of volumes
     std::vector<Cause> out_;
 
     const Skeleton& skeleton() const { return s_.character->skeleton; }
@@ -82,7 +87,18 @@ private:
             }
             return std::abs(weightedQuantile(std::move(items), 0.2));
         }
-        return valueOf(f_.kind, measureZone(s_.surface, s_.rest, s_.zones[f_.joint], welded));
+        if (joined_.pieces.empty())
+            return valueOf(f_.kind, measureZone(s_.surface, s_.rest, s_.zones[f_.joint], welded));
+        std::vector<ZoneMeasures> zones;
+        for (const JointTurn& t : motion_.turns)
+            zones.push_back(t.joint == f_.joint
+                                ? measureZone(s_.surface, s_.rest, s_.zones[static_cast<std::size_t>(t.joint)], welded)
+                                : ZoneMeasures{});
+        measureJoined(s_.surface, joined_, welded, zones);
+        for (std::size_t k = 0; k < zones.size(); ++k)
+            if (motion_.turns[k].joint == f_.joint)
+                return valueOf(f_.kind, zones[k]);
+        return std::nullopt;
     }
 
     // Share of the fault that goes.

@@ -3,9 +3,13 @@
 #include "core/measure/region.h"
 
 #include "core/measure/subject.h"
+#include "core/measure/volume.h"
 
 #include <algorithm>
+#include <cmath>
 #include <numeric>
+#include <queue>
+#include <unordered_map>
 
 namespace hobble {
 
@@ -254,14 +258,150 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
 
 } // namespace
 
+namespace {
+
+// A depth is a distance, and grows from vertex to vertex by no more than they lie apart, from 0 where skin is not
+// inside. What a ray finds that is more than that has slipped through a hole or along a crease.
+void holdToNeighbours(const Surface& surface, const std::vector<Vec3>& posed, std::vector<std::pair<std::uint32_t, float>>& inside) {
+    std::unordered_map<std::uint32_t, float> depth(inside.begin(), inside.end());
+    using Entry = std::pair<float, std::uint32_t>;
+    std::priority_queue<Entry, std::vector<Entry>, std::greater<>> open; // Dijkstra 1959
+    for (auto& [v, d] : inside) {
+        float most = d;
+        for (auto n = surface.neighbours.begin(v); n != surface.neighbours.end(v); ++n)
+            if (!depth.count(*n))
+                most = std::min(most, (posed[v] - posed[*n]).norm());
+        depth[v] = most;
+        open.push({most, v});
+    }
+    while (!open.empty()) {
+        const auto [d, v] = open.top();
+        open.pop();
+        if (d > depth[v])
+            continue;
+        for (auto n = surface.neighbours.begin(v); n != surface.neighbours.end(v); ++n)
+            if (const auto at = depth.find(*n); at != depth.end() && d + (posed[v] - posed[*n]).norm() < at->second) {
+                at->second = d + (posed[v] - posed[*n]).norm();
+                open.push({at->second, *n});
+            }
+    }
+    for (auto& [v, d] : inside)
+        d = depth[v];
+}
+
+// From crossing triangles inwards over the surface, as long as vertices lie inside flesh; `found(v, depth)` for
+// each. False when cancelled on the way.
+template <class Cancelled, class Found>
+bool walkInside(const Surface& surface, const ContactSetup& setup, const ContactScratch& scratch,
+                const std::vector<Vec3>& posed, double height, const std::vector<std::uint32_t>& crossing,
+                const Cancelled& cancelled, const Found& found) {
+    const auto& triangles = surface.triangles;
+    const auto parts = static_cast<std::size_t>(std::lround(std::sqrt(static_cast<double>(setup.mayMeet.size()))));
+    std::vector<std::uint32_t> queue;
+    for (std::uint32_t t : crossing)
+        queue.insert(queue.end(), triangles[t].begin(), triangles[t].end());
+    std::vector<std::pair<std::uint32_t, float>> inside;
+    std::vector<char> asked(surface.vertexCount(), 0);
+    const auto reach = static_cast<float>(0.2 * height);
+    while (!queue.empty()) {
+        const std::uint32_t v = queue.back();
+        queue.pop_back();
+        if (asked[v])
+            continue;
+        if (cancelled())
+            return false;
+        asked[v] = 1;
+        Vec3 normal = Vec3::Zero();
+        for (auto t = surface.trianglesAt.begin(v); t != surface.trianglesAt.end(v); ++t)
+            normal += (posed[triangles[*t][1]] - posed[triangles[*t][0]])
+                          .cross(posed[triangles[*t][2]] - posed[triangles[*t][0]]);
+        if (normal.norm() <= 0)
+            continue;
+        normal.normalize();
+        const std::size_t part = setup.partOf[*surface.trianglesAt.begin(v)];
+        // Where a ray leaves the flesh around it: the first way out that is not the end of something it entered.
+        auto wayOut = [&](const Vec3& way, float most) {
+            float from = 1e-6f;
+            for (int entered = 0, hits = 0; hits < 8; ++hits) {
+                const RayHit hit =
+                    castRay(setup.tree, scratch.boxes, triangles, posed, posed[v], way, from, most, v);
+                if (hit.triangle == ~0u || !setup.mayMeet[part * parts + setup.partOf[hit.triangle]])
+                    return INFINITY;
+                if (hit.fromBehind && entered-- == 0)
+                    return hit.distance;
+                entered += !hit.fromBehind;
+                from = hit.distance + 1e-5f;
+            }
+            return INFINITY;
+        };
+        // Three of five rays outwards have to agree: one alone slips through a mouth or along a crease.
+        const Vec3 side = normal.unitOrthogonal(), other = normal.cross(side);
+        float depth = INFINITY;
+        int leave = 0, asks = 0;
+        for (const Vec3& way :
+             {normal, Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other)}) {
+            const float out = wayOut(way.normalized(), reach);
+            leave += out < INFINITY;
+            depth = std::min(depth, out);
+            if (++asks - leave > 2)
+                break;
+        }
+        if (asks - leave > 2)
+            continue;
+        for (const Vec3& way : {side, Vec3(-side), other, Vec3(-other), Vec3(-normal), Vec3(side - normal),
+                                Vec3(-side - normal), Vec3(other - normal), Vec3(-other - normal)})
+            depth = std::min(depth, wayOut(way.normalized(), depth));
+        inside.push_back({v, depth});
+        queue.insert(queue.end(), surface.neighbours.begin(v), surface.neighbours.end(v));
+    }
+    holdToNeighbours(surface, posed, inside);
+    for (const auto& [v, depth] : inside)
+        found(v, depth);
+    return true;
+}
+
+// Per shell, whether it is a sheet: the area of its openings, as flat as they are, against its own.
+std::vector<char> sheets(const Surface& s, const std::vector<Vec3>& neutral) {
+    constexpr double kOpenings = 0.03;
+    std::vector<double> area(s.openShell.size(), 0);
+    std::vector<std::vector<std::uint32_t>> of(s.openShell.size());
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
+        const auto shell = static_cast<std::size_t>(s.shellOf[s.triangles[t][0]]);
+        area[shell] += static_cast<double>(s.area[t]);
+        if (s.openShell[shell])
+            of[shell].push_back(t);
+    }
+    std::vector<char> out(s.openShell.begin(), s.openShell.end());
+    for (std::size_t shell = 0; shell < out.size(); ++shell) {
+        if (!out[shell])
+            continue;
+        const auto closed = closeVolume(s, std::move(of[shell]), neutral);
+        if (!closed || closed->neutral <= 0)
+            continue;
+        double open = 0;
+        for (const auto& loop : closed->loops) {
+            Vec3d sum = Vec3d::Zero();
+            for (std::size_t i = 0; i < loop.size(); ++i)
+                sum += neutral[loop[i]].cast<double>().cross(neutral[loop[(i + 1) % loop.size()]].cast<double>());
+            open += 0.5 * sum.norm();
+        }
+        out[shell] = open > kOpenings * area[shell];
+    }
+    return out;
+}
+
+} // namespace
+
 ContactSetup prepareContact(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
-                            const std::vector<char>& openShell, const std::atomic<bool>* cancel) {
+                            double height, const std::atomic<bool>* cancel) {
     ContactSetup out;
     const std::size_t parts = c.parts.size();
+    const std::vector<char> sheet = // a lone sheet is all there is to look at
+        parts > 1 ? sheets(s, neutral) : std::vector<char>(s.openShell.size(), 0);
     out.partOf.resize(s.triangles.size());
     std::vector<std::uint32_t> all;
     for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
-        if (openShell.empty() || !openShell[s.shellOf[s.triangles[t][0]]])
+        if (!sheet[static_cast<std::size_t>(s.shellOf[s.triangles[t][0]])])
             all.push_back(t);
         const std::uint32_t file = s.fileTriangle[t];
         const auto it = std::upper_bound(c.parts.begin(), c.parts.end(), file,
@@ -288,6 +428,15 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
         else
             out.neutralPairs.insert(pairKey(a, b));
     });
+    out.neutralDepth.assign(s.vertexCount(), 0);
+    std::vector<std::uint32_t> crossing;
+    for (std::uint64_t pair : out.neutralPairs)
+        crossing.insert(crossing.end(), {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
+    std::sort(crossing.begin(), crossing.end());
+    crossing.erase(std::unique(crossing.begin(), crossing.end()), crossing.end());
+    walkInside(s, out, scratch, neutral, height, crossing, [cancel] {
+        return cancel && cancel->load(std::memory_order_relaxed);
+    }, [&](std::uint32_t v, float depth) { out.neutralDepth[v] = depth; });
     return out;
 }
 
@@ -339,56 +488,23 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     std::sort(out.pairs.begin(), out.pairs.end());
     if (cancelled())
         return false;
-    std::vector<std::uint32_t> crossing, queue;
+    std::vector<std::uint32_t> crossing;
     for (const auto& [a, b] : out.pairs)
         crossing.insert(crossing.end(), {a, b});
     std::sort(crossing.begin(), crossing.end());
     crossing.erase(std::unique(crossing.begin(), crossing.end()), crossing.end());
-    for (std::uint32_t t : crossing) {
+    for (std::uint32_t t : crossing)
         out.area += s.surface.area[t];
-        queue.insert(queue.end(), triangles[t].begin(), triangles[t].end());
-    }
-    // From the crossing inwards over the surface, as long as vertices lie inside.
-    std::vector<char> asked(s.surface.vertexCount(), 0);
-    const auto reach = static_cast<float>(0.2 * s.body.height);
-    while (!queue.empty()) {
-        const std::uint32_t v = queue.back();
-        queue.pop_back();
-        if (asked[v])
-            continue;
-        if (cancelled())
-            return false;
-        asked[v] = 1;
-        Vec3 normal = Vec3::Zero();
-        for (auto t = s.surface.trianglesAt.begin(v); t != s.surface.trianglesAt.end(v); ++t)
-            normal += (posed[triangles[*t][1]] - posed[triangles[*t][0]])
-                          .cross(posed[triangles[*t][2]] - posed[triangles[*t][0]]);
-        if (normal.norm() <= 0)
-            continue;
-        normal.normalize();
-        const std::size_t part = setup.partOf[*s.surface.trianglesAt.begin(v)];
-        auto wayOut = [&](const Vec3& way, float most) {
-            const RayHit hit =
-                castRay(setup.tree, scratch.boxes, triangles, posed, posed[v], way, 1e-6f, most, v);
-            const bool leaves = hit.triangle != ~0u && hit.fromBehind &&
-                                setup.mayMeet[part * parts + setup.partOf[hit.triangle]];
-            return leaves ? hit.distance : INFINITY;
-        };
-        float depth = wayOut(normal, reach);
-        if (depth == INFINITY)
-            continue;
-        const Vec3 side = normal.unitOrthogonal(), other = normal.cross(side);
-        for (const Vec3& way :
-             {Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side,
-              Vec3(-side), other, Vec3(-other), Vec3(-normal), Vec3(side - normal), Vec3(-side - normal),
-              Vec3(other - normal), Vec3(-other - normal)})
-            depth = std::min(depth, wayOut(way.normalized(), depth));
-        out.inside.push_back({v, depth});
-        out.deepest = std::max(out.deepest, depth);
-        queue.insert(queue.end(), s.surface.neighbours.begin(v), s.surface.neighbours.end(v));
-    }
-    std::sort(out.inside.begin(), out.inside.end());
-    return true;
+    return walkInside(s.surface, setup, scratch, posed, s.body.height, crossing, cancelled,
+                      [&](std::uint32_t v, float depth) {
+                          // What lay in flesh in neutral already counts only for how much deeper it goes.
+                          depth -= setup.neutralDepth[v];
+                          if (depth <= 0)
+                              return;
+                          out.inside.push_back({v, depth});
+                          out.deepest = std::max(out.deepest, depth);
+                      }) &&
+           (std::sort(out.inside.begin(), out.inside.end()), true);
 }
 
 } // namespace hobble

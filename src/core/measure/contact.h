@@ -27,12 +27,14 @@ struct ContactSetup {
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
     std::unordered_set<std::uint64_t> neutralPairs; // lesser triangle · 2³² + greater
+    std::vector<float> neutralDepth;                // per welded vertex, metres inside flesh in neutral already
 };
 
-/// Closed shells only (`openShell`, per shell): an open sheet has no inside to sink into; garments are
-/// poke-through's business. What comes back after a stop is unfinished.
+/// Only shells with an inside to sink into: closed ones, and those whose openings (eyes, mouth, a neck) are
+/// less than three hundredths of their area. Open sheets, as garments are, are poke-through's business. What
+/// comes back after a stop is unfinished.
 ContactSetup prepareContact(const Surface& surface, const Character& character,
-                            const std::vector<Vec3>& neutralWelded, const std::vector<char>& openShell,
+                            const std::vector<Vec3>& neutralWelded, double bodyHeight,
                             const std::atomic<bool>* cancel = nullptr);
 
 struct Contact {

@@ -48,7 +48,6 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
     if (parts < 2)
         return out;
     const std::vector<char>& open = s.openShell;
-    out.openShell = open;
     std::vector<std::uint32_t> everything(s.triangles.size());
     for (std::uint32_t t = 0; t < everything.size(); ++t)
         everything[t] = t;

@@ -22,7 +22,6 @@ struct CoverSetup {
     std::vector<TriangleTree> trees;  // per part; empty for parts that cover nothing
     std::vector<std::uint32_t> outer; // per covered vertex, the part above it
     std::vector<char> covers;         // part × part: the first covers the second
-    std::vector<char> openShell;      // per shell of the surface: it has a border
 };
 
 /// What comes back after a stop is unfinished.

@@ -14,6 +14,7 @@ void PoseMeter::begin(const Motion& motion) {
     region_ = motionRegion(s_, motion);
     outside_ = outsideZones(s_, motion, region_);
     rings_ = ringLanes(s_, region_);
+    joined_ = joinZones(s_, motion);
     contactScratch_.forRegion = nullptr;
     paths_.clear();
     kicks_ = !s_.character->drivers.empty() && !motion.keys; // a clip's own swings are no kicks
@@ -88,6 +89,7 @@ void PoseMeter::zones(MeasuredPose& out) {
             zoneStrain_.push_back(i == MotionRegion::kNone ? Strain{} : strain_[i]);
         out.zones.push_back(measureZone(s_.surface, s_.zones[motion_->turns[k].joint], posed_, zoneStrain_));
     }
+    measureJoined(s_.surface, joined_, posed_, out.zones);
 }
 
 // Per triangle and per vertex, what lies beyond the floors. Rigid parts are measured as wholes.

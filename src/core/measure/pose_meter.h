@@ -3,6 +3,7 @@
 #include "core/deform/deformer.h"
 #include "core/measure/contact.h"
 #include "core/measure/cover.h"
+#include "core/measure/joined_zones.h"
 #include "core/measure/measured.h"
 #include "core/measure/region.h"
 #include "core/measure/roughness.h"
@@ -48,6 +49,7 @@ private:
                                                             // region
     std::vector<std::uint32_t> outside_;                    // where in the region's vertices skin can leak
     RingLanes rings_;
+    JoinedZones joined_;
     bool kicks_ = false; // the motion is driven, so it may kick
     // scratch
     std::vector<Vec3> file_, posed_;

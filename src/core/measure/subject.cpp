@@ -60,7 +60,7 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
         s.cover = prepareCover(s.surface, c, s.neutral, 0.06 * s.body.height, p);
     });
     step(0.04, [&](const Progress&) {
-        s.contact = prepareContact(s.surface, c, s.neutral, s.cover.openShell, progress.cancel);
+        s.contact = prepareContact(s.surface, c, s.neutral, s.body.height, progress.cancel);
     });
     return s;
 }

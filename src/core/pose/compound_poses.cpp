@@ -30,7 +30,7 @@ struct Compound {
 const std::vector<Compound>& compounds() {
     using W = Which;
     static const std::vector<Compound> all{
-        {"sit", false, Body::Biped, {{"hip front", 90}, {"knee flex", 90}, {"spine front", 15}}},
+        {"sit", false, Body::Biped, {{"hip front", 95}, {"knee flex", 90}, {"spine front", 35}}},
         {"deep crouch",
          false,
          Body::Biped,

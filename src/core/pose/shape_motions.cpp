@@ -1,7 +1,6 @@
 #include "core/pose/shape_motions.h"
 
 #include <algorithm>
-#include <set>
 
 namespace hobble {
 
@@ -39,28 +38,30 @@ std::vector<Motion> shapeMotions(const Character& c) {
     std::vector<Motion> out;
     if (c.skeleton.size() == 0)
         return out;
-    std::set<std::string> ids;
+    // Targets of one name on several parts (skin, teeth, tongue) are one control.
     for (std::size_t p = 0; p < c.parts.size(); ++p)
         for (std::size_t t = 0; t < c.parts[p].targets.size(); ++t) {
             const int part = static_cast<int>(p), target = static_cast<int>(t);
             const ShapeTarget& shape = c.parts[p].targets[t];
             if (shape.vertex.empty() || driven(c, part, target))
                 continue;
-            Motion m;
-            m.name = shape.name;
-            m.id = "shape-" + shape.name;
-            std::replace(m.id.begin(), m.id.end(), ' ', '-');
-            if (!ids.insert(m.id).second) { // two parts with a target of one name
-                m.id += "-" + c.parts[p].name;
-                ids.insert(m.id);
+            std::string id = "shape-" + shape.name;
+            std::replace(id.begin(), id.end(), ' ', '-');
+            auto known = std::find_if(out.begin(), out.end(), [&](const Motion& m) { return m.id == id; });
+            if (known == out.end()) {
+                Motion m;
+                m.name = shape.name;
+                m.id = id;
+                m.limb = "Shapes";
+                m.span = Span::Percent;
+                m.source = "the build";
+                m.degrees = {0, 25, 50, 75, 100, 0};
+                known = out.insert(out.end(), std::move(m));
             }
-            m.limb = "Shapes";
-            m.span = Span::Percent;
-            m.source = "the build";
-            m.turns.push_back({jointOfTarget(c, part, target), Vec3d::UnitX(), 0});
-            m.targets.push_back({part, target, 0.01});
-            m.degrees = {0, 25, 50, 75, 100, 0};
-            out.push_back(std::move(m));
+            const int joint = jointOfTarget(c, part, target);
+            if (std::none_of(known->turns.begin(), known->turns.end(), [&](const JointTurn& x) { return x.joint == joint; }))
+                known->turns.push_back({joint, Vec3d::UnitX(), 0});
+            known->targets.push_back({part, target, 0.01});
         }
     return out;
 }

@@ -1,11 +1,11 @@
-#include "picture.h"
+#include "picture/picture.h"
 
 #include <algorithm>
 #include <cmath>
 
-namespace hobble::demo {
+namespace hobble {
 
-QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& view, int width, int height,
+QImage picture(const Character& c, const std::vector<Vec3>& posed, const PictureView& view, int width, int height,
                bool wire) {
     constexpr int fine = 2; // samples a pixel, each way
     const int w = width * fine, h = height * fine;
@@ -78,4 +78,18 @@ QImage picture(const Character& c, const std::vector<Vec3>& posed, const View& v
     return image;
 }
 
-} // namespace hobble::demo
+PictureView viewOf(const Character& c, const std::vector<Vec3>& posed) {
+    PictureView view;
+    Eigen::AlignedBox3f now, stood;
+    for (const Vec3& p : posed)
+        now.extend(p);
+    for (const Vec3& p : c.neutral)
+        stood.extend(p);
+    if (now.isEmpty())
+        return view;
+    view.centre = now.center().cast<double>();
+    view.height = 1.12 * static_cast<double>(std::max(now.sizes().maxCoeff(), 0.6f * stood.sizes().maxCoeff()));
+    return view;
+}
+
+} // namespace hobble

@@ -1,0 +1,35 @@
+#pragma once
+// What the command line said, and what the commands answer with.
+#include "core/measure/subject.h"
+#include "core/pose/motion.h"
+#include "core/result.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hobble::cli {
+
+enum Exit { Clean = 0, Findings = 1, BadUse = 2, Unreadable = 3 };
+
+struct Options {
+    std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, log;
+    std::string clipFile, clip, frames, beyond = "keep", jointMap, variants, variant, against, poseFile;
+    bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
+    int failAt = 0, threads = 0, every = 0, stress = 0, rest = -1;
+    std::vector<std::string> sets;
+    std::optional<Plan> given; // in place of what the words say
+};
+
+int fail(int code, const std::string& message);
+
+/// The plan asked for: a file's, or the full one; notes of what a file's plan has to leave out go to the error
+/// output.
+Result<Plan> wantedPlan(const Character& character, const std::vector<JointRole>& roles, const Options& options);
+
+int writePlan(const Subject& subject, const Options& options);
+int takeClip(const Subject& subject, const Options& options);
+int writeTestClip(const Subject& subject, const Options& options);
+int comparePlans(const Subject& subject, const Options& options);
+
+} // namespace hobble::cli
