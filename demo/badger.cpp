@@ -256,7 +256,7 @@ std::vector<Driver> badgerDrivers(const Character& c, const Rig& r) {
 
 // A body preset: the same badger after a good winter. What he wears moves out with him.
 void addWellFed(Character& c) {
-    const Vec3d middle(0, 0.50, 0.02);
+    const Vec3d middle(0, 0.47, 0.02);
     for (Part& part : c.parts) {
         if (part.name != "body" && part.name != "coat" && part.name != "buttons" && part.name != "strap")
             continue;
@@ -264,12 +264,13 @@ void addWellFed(Character& c) {
         for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
             const Vec3d p = c.bindPosition[part.firstVertex + v].cast<double>();
             const Vec3d from(p.x() - middle.x(), 0, p.z() - middle.z());
-            const double up = (p.y() - middle.y()) / (p.y() > middle.y() ? 0.19 : 0.07);
+            const double up = (p.y() - middle.y()) / (p.y() > middle.y() ? 0.19 : 0.13);
             const double front = std::clamp(0.5 + from.z() / 0.16, 0.0, 1.0);
-            const double near = std::exp(-up * up) * (0.25 + 0.75 * front) * (from.norm() < 0.30 ? 1 : 0);
+            const double arm = std::clamp((0.31 - from.norm()) / 0.07, 0.0, 1.0); // those hang beside it
+            const double near = std::exp(-up * up) * (0.25 + 0.75 * front) * arm * arm * (3 - 2 * arm);
             if (near < 0.01 || from.norm() < 1e-6)
                 continue;
-            const Vec3d out = near * (0.085 * from.normalized() - 0.10 * front * front * Vec3d::UnitY());
+            const Vec3d out = near * (0.14 * from.normalized() - 0.11 * front * Vec3d::UnitY());
             target.vertex.push_back(v);
             target.delta.push_back(out.cast<float>());
         }

@@ -2,6 +2,7 @@
 #include "app/intake/builds_pane.h"
 #include "app/keys_dialog.h"
 #include "app/main_window.h"
+#include "app/session/plan_desk.h"
 #include "app/theme.h"
 
 #include <QAbstractButton>
@@ -24,8 +25,9 @@ void MainWindow::buildActions() {
     window("run", tr("Run the plan"), Qt::Key_F5, [this] { session_->runAgain(); });
     window("stop", tr("Stop the work in progress"), Qt::Key_Escape, [this] { session_->jobs().cancel(); });
     window("intake", tr("Go to Intake"), Qt::CTRL | Qt::Key_1, [this] { showPage(Intake); });
-    window("review", tr("Go to Review"), Qt::CTRL | Qt::Key_2, [this] { showPage(Review); });
-    window("log", tr("Go to the Log"), Qt::CTRL | Qt::Key_3, [this] { showPage(Log); });
+    window("plan", tr("Go to the Plan"), Qt::CTRL | Qt::Key_2, [this] { showPage(Plan); });
+    window("review", tr("Go to Review"), Qt::CTRL | Qt::Key_3, [this] { showPage(Review); });
+    window("log", tr("Go to the Log"), Qt::CTRL | Qt::Key_4, [this] { showPage(Log); });
     window("watch", tr("Watch a folder for new builds"), {}, [this] {
         showPage(Intake);
         intake_->showBuilds();
@@ -52,6 +54,7 @@ void MainWindow::buildActions() {
     window("usual-text", tr("Text at its usual size"), Qt::CTRL | Qt::Key_0,
            [this] { restyle(Theme::current().night, 1); });
     buildIntakeActions();
+    buildPlanActions();
     buildReviewActions();
     buildLogActions();
     connect(book_, &ActionBook::keysChanged, this, [this] { showPage(stack_->currentIndex()); });
@@ -69,6 +72,28 @@ void MainWindow::buildIntakeActions() {
            [this] { intake_->togglePassed(); });
     intake("joints", tr("Show what the joints are"), Qt::Key_J, [this] { intake_->showJoints(); });
     intake("builds", tr("Show the builds of this character"), Qt::Key_B, [this] { intake_->showBuilds(); });
+}
+
+void MainWindow::buildPlanActions() {
+    const auto plan = [this](const char* id, const QString& text, const QKeySequence& key, std::function<void()> does) {
+        return book_->add(QLatin1String(id), text, key, std::move(does), planPage_);
+    };
+    PlanDesk* desk = session_->desk();
+    plan("plan-run", tr("Run the plan and go to Review"), Qt::CTRL | Qt::Key_Return, [this] { planPage_->runPlan(); });
+    plan("plan-out", tr("Take the chosen motion out of the plan"), Qt::Key_Delete, [this] { planPage_->takeOut(); });
+    plan("pose-neutral", tr("Neutral pose"), Qt::Key_Home, [desk] { desk->neutral(); });
+    plan("pose-mirror", tr("Mirror the pose"), Qt::Key_M, [desk] { desk->mirror(); });
+    plan("pose-from-right", tr("Pose the left side as the right"), {}, [desk] { desk->copyFrom(Side::Right); });
+    plan("pose-from-left", tr("Pose the right side as the left"), {}, [desk] { desk->copyFrom(Side::Left); });
+    plan("plan-standard", tr("Take the standard plan"), {}, [desk] { desk->takeStandardPlan(); });
+    for (const auto& [id, text, pane] : {std::tuple("pane-poses", tr("Show the pose shelf"), PlanPage::Poses),
+                                         {"pane-clips", tr("Take poses from a clip"), PlanPage::Clips},
+                                         {"pane-variants", tr("Show the variants of the build"), PlanPage::Variants},
+                                         {"pane-versions", tr("Show the plan's versions"), PlanPage::Versions}})
+        book_->add(QLatin1String(id), text, {}, [this, pane = pane] {
+            showPage(Plan);
+            planPage_->showPane(pane);
+        }, this);
 }
 
 void MainWindow::buildReviewActions() {

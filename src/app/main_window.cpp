@@ -40,9 +40,11 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     hair();
     stack_ = new QStackedWidget;
     intake_ = new IntakePage(session);
+    planPage_ = new PlanPage(session);
     review_ = new ReviewPage(session);
     logPage_ = new LogPage(session);
     stack_->addWidget(intake_);
+    stack_->addWidget(planPage_);
     stack_->addWidget(review_);
     stack_->addWidget(logPage_);
     all->addWidget(stack_, 1);
@@ -73,12 +75,13 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
         logPage_->choose(id);
     };
     connect(intake_, &IntakePage::defectWanted, this, toDefect);
+    connect(planPage_, &PlanPage::reviewWanted, this, [this] { showPage(Review); });
     connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
     connect(intake_, &IntakePage::characterWanted, session, &Session::openFile);
     connect(review_, &ReviewPage::defectWanted, this, toDefect);
     connect(session, &Session::defectLogged, this, [this, toDefect](qint64 id) {
         logPage_->choose(id);
-        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+3).").arg(id), false);
+        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+4).").arg(id), false);
     });
     connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
     connect(session, &Session::failed, this, [this](const QString& m) { say(m, true); });
@@ -101,7 +104,8 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
         fillCommands();
     });
     for (auto signal :
-         {&Session::runChanged, &Session::logChanged, &Session::characterChanged, &Session::intakeChanged}) {
+         {&Session::runChanged, &Session::logChanged, &Session::characterChanged, &Session::intakeChanged,
+          &Session::planChanged}) {
         connect(session, signal, this, &MainWindow::refreshTop);
         connect(session, signal, this, &MainWindow::refreshFoot);
     }
@@ -127,7 +131,7 @@ void MainWindow::showDefect(qint64 id) {
         if (d.id != id)
             continue;
         if (!session_->subject() ||
-            d.build.hash != QString::fromStdString(session_->subject()->character->hash))
+            d.build.hash != session_->buildHash())
             say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
                     .arg(id)
                     .arg(d.build.character)
@@ -180,13 +184,15 @@ QWidget* MainWindow::buildPages() {
     row->setContentsMargins(20, 0, 16, 0);
     row->setSpacing(28);
     intakeTab_ = new QPushButton;
+    planTab_ = new QPushButton;
     reviewTab_ = new QPushButton;
     logTab_ = new QPushButton;
     intakeTab_->setObjectName(QStringLiteral("pageIntake"));
+    planTab_->setObjectName(QStringLiteral("pagePlan"));
     reviewTab_->setObjectName(QStringLiteral("pageReview"));
     logTab_->setObjectName(QStringLiteral("pageLog"));
     int page = 0;
-    for (QPushButton* b : {intakeTab_, reviewTab_, logTab_}) {
+    for (QPushButton* b : {intakeTab_, planTab_, reviewTab_, logTab_}) {
         b->setProperty("page", true);
         b->setCheckable(true);
         connect(b, &QPushButton::clicked, this, [this, page] { showPage(page); });
@@ -236,6 +242,7 @@ void MainWindow::openDialog() {
 void MainWindow::showPage(int page) {
     stack_->setCurrentIndex(page);
     intakeTab_->setChecked(page == Intake);
+    planTab_->setChecked(page == Plan);
     reviewTab_->setChecked(page == Review);
     logTab_->setChecked(page == Log);
     keys_->setText(keyLine(page));
@@ -243,6 +250,8 @@ void MainWindow::showPage(int page) {
         review_->strips()->setFocus();
     else if (page == Intake)
         intake_->checks()->setFocus();
+    else if (page == Plan)
+        planPage_->motions()->setFocus();
 }
 
 // The keys one needs most, as they are set now.
@@ -266,6 +275,11 @@ QString MainWindow::keyLine(int page) const {
                            one("open", tr("open")),
                            one("undo", tr("undo")),
                            one("keys", tr("all keys"))}
+            .join(QStringLiteral("    "));
+    if (page == Plan)
+        return QStringList{one("plan-run", tr("run the plan")), one("pose-neutral", tr("neutral")),
+                           one("pose-mirror", tr("mirror")),    one("plan-out", tr("take out")),
+                           one("undo", tr("undo")),             one("keys", tr("all keys"))}
             .join(QStringLiteral("    "));
     const QStringList words = page == Review ? QStringList{pair("step-back", "step-on", tr("angle")),
                                                            pair("motion-back", "motion-on", tr("motion")),
@@ -292,6 +306,8 @@ void MainWindow::refreshTop() {
         if (session_->buildNumber() > 0)
             parts << tr("build %1").arg(session_->buildNumber());
         parts << QString::fromStdString(session_->plan().name);
+        if (session_->variant() >= 0)
+            parts << QString::fromStdString(session_->variants()[static_cast<std::size_t>(session_->variant())].name);
         parts << (session_->run() ? tr("run of %1")
                                         .arg(QLocale(QLocale::English)
                                                  .toString(session_->runAt(), QStringLiteral("dddd HH:mm")))
@@ -304,6 +320,8 @@ void MainWindow::refreshTop() {
     for (const Defect& d : session_->defects())
         open += d.status == QLatin1String("open") || d.status == QLatin1String("in work");
     const std::size_t failing = session_->checks().size();
+    const std::size_t changed = session_->changesSinceRun().size();
+    planTab_->setText(changed ? tr("Plan  %1 changed").arg(changed) : tr("Plan"));
     intakeTab_->setText(failing ? tr("Intake  %1").arg(failing) : tr("Intake"));
     reviewTab_->setText(session_->run() ? tr("Review  %1").arg(session_->run()->findings.size())
                                         : tr("Review"));
@@ -323,7 +341,7 @@ void MainWindow::refreshFoot() {
                          .arg(run->findings.size())
                          .arg(serious)
                          .arg(blocking)
-                         .arg(session_->plan().stepCount())
+                         .arg(run->plan.stepCount())
                          .arg(run->seconds, 0, 'f', 1));
 }
 

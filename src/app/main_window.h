@@ -3,6 +3,7 @@
 #include "app/action_book.h"
 #include "app/intake/intake_page.h"
 #include "app/log/log_page.h"
+#include "app/plan/plan_page.h"
 #include "app/review/review_page.h"
 
 #include <QMainWindow>
@@ -16,9 +17,10 @@ class MainWindow : public QMainWindow {
 public:
     explicit MainWindow(Session* session, QWidget* parent = nullptr);
 
-    enum Page { Intake, Review, Log };
+    enum Page { Intake, Plan, Review, Log };
 
     IntakePage* intake() const { return intake_; }
+    PlanPage* planPage() const { return planPage_; }
     ReviewPage* review() const { return review_; }
     LogPage* logPage() const { return logPage_; }
     void openDialog();
@@ -37,6 +39,7 @@ private:
     QWidget* buildFoot();
     void buildActions();
     void buildIntakeActions();
+    void buildPlanActions();
     void buildReviewActions();
     void buildLogActions();
     QString keyLine(int page) const;
@@ -50,10 +53,11 @@ private:
 
     Session* session_;
     IntakePage* intake_ = nullptr;
+    PlanPage* planPage_ = nullptr;
     ReviewPage* review_ = nullptr;
     LogPage* logPage_ = nullptr;
     QStackedWidget* stack_ = nullptr;
-    QPushButton *intakeTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
+    QPushButton *intakeTab_ = nullptr, *planTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
     QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;

@@ -20,7 +20,7 @@ public:
         out_ = "HIERARCHY\n";
         joint(0, 0);
         const int frames = static_cast<int>(std::floor(clip_.seconds * fps + 1e-6)) + 1;
-        out_ += "MOTION\nFrames: " + std::to_string(frames) + "\nFrame Time: " + number(1 / fps) + "\n";
+        out_ += "MOTION\nFrames: " + std::to_string(frames) + "\nFrame Time: " + finer(1 / fps) + "\n";
         for (int f = 0; f < frames; ++f)
             frame(f / fps);
         return std::move(out_);
@@ -36,6 +36,11 @@ private:
     static std::string number(double x) {
         char buffer[32];
         std::snprintf(buffer, sizeof buffer, "%.6f", std::abs(x) < 5e-7 ? 0.0 : x);
+        return buffer;
+    }
+    static std::string finer(double x) { // what is added up over thousands of frames
+        char buffer[32];
+        std::snprintf(buffer, sizeof buffer, "%.10f", x);
         return buffer;
     }
     static std::string numbers(const Vec3d& v) {

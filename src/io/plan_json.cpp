@@ -29,13 +29,15 @@ json targetJson(const Character& c, int part, int target) {
     return {{"part", p.name}, {"target", p.targets[static_cast<std::size_t>(target)].name}};
 }
 
-json keyJson(const Character& c, const MotionKey& key, const std::vector<JointTurn>& turns) {
+json keyJson(const Character& c, const MotionKey& key) {
     json out{{"at", key.at}, {"joints", json::array()}};
-    for (const JointTurn& t : turns) {
-        const auto j = static_cast<std::size_t>(t.joint);
+    for (std::size_t j = 0; j < key.pose.turn.size(); ++j) {
         const Quat& q = key.pose.turn[j];
+        const bool moved = !key.pose.shift.empty() && key.pose.shift[j].norm() > 1e-9;
+        if (!moved && q.angularDistance(Quat::Identity()) < 1e-9)
+            continue;
         json joint{{"joint", c.skeleton.name[j]}, {"turn", {q.x(), q.y(), q.z(), q.w()}}};
-        if (!key.pose.shift.empty() && key.pose.shift[j].norm() > 1e-9)
+        if (moved)
             joint["shift"] = numbers(key.pose.shift[j]);
         out["joints"].push_back(std::move(joint));
     }
@@ -78,7 +80,7 @@ json motionJson(const Character& c, const Motion& m) {
     }
     if (m.keys)
         for (const MotionKey& k : *m.keys)
-            out["keys"].push_back(keyJson(c, k, m.turns));
+            out["keys"].push_back(keyJson(c, k));
     if (!m.frames.empty())
         out["frames"] = m.frames;
     return out;

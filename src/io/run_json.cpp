@@ -322,9 +322,9 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     std::string out = joint + buffer;
     if (const auto at = out.find("at the all round"); at != std::string::npos)
         out.replace(at, 16, "all round");
-    std::snprintf(buffer, sizeof buffer, " in %s, from %.0f°, worst at %.0f°.",
-                  plan.motions[f.motion].name.c_str(), f.onsetDegrees, f.peakDegrees);
-    return out + buffer;
+    const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
+    return out + " in " + motion.name + ", from " + wordsFor(motion, f.onsetDegrees) + ", worst at " +
+           wordsFor(motion, f.peakDegrees) + ".";
 }
 
 } // namespace hobble

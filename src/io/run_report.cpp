@@ -79,10 +79,9 @@ std::string runToHtml(const Subject& s, const RunResult& run) {
            "measure passes its limit (dotted).</small></p><table>";
     for (std::size_t m = 0; m < run.motions.size(); ++m) {
         const Motion& motion = run.plan.motions[m];
-        std::snprintf(line, sizeof line, "%.0f°", motion.limit());
         out += "<tr><td>" + escaped(motion.name) + "<td>" +
                (motion.side == Side::Middle ? "" : nameOf(motion.side)) + "<td>" + stripSvg(s, run, m) +
-               "<td>" + line + "</tr>";
+               "<td>" + escaped(wordsFor(motion, motion.limit())) + "</tr>";
     }
     return out + "</table></html>\n";
 }

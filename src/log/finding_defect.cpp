@@ -51,9 +51,21 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
         turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
                      QJsonArray{q.x(), q.y(), q.z(), q.w()});
     }
-    d.pose = compact({{QStringLiteral("motion"), d.motion},
-                      {QStringLiteral("degrees"), f.peakDegrees},
-                      {QStringLiteral("turns"), turns}});
+    QJsonArray targets;
+    for (const TargetWeight& t : pose.targets) {
+        const Part& part = s.character->parts[static_cast<std::size_t>(t.part)];
+        targets.append(QJsonObject{{QStringLiteral("part"), QString::fromStdString(part.name)},
+                                   {QStringLiteral("target"),
+                                    QString::fromStdString(part.targets[static_cast<std::size_t>(t.target)].name)},
+                                   {QStringLiteral("weight"), t.weight}});
+    }
+    QJsonObject kept{{QStringLiteral("motion"), d.motion},
+                     {QStringLiteral("degrees"), f.peakDegrees},
+                     {QStringLiteral("at"), QString::fromStdString(wordsFor(motion, f.peakDegrees))},
+                     {QStringLiteral("turns"), turns}};
+    if (!targets.isEmpty())
+        kept.insert(QStringLiteral("targets"), targets);
+    d.pose = compact(kept);
     QJsonObject parts;
     for (const PartMarks& m : f.marks) {
         QJsonArray vertices;

@@ -78,6 +78,16 @@ struct KeptRun {
 /// open, in work, fixed, accepted, dismissed, withdrawn
 const QStringList& defectStatuses();
 
+/// A plan of a character as it once was.
+struct PlanVersion {
+    qint64 id = 0;
+    int version = 0; // 1, 2, … for each character
+    QDateTime at;    // when it was last written
+    QString author, note;
+    bool settled = false; // run, or kept on purpose: no longer written on
+    QByteArray plan;      // JSON: io/plan_json.h
+};
+
 class ProductionLog {
 public:
     /// Opens or creates. Says plainly when the file is damaged, locked, no log, or from a newer Hobble; a
@@ -108,6 +118,13 @@ public:
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
     /// there is none.
     Result<std::optional<KeptRun>> runBefore(qint64 buildId) const;
+
+    /// Newest first.
+    Result<QVector<PlanVersion>> plans(const QString& character) const;
+    /// Writes on the newest version while that is the author's own and not settled, else makes the next. Fails
+    /// when `basedOn`, the newest version the author has seen (0: none), is no longer the newest.
+    Result<PlanVersion> keepPlan(const QString& character, const QByteArray& plan, const QString& author,
+                                 const QString& note, bool settle, qint64 basedOn);
 
     /// Returns the new defect's id. It starts open, with the severity given, assigned to nobody.
     Result<qint64> addDefect(const DefectFacts& facts, int severity, const QString& author);

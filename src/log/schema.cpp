@@ -51,7 +51,12 @@ const QVector<QStringList>& logMigrations() {
          QStringLiteral("CREATE TABLE build_event (id INTEGER PRIMARY KEY AUTOINCREMENT,"
                         " build_id INTEGER NOT NULL REFERENCES build(id), at TEXT NOT NULL,"
                         " author TEXT NOT NULL, field TEXT NOT NULL, value TEXT NOT NULL)"),
-         QStringLiteral("CREATE INDEX build_event_of_build ON build_event (build_id, field, id)")}};
+         QStringLiteral("CREATE INDEX build_event_of_build ON build_event (build_id, field, id)")},
+        // The plans of a character, version by version. The newest is written on until it has been run.
+        {QStringLiteral("CREATE TABLE plan (id INTEGER PRIMARY KEY AUTOINCREMENT, character TEXT NOT NULL,"
+                        " version INTEGER NOT NULL, at TEXT NOT NULL, author TEXT NOT NULL,"
+                        " note TEXT NOT NULL, settled INTEGER NOT NULL DEFAULT 0, plan TEXT NOT NULL,"
+                        " UNIQUE (character, version))")}};
     return scripts;
 }
 

@@ -1,6 +1,8 @@
 // hobble-take-pictures CHARACTER FOLDER [all]: drives the real window as a person would and saves a picture
 // of each main view. Run under a display (Xvfb will do).
 #include "app/main_window.h"
+#include "app/plan/clip_strip.h"
+#include "app/session/plan_desk.h"
 #include "app/theme.h"
 
 #include <QApplication>
@@ -14,6 +16,7 @@
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTreeView>
 
 using namespace hobble;
 
@@ -201,6 +204,59 @@ int main(int argc, char** argv) {
         chart->grab().save(folder + QStringLiteral("/chart.png"));
         chart->close();
     }
+    // The plan: a joint in hand with its arcs; a pose dragged; a clip of another body.
+    PlanDesk* desk = session.desk();
+    const auto show = [&](const char* motion) {
+        window.planPage()->motions()->setCurrentIndex(
+            window.planPage()->motions()->model()->index(0, 0)); // so that choosing it again is a change
+        auto* model = static_cast<PlanModel*>(window.planPage()->motions()->model());
+        window.planPage()->motions()->setCurrentIndex(model->indexOf(session.plan().find(motion)));
+        settle(700);
+    };
+    window.showPage(MainWindow::Plan);
+    settle(1500); // the shelf's thumbnails
+    show("left-shoulder-raise");
+    shot("plan");
+    if (argc == 4) {
+        show("pose-sit");
+        desk->selectJoint(-1);
+        shot("plan-sit");
+    }
+    window.planPage()->showPane(PlanPage::Clips);
+    desk->openClip(QFileInfo(opened).dir().filePath(QStringLiteral("../../long-limbed.bvh")));
+    if (!QTest::qWaitFor([&] { return desk->clip() && !session.jobs().busy(); }, 30000))
+        return 1;
+    desk->selectJoint(-1);
+    window.planPage()->viewport()->frameAll();
+    auto* frames = window.findChild<ClipStrip*>(QStringLiteral("clipStrip"));
+    QTest::mouseClick(frames, Qt::LeftButton, {}, QPoint(frames->width() * 45 / 100, frames->height() / 2));
+    shot("plan-clip", 900);
+    if (argc == 4) {
+        window.findChild<QPushButton*>(QStringLiteral("clipToPlan"))->click();
+        window.planPage()->showPane(PlanPage::Versions);
+        desk->setRange("left-elbow-flex", 120, true);
+        shot("plan-versions", 900);
+        Variant fed;
+        fed.name = "well fed";
+        for (const char* part : {"body", "coat", "buttons", "strap"})
+            fed.shapes.push_back({part, "well fed", 1});
+        Variant bare;
+        bare.name = "without the coat";
+        bare.partsOff = {"coat", "buttons", "strap"};
+        session.setVariants({fed, bare});
+        window.planPage()->showPane(PlanPage::Variants);
+        session.testVariants();
+        (void)QTest::qWaitFor([&] { return session.variantResults().size() == 3; }, 120000);
+        session.useVariant(0);
+        if (!waitForRun(session))
+            return 1;
+        shot("plan-variants", 900);
+        session.useVariant(-1);
+        if (!waitForRun(session))
+            return 1;
+        session.undoStack().clear();
+    }
+    window.showPage(MainWindow::Review);
     if (argc == 3)
         return 0;
 

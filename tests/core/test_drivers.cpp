@@ -1,6 +1,7 @@
 // What follows by itself: keys, the angle that is watched, order, and what the skin makes of it.
 #include "core/deform/deformer.h"
 #include "core/measure/follow.h"
+#include "core/pose/drive.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -32,6 +33,57 @@ private slots:
         QCOMPARE(driverOut(d, 400), 0.5);
         QVERIFY(std::abs(driverSlope(d) - 0.01) < 1e-12);
         QCOMPARE(driverOut(Driver{}, 5), 0.0);
+    }
+
+    // Several poses around a joint: exactly what is asked in each, nothing in neutral, smooth and bounded between,
+    // and fading away where no pose was told.
+    void posesAreMetExactly() {
+        Driver d;
+        d.poses = {{turnXyz(90, 0, 0), 1}, {turnXyz(0, 0, 60), -0.5}, {turnXyz(60, 0, 60), 0.8}};
+        QVERIFY(preparePoses(d));
+        QCOMPARE(d.poses.size(), std::size_t(4)); // and neutral
+        for (const DriverPose& p : d.poses) {
+            QVERIFY2(std::abs(posesOut(d, p.turn) - p.out) < 1e-9, qPrintable(QString::number(posesOut(d, p.turn))));
+            const Quat other(-p.turn.w(), -p.turn.x(), -p.turn.y(), -p.turn.z()); // the same rotation
+            QVERIFY(std::abs(posesOut(d, other) - p.out) < 1e-9);
+        }
+        double before = 0;
+        for (double a = 0; a <= 90; a += 1) { // on the way to the first pose
+            const double now = posesOut(d, turnXyz(a, 0, 0));
+            QVERIFY(std::abs(now - before) < 0.06);
+            QVERIFY(now > -0.3 && now < 1.3);
+            before = now;
+        }
+        QVERIFY(std::abs(posesOut(d, turnXyz(0, 175, 0))) < 0.1);
+        Driver twice;
+        twice.poses = {{turnXyz(30, 0, 0), 1}, {turnXyz(30, 0, 0), 0}};
+        QVERIFY(!preparePoses(twice));
+        Driver narrow = d; // the same poses, each heard less far
+        narrow.poses.erase(narrow.poses.begin());
+        narrow.width = 15;
+        narrow.pull.clear();
+        QVERIFY(preparePoses(narrow));
+        QVERIFY(std::abs(posesOut(narrow, turnXyz(45, 0, 0))) < std::abs(posesOut(d, turnXyz(45, 0, 0))));
+        QVERIFY(std::abs(posesOut(narrow, turnXyz(90, 0, 0)) - 1) < 1e-9);
+    }
+
+    // In a pose: a joint follows where the other stands so, whichever axes brought it there.
+    void posesDrive() {
+        Character c = tube();
+        Driver d;
+        d.name = "helper";
+        d.source = 1;
+        d.joint = 0;
+        d.output = Driver::Output::Turn;
+        d.along = Vec3d::UnitZ();
+        d.poses = {{turnXyz(80, 0, 30), 25}};
+        QVERIFY(preparePoses(d));
+        c.drivers = {d};
+        Pose pose = Pose::neutral(c.skeleton);
+        QVERIFY(rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])) < 1e-9);
+        pose.turn[1] = turnXyz(80, 0, 30);
+        const double turned = degrees(rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])));
+        QVERIFY2(std::abs(turned - 25) < 1e-6, qPrintable(QString::number(turned)));
     }
 
     // The twist of a swing after a twist is the twist, whatever the swing.

@@ -103,6 +103,53 @@ private slots:
         QVERIFY(driversFromJson(json("no list"), c, notes).empty() && notes.size() == 1);
     }
 
+    // drivers.json beside the build stands in place of what the file holds; a bad one is told and passed over.
+    void driversBesideTheBuild() {
+        QTemporaryDir dir;
+        Character c = driven();
+        const std::string glb = dir.filePath(QStringLiteral("arm.glb")).toStdString();
+        QVERIFY(writeGlb(c, glb));
+        const auto plain = readCharacter(glb);
+        QVERIFY(plain && !plain->drivers.empty());
+        const auto beside = [&](const char* name, const QByteArray& text) {
+            QFile f(dir.filePath(QLatin1String(name)));
+            if (!f.open(QIODevice::WriteOnly))
+                qFatal("cannot write");
+            f.write(text);
+        };
+        beside("drivers.json", R"([{"name":"by poses","source":"forearm.L","output":"turn","joint":"upper_arm.L","along":[0,1,0],
+            "width":40,"poses":[{"turn":[0.7071,0,0,0.7071],"out":12},{"turn":[0,0,0.5,0.866],"out":-3}]},
+            {"name":"lost","source":"nobody","about":[1,0,0],"keys":[[0,0]],"output":"turn","joint":"upper_arm.L","along":[1,0,0]},
+            {"name":"twice","source":"forearm.L","output":"turn","joint":"upper_arm.L","along":[0,1,0],
+            "poses":[{"turn":[0.5,0,0,0.866],"out":1},{"turn":[0.5,0,0,0.866],"out":2}]}])");
+        const auto with = readCharacter(glb);
+        QVERIFY2(with, with ? "" : with.error().c_str());
+        QCOMPARE(with->drivers.size(), std::size_t(1));
+        QCOMPARE(with->drivers[0].name, std::string("by poses"));
+        QVERIFY(std::abs(posesOut(with->drivers[0], turnXyz(90, 0, 0)) - 12) < 0.05);
+        QVERIFY(with->hash != plain->hash); // other drivers, another build
+        QStringList notes;
+        for (const std::string& n : with->notes)
+            notes << QString::fromStdString(n);
+        QVERIFY(notes.filter(QStringLiteral("nobody")).size() == 1);
+        QVERIFY(notes.filter(QStringLiteral("two answers")).size() == 1);
+        QVERIFY(notes.filter(QStringLiteral("in place of")).size() == 1);
+        // written into the file and read again
+        const std::string again = dir.filePath(QStringLiteral("sub.glb")).toStdString();
+        QVERIFY(writeGlb(*with, again));
+        // the one named like the build comes first
+        beside("arm.drivers.json", "[]");
+        QVERIFY(readCharacter(glb)->drivers.empty());
+        beside("arm.drivers.json", "no list");
+        const auto bad = readCharacter(glb);
+        QVERIFY(bad && !bad->drivers.empty());
+        QVERIFY(std::any_of(bad->notes.begin(), bad->notes.end(), [](const std::string& n) { return n.find("not a list of drivers") != std::string::npos; }));
+        QFile::remove(dir.filePath(QStringLiteral("drivers.json")));
+        const auto own = readCharacter(again);
+        QVERIFY(own && own->drivers.size() == 1);
+        QVERIFY(std::abs(posesOut(own->drivers[0], turnXyz(90, 0, 0)) - 12) < 0.05);
+    }
+
     // Read back by hand: the channels of the second joint, Z X Y in degrees about the world's axes.
     void bvh() {
         QTemporaryDir dir;

@@ -1,5 +1,8 @@
 #include "app/log/log_model.h"
 
+#include <QJsonDocument>
+#include <QJsonObject>
+
 namespace hobble {
 
 LogModel::LogModel(Session* session, QObject* parent) : QAbstractTableModel(parent), session_(session) {
@@ -69,7 +72,11 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
     case Angle:
         if (d.facts.motionName.isEmpty()) // found by Intake, before any pose
             return tr("neutral");
-        return tr("%1, %2°").arg(d.facts.motionName).arg(d.facts.degrees, 0, 'f', 0);
+        {
+            const QString at = QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("at")).toString();
+            return tr("%1, %2").arg(d.facts.motionName,
+                                    at.isEmpty() ? tr("%1°").arg(d.facts.degrees, 0, 'f', 0) : at);
+        }
     case Severity:
         return d.severity;
     case Assignee:

@@ -201,7 +201,9 @@ void ChartDialog::draw() {
     across_->setLabelFormat(QStringLiteral("%.0f"));
     across_->setTickType(QValueAxis::TicksDynamic); // at angles one says
     across_->setTickInterval(motion.limit() > 100 ? 30 : motion.limit() > 40 ? 10 : 5);
-    across_->setTitleText(tr("degrees"));
+    across_->setTitleText(motion.span == Span::Degrees   ? tr("degrees")
+                          : motion.span == Span::Percent ? tr("per cent of the pose")
+                                                         : tr("frames of the clip"));
     up_->setTitleText(unit.trimmed() == QLatin1String("°") ? tr("degrees") : unit.trimmed());
     up_->setRange(least >= 0 ? std::max(0.0, least - room) : least - room, most + room);
     up_->applyNiceNumbers();

@@ -266,10 +266,10 @@ void ReviewPage::logMarked() {
     if (triangles.empty() || session_->motion() < 0)
         return emit session_->failed(tr("Mark some skin first, in the pose of a motion."));
     const Motion& motion = session_->plan().motions[static_cast<std::size_t>(session_->motion())];
-    const QString where = tr("%1 triangles marked, in %2 at %3°")
+    const QString where = tr("%1 triangles marked, in %2 at %3")
                               .arg(triangles.size())
-                              .arg(QString::fromStdString(motion.name))
-                              .arg(session_->degrees(), 0, 'f', 0);
+                              .arg(QString::fromStdString(motion.name),
+                                   QString::fromStdString(wordsFor(motion, session_->degrees())));
     auto* dialog = new LogByEyeDialog(where, session_->kindAt(triangles), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     const auto subject = session_->subject();
@@ -314,8 +314,18 @@ void ReviewPage::showDefect(const Defect& d) {
         session_->setPose(motion, d.facts.degrees);
     } else {
         Pose pose = Pose::neutral(s->character->skeleton);
-        const QJsonObject turns =
-            QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("turns")).toObject();
+        const QJsonObject kept = QJsonDocument::fromJson(d.facts.pose).object();
+        const QJsonObject turns = kept.value(QStringLiteral("turns")).toObject();
+        const Character& c = *s->character;
+        for (const auto& value : kept.value(QStringLiteral("targets")).toArray()) {
+            const QJsonObject t = value.toObject();
+            for (std::size_t p = 0; p < c.parts.size(); ++p)
+                for (std::size_t k = 0; k < c.parts[p].targets.size(); ++k)
+                    if (t.value(QStringLiteral("part")).toString().toStdString() == c.parts[p].name &&
+                        t.value(QStringLiteral("target")).toString().toStdString() == c.parts[p].targets[k].name)
+                        pose.targets.push_back({static_cast<int>(p), static_cast<int>(k),
+                                                t.value(QStringLiteral("weight")).toDouble()});
+        }
         for (auto it = turns.begin(); it != turns.end(); ++it) {
             const int j = s->character->skeleton.find(it.key().toStdString());
             const QJsonArray q = it.value().toArray();

@@ -110,11 +110,11 @@ void SpotCard::showWorst(std::uint32_t v, const std::vector<SpotMotion>& motions
         const Motion& motion = session_->plan().motions[m.motion];
         const QString side =
             motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)) + QLatin1Char(' ');
-        auto* b = button(tr("%1 %2, %3%4 at %5°")
+        auto* b = button(tr("%1 %2, %3%4 at %5")
                              .arg(QLatin1String(nameOf(m.kind)))
                              .arg(m.value, 0, 'f', 2)
-                             .arg(side, QString::fromStdString(motion.name))
-                             .arg(m.degrees, 0, 'f', 0),
+                             .arg(side, QString::fromStdString(motion.name),
+                                  QString::fromStdString(wordsFor(motion, m.degrees))),
                          QStringLiteral("spotMotion-%1").arg(m.motion));
         connect(b, &QPushButton::clicked, this, [this, m] { session_->setPose(m.motion, m.degrees); });
     }

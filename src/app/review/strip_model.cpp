@@ -56,6 +56,7 @@ StripCurve curveOf(const Session& session, int motion, const std::optional<Kind>
     StripCurve c;
     c.motion = motion;
     c.limit = m.limit();
+    c.unit = m.span == Span::Degrees ? QStringLiteral("°") : m.span == Span::Percent ? QStringLiteral(" %") : QString();
     const MotionResult* result = session.resultOf(motion);
     if (!result)
         return c;
@@ -125,6 +126,8 @@ void StripModel::rebuild() {
     groups_.clear();
     const auto& motions = session_->plan().motions;
     for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
+        if (!motions[static_cast<std::size_t>(m)].on)
+            continue;
         const QString limb = QString::fromStdString(motions[m].limb),
                       name = QString::fromStdString(motions[m].name);
         auto group =
@@ -255,16 +258,15 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
     if (role == WorstRole)
         return r.worst();
     if (role == SentenceRole || role == Qt::AccessibleTextRole) {
-        auto say = [](const StripCurve& c, const QString& side) {
+        auto say = [this](const StripCurve& c, const QString& side) {
             if (c.motion < 0)
                 return QString();
+            const Motion& motion = session_->plan().motions[static_cast<std::size_t>(c.motion)];
+            const auto at = [&](double x) { return QString::fromStdString(wordsFor(motion, x)); };
             const QString who = side.isEmpty() ? QString() : side + QLatin1Char(' ');
             return c.trouble.empty() ? QString()
-                   : c.onset < 0     ? QObject::tr("%1within limits to %2°").arg(who).arg(c.limit, 0, 'f', 0)
-                                     : QObject::tr("%1starts at %2°, worst at %3°")
-                                       .arg(who)
-                                       .arg(c.onset, 0, 'f', 0)
-                                       .arg(c.peak, 0, 'f', 0);
+                   : c.onset < 0     ? QObject::tr("%1within limits to %2").arg(who, at(c.limit))
+                                     : QObject::tr("%1starts at %2, worst at %3").arg(who, at(c.onset), at(c.peak));
         };
         QStringList parts{say(r.left, tr("left")), say(r.right, tr("right")), say(r.single, {})};
         parts.removeAll(QString());

@@ -9,7 +9,8 @@ namespace hobble {
 
 struct StripCurve {
     int motion = -1;              // of the plan; -1 when this half of the row is empty
-    double limit = 0;             // degrees
+    double limit = 0;             // degrees, or what else the motion counts
+    QString unit;                 // "°", " %", or nothing for frames
     std::vector<double> degrees;  // rising
     std::vector<double> trouble;  // 1 is the first limit; empty until a run has come in
     double onset = -1, peak = -1; // degrees; -1 when the motion stays within limits

@@ -233,7 +233,7 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         p.setPen(QPen(t.ink, 1.4));
         p.drawLine(QPointF(ox, level - 1), QPointF(ox, box.bottom() + 1));
         p.setFont(typeface(0.78));
-        const QString text = QStringLiteral("%1°").arg(c.onset, 0, 'f', 0);
+        const QString text = QStringLiteral("%1%2").arg(c.onset, 0, 'f', 0).arg(c.unit);
         const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 2;
         // beside the tick on its quiet side, where the curve has not risen yet
         const double left = leftwards ? ox + 3 : ox - 3 - w;

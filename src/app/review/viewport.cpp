@@ -1,5 +1,6 @@
 #include "app/review/viewport.h"
 
+#include "app/session/plan_desk.h"
 #include "app/theme.h"
 #include "core/judge/outline.h"
 #include "core/measure/touching.h"
@@ -78,8 +79,10 @@ Viewport::Viewport(Session* session, QWidget* parent, Showing showing)
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(240, 80);
-    setAccessibleName(showing == Showing::Neutral ? tr("Character in neutral") : tr("Posed character"));
-    if (showing == Showing::Neutral)
+    setAccessibleName(showing == Showing::Neutral  ? tr("Character in neutral")
+                      : showing == Showing::Posing ? tr("Character to be posed")
+                                                   : tr("Posed character"));
+    if (showing != Showing::Pose)
         colouring_ = Colouring::Own;
     easing_.setDuration(180);
     easing_.setStartValue(0.0);
@@ -114,6 +117,28 @@ Viewport::Viewport(Session* session, QWidget* parent, Showing showing)
     });
     if (showing_ == Showing::Pose)
         followSession();
+    if (showing_ != Showing::Posing)
+        return;
+    PlanDesk* desk = session->desk();
+    connect(desk, &PlanDesk::frameReady, this, [this] {
+        frameStale_ = coloursStale_ = true;
+        hover_ = {};
+        update();
+    });
+    for (auto signal : {&PlanDesk::jointChanged, &PlanDesk::rangesChanged})
+        connect(desk, signal, this, qOverload<>(&Viewport::update));
+}
+
+std::shared_ptr<const PosedFrame> Viewport::seenFrame() const {
+    if (showing_ == Showing::Pose)
+        return session_->frame();
+    if (showing_ == Showing::Posing && session_->desk()->frame())
+        return session_->desk()->frame();
+    return session_->neutralFrame();
+}
+
+int Viewport::focus() const {
+    return showing_ == Showing::Neutral ? pointedJoint_ : showing_ == Showing::Posing ? session_->desk()->joint() : session_->joint();
 }
 
 // Where the pose is what is shown.
@@ -306,7 +331,7 @@ void Viewport::takeFinding() {
     outlineStale_ = true;
     const auto run = session_->run();
     const auto s = session_->subject();
-    if (!run || session_->finding() < 0 || showing_ == Showing::Neutral)
+    if (!run || session_->finding() < 0 || showing_ != Showing::Pose)
         return scene_.setPatch({});
     const auto& surface = s->surface;
     std::vector<std::uint32_t> seen;
@@ -347,7 +372,7 @@ void Viewport::takeStale() {
         scene_.setOutline(ends);
     }
     if (std::exchange(contactStale_, false)) {
-        const auto detail = showing_ == Showing::Neutral ? nullptr : session_->detail();
+        const auto detail = showing_ != Showing::Pose ? nullptr : session_->detail();
         scene_.setContactLines(detail ? detail->contactLines : std::vector<Vec3>());
     }
     if (std::exchange(marksStale_, false)) {
@@ -416,7 +441,9 @@ QImage Viewport::draw() {
 void Viewport::paintOver(QPainter& p) {
     p.setRenderHint(QPainter::Antialiasing);
     paintPointed(p);
-    if (rolesShown_)
+    if (showing_ == Showing::Posing)
+        paintPosing(p);
+    else if (rolesShown_)
         paintRoles(p);
     else if (shown_.skeleton)
         paintSkeleton(p);
@@ -473,7 +500,7 @@ void Viewport::setColouring(Colouring c) {
 }
 
 void Viewport::wish() {
-    if (showing_ == Showing::Neutral)
+    if (showing_ != Showing::Pose)
         return;
     session_->setWish({kindOf(colouring_), shown_.contactLines, shown_.ghost, shown_.smooth});
 }

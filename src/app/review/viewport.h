@@ -4,7 +4,7 @@
 // anew for each picture, which on a software renderer costs more than the character. What it is drawn
 // with is in scene.h; the mouse in viewport_hands.cpp; the camera in viewport_camera.cpp; marking in
 // viewport_marks.cpp; what is painted over the picture in viewport_overlay.cpp; what Intake points at in
-// viewport_pointing.cpp.
+// viewport_pointing.cpp; posing by hand in viewport_posing.cpp.
 #include "app/review/camera.h"
 #include "app/review/colouring.h"
 #include "app/review/scene.h"
@@ -26,8 +26,9 @@ namespace hobble {
 /// all but those.
 enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
 enum class MarkTool { None, Brush, Lasso };
-/// What is shown: the pose the session is at, or the neutral pose, whatever the session looks at.
-enum class Showing { Pose, Neutral };
+/// What is shown: the pose the session is at; the neutral pose, whatever the session looks at; or the pose made by
+/// hand on the Plan page.
+enum class Showing { Pose, Neutral, Posing };
 
 /// What is drawn besides the skin.
 struct Shown {
@@ -37,6 +38,8 @@ struct Shown {
     Isolation isolation = Isolation::Whole;
     bool operator==(const Shown&) const = default;
 };
+
+struct RangeArc;
 
 class Viewport : public QWidget {
     Q_OBJECT
@@ -92,6 +95,9 @@ public:
     void setRolesShown(bool on);
     bool rolesShown() const { return rolesShown_; }
 
+    /// In posing: a range's handle changes both sides' motions.
+    void setBothSides(bool on) { bothSides_ = on; }
+
     QByteArray picture(); // PNG of what is seen
 
     /// Where a world point stands in the widget.
@@ -103,6 +109,7 @@ signals:
     void markedChanged();
     void skinPressed(std::uint32_t fileVertex); // pressed and let go without turning the view
     void jointPressed(int joint);               // the same, while roles are shown
+    void posingSaid(const QString& words);      // of what is being dragged; empty: nothing to say
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -121,10 +128,8 @@ private:
     };
     using Marks = std::vector<char>; // per file triangle
 
-    std::shared_ptr<const PosedFrame> seenFrame() const {
-        return showing_ == Showing::Neutral ? session_->neutralFrame() : session_->frame();
-    }
-    int focus() const { return showing_ == Showing::Neutral ? pointedJoint_ : session_->joint(); }
+    std::shared_ptr<const PosedFrame> seenFrame() const;
+    int focus() const;
     void followSession();
     bool begin(); // the graphics, at the first picture
     void takeStale();
@@ -153,12 +158,33 @@ private:
     void paintPointed(QPainter& p);
     void paintRoles(QPainter& p);
     int jointNear(const QPointF& at) const; // −1 where none is within reach of the pointer
+
+    // What of a pose is in hand.
+    struct Posing {
+        enum class Kind { None, Turn, RangeEnd, Drag };
+        Kind kind = Kind::None;
+        int joint = -1, axis = 0;
+        bool most = false, moved = false;
+        double degrees = 0; // of the range's end
+        Pose start;
+        QString startName;
+    };
+    std::vector<RangeArc> arcs() const;
+    Vec3d rayAt(const QPointF& at) const; // from the eye, unit
+    double angleNear(const RangeArc& arc, const QPointF& at, double from, double least, double most) const;
+    bool posingPress(const QPointF& at); // whether something was grasped
+    void posingMove(const QPointF& at);
+    void posingRelease();
+    int posableNear(const QPointF& at) const;
+    void paintPosing(QPainter& p);
     void paintWords(QPainter& p);
     void paintMarking(QPainter& p);
     QString wordsAt(const Hit& hit) const;
 
     Session* session_;
     Showing showing_;
+    Posing posing_;
+    bool bothSides_ = true;
     int pointedJoint_ = -1;
     std::vector<std::uint32_t> pointed_; // file vertices, of the character
     bool rolesShown_ = false;

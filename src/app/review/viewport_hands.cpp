@@ -1,5 +1,6 @@
 // The mouse on the viewport: what it points at, turning, sliding, coming nearer, pressing.
 #include "app/review/viewport.h"
+#include "app/session/plan_desk.h"
 
 #include <QMouseEvent>
 #include <QWheelEvent>
@@ -65,6 +66,8 @@ void Viewport::slideView(const QPointF& by) {
 
 void Viewport::mousePressEvent(QMouseEvent* e) {
     last_ = pressed_ = e->position();
+    if (showing_ == Showing::Posing && e->button() == Qt::LeftButton && posingPress(e->position()))
+        return;
     if (markTool_ == MarkTool::None || e->button() != Qt::LeftButton || !seenFrame())
         return;
     const bool lasso = markTool_ == MarkTool::Lasso;
@@ -82,6 +85,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* e) {
     const QPointF d = e->position() - last_;
     last_ = e->position();
     hoverAt_ = e->position();
+    if (posing_.kind != Posing::Kind::None)
+        return posingMove(e->position());
     if (stroking_) {
         hover_ = {};
         if (markTool_ == MarkTool::Lasso)
@@ -104,6 +109,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* e) {
+    if (posing_.kind != Posing::Kind::None)
+        return posingRelease();
     if (std::exchange(stroking_, false)) {
         if (markTool_ == MarkTool::Lasso)
             closeLasso(e->modifiers() & Qt::ControlModifier);
@@ -113,6 +120,9 @@ void Viewport::mouseReleaseEvent(QMouseEvent* e) {
     if (markTool_ != MarkTool::None || e->button() != Qt::LeftButton ||
         (e->position() - pressed_).manhattanLength() > 3)
         return;
+    if (showing_ == Showing::Posing)
+        if (const int joint = posableNear(e->position()); joint >= 0)
+            return session_->desk()->selectJoint(joint);
     if (rolesShown_)
         if (const int joint = jointNear(e->position()); joint >= 0)
             return void(emit jointPressed(joint));

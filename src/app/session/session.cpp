@@ -1,7 +1,9 @@
 #include "app/session/session.h"
 
 #include "app/session/log_command.h"
+#include "app/session/plan_desk.h"
 #include "core/judge/patches.h"
+#include "core/run/result_for.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
 #include "io/intake_limits_json.h"
@@ -43,6 +45,7 @@ Session::Session(QObject* parent)
     if (const QString folder = QSettings().value(QStringLiteral("watchedFolder")).toString();
         !folder.isEmpty())
         watch_.setFolder(folder);
+    desk_ = std::make_unique<PlanDesk>(this);
     asides_.setMaxThreadCount(1);
     connect(&poses_, &PoseWorker::detailed, this, [this](std::shared_ptr<const PosedDetail> detail) {
         if (detail->frame != frame_)
@@ -149,7 +152,10 @@ void Session::askWorstMotionsAt(std::uint32_t v) {
 
 void Session::startRun(Why why) {
     arriving_.clear();
-    jobs_.start(tr("Testing %1").arg(characterTitle()),
+    jobs_.start(variant_ < 0 ? tr("Testing %1").arg(characterTitle())
+                             : tr("Testing %1, %2")
+                                   .arg(characterTitle(),
+                                        QString::fromStdString(variants_[static_cast<std::size_t>(variant_)].name)),
                 [this, why, subject = subject_, plan = plan_, method = method_, limits = limits_,
                  before = run_](JobControl& control) -> std::function<void()> {
                     RunOptions options;
@@ -167,9 +173,11 @@ void Session::startRun(Why why) {
                                 this, [this, subject, m, result] { takeMotion(subject, m, result); });
                         };
                     auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
-                    return [this, why, subject, result] {
-                        if (subject == subject_)
-                            finishRun(result, why);
+                    return [this, why, subject, plan, result] {
+                        if (subject != subject_)
+                            return;
+                        ranPlan_ = plan;
+                        finishRun(std::make_shared<const RunResult>(resultFor(*result, plan_)), why);
                     };
                 });
 }
@@ -192,13 +200,16 @@ void Session::finishRun(std::shared_ptr<const RunResult> result, Why why) {
     if (run_->cancelled)
         emit told(
             tr("Run stopped: the motions that were finished are shown. “Run the plan” goes on from there."));
+    if (run_->posesMeasured > run_->plan.stepCount() / 2 && !run_->cancelled)
+        pace_ = run_->seconds / static_cast<double>(run_->posesMeasured);
     if (why == Why::Measure) {
         runAt_ = QDateTime::currentDateTime();
-        if (!run_->cancelled && log_ && !log_->readOnly() && build_.id)
+        if (!run_->cancelled && variant_ < 0 && log_ && !log_->readOnly() && build_.id)
             if (auto entered = log_->addRun(summaryOf(*subject_, *run_, build_.id)); !entered)
                 fail(entered.error());
     }
     emit runChanged();
+    emit planChanged(); // what has changed since the run
     if (why == Why::Measure && !run_->findings.empty() && motion_ <= 0 && degrees_ == 0)
         showFinding(0);
 }

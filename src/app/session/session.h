@@ -5,6 +5,9 @@
 #include "app/session/job_queue.h"
 #include "app/session/pose_worker.h"
 #include "core/intake/check.h"
+#include "core/character/variant.h"
+#include "core/pose/plan_diff.h"
+#include "core/run/cost.h"
 #include "core/run/spot.h"
 #include "io/naming_json.h"
 #include "log/production_log.h"
@@ -15,6 +18,16 @@
 #include <map>
 
 namespace hobble {
+
+class PlanDesk;
+
+/// What the plan found on one variant of the character.
+struct VariantResult {
+    QString name;
+    int findings = 0, worst = 0;
+    int fresh = 0;            // findings the build itself does not have
+    std::vector<QString> new_; // those, in words; worst first
+};
 
 class Session : public QObject {
     Q_OBJECT
@@ -48,6 +61,29 @@ public:
     static QString limitsPath();    // where they are kept
     QString characterTitle() const; // "Badger postmaster"
     int buildNumber() const { return build_.number; }
+
+    // The plan: what shall it do?
+    /// Undoable. What was measured of motions that stay as they are stays.
+    void changePlan(const Plan& plan, const QString& what);
+    /// The plan the run shown was started with; null when there is none.
+    const Plan* ranPlan() const { return run_ && ranPlan_ ? &*ranPlan_ : nullptr; }
+    std::vector<PlanChange> changesSinceRun() const;
+    RunCost cost() const;
+    Plan standardPlan() const; // what the rules make of this character
+    QVector<PlanVersion> planVersions() const { return planVersions_; } // newest first
+    void keepPlan(const QString& note); // as a version of its own, with a word why
+    void takePlanVersion(qint64 id);    // undoable
+    PlanDesk* desk() { return desk_.get(); }
+
+    // Variants of the build: parts off, shapes set, drivers off
+    const std::vector<Variant>& variants() const { return variants_; }
+    void setVariants(const std::vector<Variant>& variants); // undoable, kept with the character
+    int variant() const { return variant_; }                // −1: the build itself
+    void useVariant(int variant);
+    void testVariants(); // the plan over all of them
+    const std::vector<VariantResult>& variantResults() const { return variantResults_; }
+    std::shared_ptr<const Character> buildCharacter() const { return built_; } // without a variant
+    QString buildHash() const { return build_.hash; }
 
     // Intake: is the build fit to be tested?
     const CheckFindings& checks() const { return checks_; } // worst first
@@ -137,6 +173,8 @@ signals:
     void intakeChanged(); // checks, roles, builds or the watched folder
     void checkChanged();
     void limitsChanged();
+    void planChanged();     // the plan, its versions, or what a run of it costs
+    void variantsChanged(); // the list, the one in use, or what was found on them
     void runChanged();
     void motionMeasured(int motion);                            // of the run under way
     void poseChanged();                                         // motion or degrees asked for
@@ -167,6 +205,12 @@ private:
     void refreshBuilds();
     void remember(const QString& path);
     void delivered(const QString& path);
+    bool setPlan(const Plan& plan);
+    void loadPlan();
+    void refreshPlanVersions();
+    bool setVariantList(const std::vector<Variant>& variants);
+    void loadVariants();
+    static QString variantsFolder();
     void startRun(Why why = Why::Measure);
     void finishRun(std::shared_ptr<const RunResult> result, Why why);
     std::optional<double> ghostDegrees() const;
@@ -196,6 +240,14 @@ private:
     QVector<BuildState> builds_;
     FolderWatch watch_;
     Plan plan_;
+    std::optional<Plan> ranPlan_;
+    QVector<PlanVersion> planVersions_;
+    double pace_ = 0; // seconds a pose took in the last run that measured most of its poses
+    std::shared_ptr<const Character> built_;
+    std::vector<Variant> variants_;
+    int variant_ = -1;
+    std::vector<VariantResult> variantResults_;
+    std::unique_ptr<PlanDesk> desk_;
     std::shared_ptr<const RunResult> run_;
     QDateTime runAt_;
     Limits limits_;

@@ -74,7 +74,10 @@ void Session::openFile(const QString& path) {
                         takePrepared(prepared);
                         offerNaming();
                         enterBuild();
+                        loadPlan();
+                        loadVariants();
                         emit characterChanged();
+                        emit planChanged();
                         emit intakeChanged();
                         emit runChanged();
                         if (!plan_.motions.empty()) {
@@ -114,7 +117,11 @@ void Session::takePrepared(Prepared prepared) {
     checks_ = std::move(prepared.checks);
     neutralFrame_ = std::move(prepared.neutral);
     check_ = -1;
-    plan_ = defaultPlan(*subject_->character, subject_->roles);
+    built_ = subject_->character;
+    variant_ = -1;
+    variantResults_.clear();
+    plan_ = standardPlan();
+    ranPlan_.reset();
     run_.reset();
     matchDefects();
     frame_.reset();
@@ -258,7 +265,9 @@ bool Session::setCorrections(const std::map<std::string, RoleCorrection>& correc
                             return;
                         takePrepared(prepared);
                         keepInspection();
+                        loadPlan();
                         emit characterChanged();
+                        emit planChanged();
                         emit intakeChanged();
                         emit runChanged();
                         if (plan_.motions.empty())

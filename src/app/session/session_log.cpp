@@ -187,9 +187,10 @@ void Session::logByEye(std::vector<std::uint32_t> triangles, Kind kind, int seve
     DefectFacts facts = factsToLog(f, camera, picture);
     QString words = QString::fromStdString(jointWords(*subject_, f.joint));
     words[0] = words[0].toUpper();
-    facts.what = tr("%1, seen by eye: %2, in %3 at %4°.")
-                     .arg(words, note.isEmpty() ? QLatin1String(nameOf(kind)) : note, facts.motionName)
-                     .arg(degrees_, 0, 'f', 0);
+    facts.what = tr("%1, seen by eye: %2, in %3 at %4.")
+                     .arg(words, note.isEmpty() ? QLatin1String(nameOf(kind)) : note, facts.motionName,
+                          QString::fromStdString(
+                              wordsFor(plan_.motions[static_cast<std::size_t>(motion_)], degrees_)));
     if (const qint64 id = enterDefect(facts, severity > 0 ? severity : f.severity))
         pushLogged(id);
 }

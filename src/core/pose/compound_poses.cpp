@@ -30,7 +30,7 @@ struct Compound {
 const std::vector<Compound>& compounds() {
     using W = Which;
     static const std::vector<Compound> all{
-        {"sit", false, Body::Biped, {{"hip front", 95}, {"knee flex", 90}, {"spine front", 35}}},
+        {"sit", false, Body::Biped, {{"hip front", 100}, {"knee flex", 90}, {"spine front", 45}}},
         {"deep crouch",
          false,
          Body::Biped,

@@ -1,6 +1,8 @@
 #include "core/pose/motion.h"
 
 #include <algorithm>
+#include <cmath>
+#include <cstdio>
 
 namespace hobble {
 
@@ -71,6 +73,27 @@ Pose poseAt(const Skeleton& skeleton, const Motion& motion, double angle) {
         if (angle != 0)
             pose.targets.push_back({t.part, t.target, angle * t.perUnit});
     return pose;
+}
+
+std::string wordsFor(const Motion& m) {
+    return m.side == Side::Middle ? m.name : std::string(nameOf(m.side)) + " " + m.name;
+}
+
+std::string wordsFor(const Motion& m, double at) {
+    char buffer[32];
+    std::snprintf(buffer, sizeof buffer, "%.0f", at);
+    const std::string number = buffer;
+    switch (m.span) {
+    case Span::Percent:
+        return number + " %";
+    case Span::Frames: {
+        const auto i = static_cast<std::size_t>(std::max(std::round(at), 0.0));
+        return i == 0 || i > m.frames.size() ? "neutral" : "frame " + std::to_string(m.frames[i - 1]);
+    }
+    case Span::Degrees:
+        break;
+    }
+    return number + "°";
 }
 
 std::vector<double> stepsTo(double limit, double step) {

@@ -70,6 +70,11 @@ struct Plan {
 
 Pose poseAt(const Skeleton& skeleton, const Motion& motion, double degrees);
 
+/// "left elbow flex"; poses and clips by their name.
+std::string wordsFor(const Motion& motion);
+/// An amount of the motion with its unit: "120°", "80 %", "frame 12".
+std::string wordsFor(const Motion& motion, double at);
+
 /// Neutral, every `step` degrees up to `limit`, neutral again.
 std::vector<double> stepsTo(double limit, double step = 10);
 

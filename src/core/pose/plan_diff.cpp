@@ -29,31 +29,7 @@ bool samePose(const Motion& a, const Motion& b) {
     return !a.keys || a.frames == b.frames;
 }
 
-std::string number(double x) {
-    char buffer[32];
-    std::snprintf(buffer, sizeof buffer, std::abs(x - std::round(x)) < 0.05 ? "%.0f" : "%.1f", x);
-    return buffer;
-}
-
 } // namespace
-
-std::string wordsFor(const Motion& m) {
-    return m.side == Side::Middle ? m.name : std::string(nameOf(m.side)) + " " + m.name;
-}
-
-std::string wordsFor(const Motion& m, double at) {
-    switch (m.span) {
-    case Span::Percent:
-        return number(at) + " %";
-    case Span::Frames: {
-        const auto i = static_cast<std::size_t>(std::max(std::round(at), 0.0));
-        return i == 0 || i > m.frames.size() ? "neutral" : "frame " + std::to_string(m.frames[i - 1]);
-    }
-    case Span::Degrees:
-        break;
-    }
-    return number(at) + "°";
-}
 
 std::vector<PlanChange> planChanges(const Plan& before, const Plan& after) {
     using What = PlanChange::What;

@@ -13,9 +13,4 @@ struct PlanChange {
 
 std::vector<PlanChange> planChanges(const Plan& before, const Plan& after);
 
-/// "left elbow flex"; poses and clips by their name.
-std::string wordsFor(const Motion& motion);
-/// An amount of the motion with its unit: "120°", "80 %", "frame 12".
-std::string wordsFor(const Motion& motion, double at);
-
 } // namespace hobble

@@ -3,6 +3,7 @@
 #include "core/judge/causes.h"
 #include "core/judge/sides.h"
 #include "core/measure/pose_meter.h"
+#include "core/run/result_for.h"
 
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
@@ -232,14 +233,6 @@ private:
                 sameMotion(result_.plan.motions[f.motion], plan.motions[g.motion]))
                 return &g;
         return nullptr;
-    }
-
-    static bool sameMotion(const Motion& a, const Motion& b) {
-        return a.roll == b.roll && a.turns.size() == b.turns.size() &&
-               std::equal(a.turns.begin(), a.turns.end(), b.turns.begin(),
-                          [](const JointTurn& x, const JointTurn& y) {
-                              return x.joint == y.joint && x.axis == y.axis && x.share == y.share;
-                          });
     }
 };
 

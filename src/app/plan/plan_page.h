@@ -1,0 +1,59 @@
+#pragma once
+// The Plan page: the motions on the left; the character to be posed, with the ranges of its joints as arcs, in the
+// middle; poses, clips, variants and versions on the right.
+#include "app/plan/plan_model.h"
+#include "app/review/viewport.h"
+
+#include <QWidget>
+
+class QCheckBox;
+class QDoubleSpinBox;
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+class QTreeView;
+
+namespace hobble {
+
+class VersionsPane;
+
+class PlanPage : public QWidget {
+    Q_OBJECT
+public:
+    enum Pane { Poses, Clips, Variants, Versions };
+
+    explicit PlanPage(Session* session, QWidget* parent = nullptr);
+    Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
+    QTreeView* motions() const { return motions_; }
+    void showPane(int pane);
+    void runPlan();
+    void takeOut(); // what is chosen in the list
+
+signals:
+    void reviewWanted();
+
+private:
+    QWidget* buildLeft();
+    QWidget* buildMiddle();
+    QWidget* buildRight();
+    void refresh();
+    void refreshJoint();
+    void refreshWords();
+    void setAngle(int axis, double degrees);
+    void showMotion(const QModelIndex& at);
+
+    Session* session_;
+    PlanModel* model_;
+    Viewport* viewport_ = nullptr;
+    QTreeView* motions_ = nullptr;
+    QLabel *cost_ = nullptr, *stale_ = nullptr, *jointTitle_ = nullptr, *words_ = nullptr;
+    QPushButton* run_ = nullptr;
+    QDoubleSpinBox* angle_[3] = {nullptr, nullptr, nullptr};
+    QCheckBox* pinned_ = nullptr;
+    QStackedWidget* panes_ = nullptr;
+    std::vector<QPushButton*> tabs_;
+    QString said_;
+    bool filling_ = false;
+};
+
+} // namespace hobble

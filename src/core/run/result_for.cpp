@@ -1,0 +1,62 @@
+#include "core/run/result_for.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+namespace {
+
+bool samePose(const Pose& a, const Pose& b) {
+    const auto turns = [](const Quat& x, const Quat& y) { return x.coeffs() == y.coeffs(); };
+    return std::equal(a.turn.begin(), a.turn.end(), b.turn.begin(), b.turn.end(), turns) && a.shift == b.shift;
+}
+
+// A run has its plan's steps and those that refining added.
+bool hasSteps(const Motion& run, const Motion& plan) {
+    return std::all_of(plan.degrees.begin(), plan.degrees.end(), [&](double d) {
+        return std::find(run.degrees.begin(), run.degrees.end(), d) != run.degrees.end();
+    }) && run.limit() == plan.limit();
+}
+
+} // namespace
+
+bool sameMotion(const Motion& a, const Motion& b) {
+    if (a.span != b.span || a.roll != b.roll || a.turns.size() != b.turns.size() ||
+        a.targets.size() != b.targets.size() || !a.keys != !b.keys)
+        return false;
+    const auto turns = [](const JointTurn& x, const JointTurn& y) {
+        return x.joint == y.joint && x.axis == y.axis && x.share == y.share;
+    };
+    const auto targets = [](const TargetShare& x, const TargetShare& y) {
+        return x.part == y.part && x.target == y.target && x.perUnit == y.perUnit;
+    };
+    if (!std::equal(a.turns.begin(), a.turns.end(), b.turns.begin(), turns) ||
+        !std::equal(a.targets.begin(), a.targets.end(), b.targets.begin(), targets))
+        return false;
+    return !a.keys || (a.keys->size() == b.keys->size() &&
+                       std::equal(a.keys->begin(), a.keys->end(), b.keys->begin(), [](const MotionKey& x, const MotionKey& y) {
+                           return x.at == y.at && samePose(x.pose, y.pose);
+                       }));
+}
+
+RunResult resultFor(const RunResult& run, const Plan& plan) {
+    RunResult out = run;
+    out.plan = plan;
+    out.motions.assign(plan.motions.size(), {});
+    std::vector<int> now(run.plan.motions.size(), -1);
+    for (std::size_t m = 0; m < plan.motions.size(); ++m) {
+        const int was = run.plan.find(plan.motions[m].id);
+        if (was < 0)
+            continue;
+        const Motion& before = run.plan.motions[static_cast<std::size_t>(was)];
+        if (!plan.motions[m].on || !sameMotion(before, plan.motions[m]) || !hasSteps(before, plan.motions[m]))
+            continue;
+        now[static_cast<std::size_t>(was)] = static_cast<int>(m);
+        out.motions[m] = run.motions[static_cast<std::size_t>(was)];
+        out.plan.motions[m].degrees = before.degrees;
+    }
+    std::erase_if(out.findings, [&](Finding& f) { return (f.motion = now[static_cast<std::size_t>(f.motion)]) < 0; });
+    return out;
+}
+
+} // namespace hobble

@@ -1,0 +1,70 @@
+// The plans of a character in the log, version by version.
+#include "log/production_log.h"
+#include "log/query.h"
+
+#include <QSqlError>
+
+namespace hobble {
+
+namespace {
+
+PlanVersion versionFrom(const QSqlQuery& q) {
+    return {q.value(0).toLongLong(), q.value(1).toInt(),  timeOf(q.value(2)),        q.value(3).toString(),
+            q.value(4).toString(),   q.value(5).toBool(), q.value(6).toByteArray()};
+}
+
+const QString kColumns = QStringLiteral("SELECT id, version, at, author, note, settled, plan FROM plan"
+                                        " WHERE character = ? ORDER BY version DESC");
+
+} // namespace
+
+Result<QVector<PlanVersion>> ProductionLog::plans(const QString& character) const {
+    QVector<PlanVersion> out;
+    if (version_ < 4) // a log of before that is open read-only
+        return out;
+    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    if (!run(q, kColumns, {character}))
+        return failure(QStringLiteral("read the plans"), q.lastError().text());
+    while (q.next())
+        out.push_back(versionFrom(q));
+    return out;
+}
+
+Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByteArray& plan, const QString& author,
+                                            const QString& note, bool settle, qint64 basedOn) {
+    if (auto b = begin(); !b)
+        return Error{b.error()};
+    QSqlDatabase db = QSqlDatabase::database(connection_, false);
+    Transaction transaction(db);
+    QSqlQuery q(db);
+    if (!run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}))
+        return failure(QStringLiteral("read the plans"), q.lastError().text());
+    PlanVersion newest;
+    if (q.next())
+        newest = versionFrom(q);
+    q.finish();
+    if (newest.id != basedOn)
+        return Error{QStringLiteral("The plan was changed by %1 meanwhile (version %2). Look at it on the Plan page, "
+                                    "under Versions; your change is not kept in the log yet.")
+                         .arg(newest.author)
+                         .arg(newest.version)
+                         .toStdString()};
+    const bool on = newest.id && !newest.settled && newest.author == author;
+    const QString text = QString::fromUtf8(plan), words = note.isNull() ? QStringLiteral("") : note;
+    const bool done =
+        on ? run(q, QStringLiteral("UPDATE plan SET at = ?, note = CASE WHEN ? = '' THEN note ELSE ? END,"
+                                   " settled = ?, plan = ? WHERE id = ?"),
+                 {nowText(), words, words, settle ? 1 : 0, text, newest.id})
+           : run(q, QStringLiteral("INSERT INTO plan (character, version, at, author, note, settled, plan)"
+                                   " VALUES (?, ?, ?, ?, ?, ?, ?)"),
+                 {character, newest.version + 1, nowText(), author, words, settle ? 1 : 0, text});
+    if (!done || !run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}) || !q.next())
+        return failure(QStringLiteral("keep the plan"), q.lastError().text());
+    const PlanVersion out = versionFrom(q);
+    q.finish();
+    if (!transaction.commit())
+        return failure(QStringLiteral("keep the plan"), QStringLiteral("the change was not taken"));
+    return out;
+}
+
+} // namespace hobble
