@@ -85,6 +85,10 @@ void MainWindow::buildPlanActions() {
     plan("pose-mirror", tr("Mirror the pose"), Qt::Key_M, [desk] { desk->mirror(); });
     plan("pose-from-right", tr("Pose the left side as the right"), {}, [desk] { desk->copyFrom(Side::Right); });
     plan("pose-from-left", tr("Pose the right side as the left"), {}, [desk] { desk->copyFrom(Side::Left); });
+    plan("pose-whole", tr("Frame the whole character to be posed"), Qt::Key_H, [this] {
+        if (Viewport* v = planPage_->viewport())
+            v->frameAll();
+    });
     plan("plan-standard", tr("Take the standard plan"), {}, [desk] { desk->takeStandardPlan(); });
     for (const auto& [id, text, pane] : {std::tuple("pane-poses", tr("Show the pose shelf"), PlanPage::Poses),
                                          {"pane-clips", tr("Take poses from a clip"), PlanPage::Clips},

@@ -175,7 +175,7 @@ private slots:
 
     // Targets of one name on several parts are one control; one that a joint's driver fades in is not tested alone.
     void shapesAreMotions() {
-        const auto shapes = shapeMotions(newt_);
+        const auto shapes = shapeMotions(newt_, guessRoles(newt_));
         std::set<std::string> names;
         for (const Motion& m : shapes) {
             QVERIFY2(names.insert(m.name).second, m.name.c_str());
@@ -184,9 +184,12 @@ private slots:
         QVERIFY(names.count("smile") && names.count("blink"));
         const auto vowel = std::find_if(shapes.begin(), shapes.end(), [](const Motion& m) { return m.name == "vowel a"; });
         QVERIFY(vowel != shapes.end() && vowel->targets.size() == 3); // skin, lower teeth, tongue
-        const auto badgers = shapeMotions(badger_);
+        const auto badgers = shapeMotions(badger_, guessRoles(badger_));
         QCOMPARE(badgers.size(), std::size_t(1)); // its correctives follow joints
         QCOMPARE(badgers[0].name, std::string("well fed"));
+        QVERIFY(!badgers[0].on); // a stout body is no fault
+        for (const Motion& m : shapes)
+            QVERIFY(m.on);
         // run, they move skin and leak nowhere: what a shape moves it moves on purpose
         const Subject s = subjectOf(newt_);
         Plan plan;

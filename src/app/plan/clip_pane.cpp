@@ -2,6 +2,7 @@
 
 #include "app/plan/joint_map_dialog.h"
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -28,7 +29,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    auto* top = new QHBoxLayout;
+    auto* top = new FlowLayout(4);
     auto* openIt = new QPushButton(tr("Open a clip"));
     openIt->setObjectName(QStringLiteral("openClip"));
     connect(openIt, &QPushButton::clicked, this, &ClipPane::open);
@@ -40,8 +41,9 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     });
     top->addWidget(openIt);
     top->addWidget(own);
-    top->addStretch();
-    column->addLayout(top);
+    auto* topRow = new QWidget;
+    topRow->setLayout(top);
+    column->addWidget(topRow);
     title_ = new QLabel(tr("Motion capture (BVH), or the clips in a glTF or FBX file. Its body need not have this "
                            "one's proportions, joints or names."));
     title_->setObjectName(QStringLiteral("clipTitle"));
@@ -51,7 +53,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
 
     body_ = new QWidget;
     auto* rest = new QVBoxLayout(body_);
-    rest->setContentsMargins(0, 0, 0, 0);
+    rest->setContentsMargins(0, 0, 8, 0);
     rest->setSpacing(6);
     clips_ = new QComboBox;
     clips_->setObjectName(QStringLiteral("clipList"));
@@ -74,7 +76,10 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     form->setContentsMargins(0, 0, 0, 0);
     form->setVerticalSpacing(5);
     form->setLabelAlignment(Qt::AlignLeft);
+    form->setRowWrapPolicy(QFormLayout::WrapLongRows);
     which_ = new QComboBox;
+    for (QComboBox* box : {which_, clips_}) // wide words may be cut; the list shows them whole
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     which_->setObjectName(QStringLiteral("clipWhich"));
     which_->addItems({tr("every n-th frame of a span"), tr("those that stress joints most"), tr("this one frame")});
     form->addRow(tr("Take"), which_);
@@ -115,7 +120,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     feet_->setObjectName(QStringLiteral("clipFeet"));
     form->addRow(QString(), feet_);
     rest->addLayout(form);
-    auto* buttons = new QHBoxLayout;
+    auto* buttons = new FlowLayout(4);
     auto* toPlan = new QPushButton(tr("Put in the plan"));
     toPlan->setObjectName(QStringLiteral("clipToPlan"));
     toPlan->setProperty("strong", true);
@@ -125,8 +130,9 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     connect(map_, &QPushButton::clicked, this, &ClipPane::editMap);
     buttons->addWidget(toPlan);
     buttons->addWidget(map_);
-    buttons->addStretch();
-    rest->addLayout(buttons);
+    auto* buttonRow = new QWidget;
+    buttonRow->setLayout(buttons);
+    rest->addWidget(buttonRow);
     notes_ = new QLabel;
     notes_->setObjectName(QStringLiteral("clipNotes"));
     notes_->setWordWrap(true);

@@ -118,13 +118,11 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
         case To:
             return m.span == Span::Frames ? tr("%1 frames").arg(m.frames.size())
                                           : QString::fromStdString(wordsFor(m, m.limit()));
-        case Poses:
-            return static_cast<int>(m.degrees.size());
         default:
-            return m.beyond.empty() ? QString::fromStdString(m.source) : tr("past the plan");
+            return static_cast<int>(m.degrees.size());
         }
     case Qt::EditRole:
-        return at.column() == To ? QVariant(m.limit()) : QVariant();
+        return at.column() == To ? QVariant(QString::number(m.limit(), 'f', 0)) : QVariant(); // typed as text
     case Qt::CheckStateRole:
         return at.column() == Name ? QVariant(m.on ? Qt::Checked : Qt::Unchecked) : QVariant();
     case Qt::TextAlignmentRole:
@@ -143,7 +141,7 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
 QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
         return {};
-    return section == Name ? tr("motion") : section == To ? tr("to") : section == Poses ? tr("poses") : tr("range from");
+    return section == Name ? tr("motion") : section == To ? tr("to") : tr("poses");
 }
 
 bool PlanModel::setData(const QModelIndex& at, const QVariant& value, int role) {

@@ -1,6 +1,6 @@
 #pragma once
-// The plan as a tree: limbs, and below each its motions with their range, their number of poses and where the
-// range comes from. A tick says whether it is tested; a range can be typed.
+// The plan as a tree: limbs, and below each its motions with their range and their number of poses; a tip tells
+// where the range comes from. A tick says whether it is tested; a range can be typed.
 #include "app/session/session.h"
 
 #include <QAbstractItemModel>
@@ -10,7 +10,7 @@ namespace hobble {
 class PlanModel : public QAbstractItemModel {
     Q_OBJECT
 public:
-    enum Column { Name, To, Poses, Source, ColumnCount };
+    enum Column { Name, To, Poses, ColumnCount };
 
     explicit PlanModel(Session* session, QObject* parent = nullptr);
     void setBothSides(bool on) { bothSides_ = on; }

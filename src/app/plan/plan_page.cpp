@@ -101,8 +101,6 @@ QWidget* PlanPage::buildLeft() {
     header->setSectionResizeMode(PlanModel::Name, QHeaderView::Stretch);
     header->setSectionResizeMode(PlanModel::To, QHeaderView::ResizeToContents);
     header->setSectionResizeMode(PlanModel::Poses, QHeaderView::ResizeToContents);
-    header->setSectionResizeMode(PlanModel::Source, QHeaderView::Fixed);
-    header->resizeSection(PlanModel::Source, px(96));
     column->addWidget(motions_, 1);
     connect(motions_->selectionModel(), &QItemSelectionModel::currentChanged, this, &PlanPage::showMotion);
     return left;
@@ -155,7 +153,6 @@ QWidget* PlanPage::buildMiddle() {
             s.skeleton = on;
             viewport_->setShown(s);
         });
-        word(tr("whole character"), "poseWhole", [this] { viewport_->frameAll(); });
         connect(viewport_, &Viewport::posingSaid, this, [this](const QString& said) {
             said_ = said;
             refreshWords();
@@ -167,12 +164,12 @@ QWidget* PlanPage::buildMiddle() {
     auto* lines = new QVBoxLayout(foot);
     lines->setContentsMargins(14, 6, 14, 6);
     lines->setSpacing(4);
-    auto* angles = new QHBoxLayout;
+    auto* angles = new FlowLayout(8);
     jointTitle_ = new QLabel;
     jointTitle_->setObjectName(QStringLiteral("posedJoint"));
     jointTitle_->setTextFormat(Qt::PlainText);
     setType(jointTitle_, 1.0, true);
-    angles->addWidget(jointTitle_, 1);
+    angles->addWidget(jointTitle_);
     const QString names[] = {tr("bend"), tr("side"), tr("roll")};
     for (int axis = 0; axis < 3; ++axis) {
         auto* label = new QLabel(names[axis]);
@@ -186,8 +183,12 @@ QWidget* PlanPage::buildMiddle() {
         spin->setSuffix(QStringLiteral("°"));
         spin->setKeyboardTracking(false);
         connect(spin, &QDoubleSpinBox::valueChanged, this, [this, axis](double x) { setAngle(axis, x); });
-        angles->addWidget(label);
-        angles->addWidget(spin);
+        auto* pair = new QWidget;
+        auto* both = new QHBoxLayout(pair);
+        both->setContentsMargins(0, 0, 0, 0);
+        both->addWidget(label);
+        both->addWidget(spin);
+        angles->addWidget(pair);
         angle_[axis] = spin;
     }
     pinned_ = new QCheckBox(tr("pinned"));
@@ -198,12 +199,16 @@ QWidget* PlanPage::buildMiddle() {
             session_->desk()->setPinned(session_->desk()->joint(), on);
     });
     angles->addWidget(pinned_);
-    lines->addLayout(angles);
+    auto* angleRow = new QWidget;
+    angleRow->setLayout(angles);
+    lines->addWidget(angleRow);
     words_ = new QLabel;
     words_->setObjectName(QStringLiteral("poseWords"));
     words_->setTextFormat(Qt::PlainText);
     words_->setWordWrap(true);
     words_->setProperty("quiet", true);
+    words_->setAlignment(Qt::AlignTop);
+    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     lines->addWidget(words_);
     column->addWidget(foot);
     return middle;
@@ -215,8 +220,7 @@ QWidget* PlanPage::buildRight() {
     auto* column = new QVBoxLayout(right);
     column->setContentsMargins(14, 10, 14, 8);
     column->setSpacing(8);
-    auto* tabs = new QHBoxLayout;
-    tabs->setSpacing(4);
+    auto* tabs = new FlowLayout(4);
     panes_ = new QStackedWidget;
     const auto pane = [&](const QString& text, const char* name, QWidget* widget) {
         auto* b = new QPushButton(text);
@@ -231,8 +235,9 @@ QWidget* PlanPage::buildRight() {
     pane(tr("Clips"), "paneClips", new ClipPane(session_));
     pane(tr("Variants"), "paneVariants", new VariantsPane(session_));
     pane(tr("Versions"), "paneVersions", new VersionsPane(session_));
-    tabs->addStretch();
-    column->addLayout(tabs);
+    auto* line = new QWidget;
+    line->setLayout(tabs);
+    column->addWidget(line);
     column->addWidget(panes_, 1);
     return right;
 }
@@ -261,13 +266,18 @@ void PlanPage::refresh() {
         stale_->setText(tr("Open one on the Intake page (Ctrl+1)."));
         return;
     }
-    cost_->setText(QString::fromStdString(wordsFor(session_->cost())));
+    const RunCost all = session_->cost(), open = session_->costOfWhatIsOpen();
+    cost_->setText(tr("%1 motions, %2 poses").arg(all.motions).arg(all.poses));
     const auto changes = session_->changesSinceRun();
-    stale_->setText(!session_->ranPlan() ? tr("not run yet on this build")
-                    : changes.empty()    ? tr("run as it stands")
-                    : changes.size() == 1
-                        ? tr("1 change since the run: %1").arg(QString::fromStdString(changes.front().words))
-                        : tr("%1 changes since the run, the first: %2").arg(changes.size()).arg(QString::fromStdString(changes.front().words)));
+    QString words = !session_->ranPlan()  ? tr("Not run yet on this build.")
+                    : changes.empty()     ? tr("Run as it stands.")
+                    : changes.size() == 1 ? tr("1 change since the run: %1.").arg(QString::fromStdString(changes.front().words))
+                                          : tr("%1 changes since the run, the first: %2.")
+                                                .arg(changes.size())
+                                                .arg(QString::fromStdString(changes.front().words));
+    if (open.poses > 0)
+        words += tr(" To measure: %1.").arg(QString::fromStdString(wordsFor(open)));
+    stale_->setText(words);
 }
 
 // The character goes where the motion goes to, and the joint it turns is in hand.
@@ -297,6 +307,9 @@ void PlanPage::refreshJoint() {
     const bool end = std::find(desk->ends().begin(), desk->ends().end(), joint) != desk->ends().end();
     pinned_->setEnabled(end);
     pinned_->setChecked(end && desk->pinned(joint));
+    if (!known)
+        for (QDoubleSpinBox* spin : angle_)
+            spin->setValue(0);
     if (known) {
         const JointRange& r = desk->ranges()[static_cast<std::size_t>(joint)];
         const Vec3d angles = anglesIn(r, desk->pose().turn[static_cast<std::size_t>(joint)]);
@@ -328,12 +341,18 @@ void PlanPage::refreshWords() {
         const JointRange& r = desk->ranges()[static_cast<std::size_t>(joint)];
         const Vec3d angles = anglesIn(r, desk->pose().turn[static_cast<std::size_t>(joint)]);
         const QString axes[] = {tr("bend"), tr("side"), tr("roll")};
+        QStringList sources;
         for (int axis = 0; axis < 3; ++axis) {
             const auto a = static_cast<std::size_t>(axis);
             if (r.leastMotion[a] < 0 && r.mostMotion[a] < 0)
                 continue;
             words << tr("%1 %2° of %3…%4°").arg(axes[axis]).arg(angles[axis], 0, 'f', 0).arg(r.leastMotion[a] >= 0 ? r.least[a] : 0, 0, 'f', 0).arg(r.mostMotion[a] >= 0 ? r.most[a] : 0, 0, 'f', 0);
+            for (int motion : {r.leastMotion[a], r.mostMotion[a]})
+                if (motion >= 0 && motion < static_cast<int>(session_->plan().motions.size()))
+                    sources << QString::fromStdString(session_->plan().motions[static_cast<std::size_t>(motion)].source);
         }
+        sources.removeDuplicates();
+        words << tr("ranges: %1").arg(sources.join(QStringLiteral(", ")));
         if (const double past = beyond(r, desk->pose().turn[static_cast<std::size_t>(joint)]); past > 1)
             words << tr("%1° past its range").arg(past, 0, 'f', 0);
     } else {
@@ -342,6 +361,8 @@ void PlanPage::refreshWords() {
     words << QString::fromStdString(wordsFor(desk->balance(), s->body));
     if (!said_.isEmpty())
         words << said_;
+    // always of two lines: the character must not move under the hand when there is more to say
+    words_->setFixedHeight(2 * words_->fontMetrics().lineSpacing() + 2);
     words_->setText(words.join(QStringLiteral("  ·  ")));
 }
 

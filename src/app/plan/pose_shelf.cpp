@@ -2,6 +2,7 @@
 
 #include "app/session/plan_desk.h"
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "picture/picture.h"
 
 #include <QBuffer>
@@ -17,7 +18,7 @@ namespace hobble {
 
 namespace {
 
-constexpr int kWidth = 88, kHeight = 96; // of a thumbnail
+constexpr int kWidth = 80, kHeight = 88; // of a thumbnail
 enum ItemData { KindRole = Qt::UserRole, IndexRole, KeyRole };
 enum ItemKind { PlanPose, KeptPose };
 
@@ -48,7 +49,7 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     list_->setResizeMode(QListView::Adjust);
     list_->setMovement(QListView::Static);
     list_->setIconSize(QSize(kWidth, kHeight));
-    list_->setGridSize(QSize(px(98), kHeight + px(38)));
+    list_->setGridSize(QSize(px(91), kHeight + px(38)));
     list_->setUniformItemSizes(true);
     list_->setWordWrap(true);
     list_->setTextElideMode(Qt::ElideRight);
@@ -67,7 +68,7 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     name_->setAccessibleName(tr("Name of the pose"));
     name_->setMaxLength(60);
     column->addWidget(name_);
-    auto* row = new QHBoxLayout;
+    auto* row = new FlowLayout(4);
     const auto button = [&](const QString& text, const char* name, auto does) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));
@@ -77,16 +78,14 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     };
     button(tr("Put in the plan"), "poseToPlan", &PoseShelf::putInPlan)->setProperty("strong", true);
     button(tr("Keep on the shelf"), "poseToShelf", &PoseShelf::keep);
-    row->addStretch();
-    column->addLayout(row);
-    auto* below = new QHBoxLayout;
     away_ = new QPushButton(tr("Take the chosen one away"));
     away_->setObjectName(QStringLiteral("poseAway"));
     away_->setEnabled(false);
     connect(away_, &QPushButton::clicked, this, &PoseShelf::takeAway);
-    below->addWidget(away_);
-    below->addStretch();
-    column->addLayout(below);
+    row->addWidget(away_);
+    auto* buttons = new QWidget;
+    buttons->setLayout(row);
+    column->addWidget(buttons);
     connect(session, &Session::planChanged, this, &PoseShelf::refresh);
     connect(session, &Session::characterChanged, this, &PoseShelf::refresh);
     connect(session->desk(), &PlanDesk::shelfChanged, this, &PoseShelf::refresh);

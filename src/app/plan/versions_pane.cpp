@@ -2,6 +2,7 @@
 
 #include "app/session/plan_desk.h"
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "core/pose/test_clip.h"
 #include "io/bvh_write.h"
 #include "io/file_write.h"
@@ -72,7 +73,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(differs_);
     column->addWidget(scroll, 1);
-    auto* row = new QHBoxLayout;
+    auto* row = new FlowLayout(4);
     const auto button = [&](const QString& text, const char* name, auto&& does) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));
@@ -85,21 +86,24 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
             session_->takePlanVersion(item->data(Qt::UserRole).toLongLong());
     });
     button(tr("The standard plan"), "standardPlan", [this] { session_->desk()->takeStandardPlan(); });
-    row->addStretch();
-    column->addLayout(row);
-    row = new QHBoxLayout;
+    const auto place = [&] {
+        auto* line = new QWidget;
+        line->setLayout(row);
+        column->addWidget(line);
+        row = new FlowLayout(4);
+    };
+    place();
     note_ = new QLineEdit;
     note_->setObjectName(QStringLiteral("planNote"));
     note_->setPlaceholderText(tr("why this version"));
     note_->setAccessibleName(tr("A word on this version"));
-    row->addWidget(note_, 1);
+    column->addWidget(note_);
     button(tr("Keep as a version"), "keepVersion", [this] {
         session_->keepPlan(note_->text().isNull() ? QStringLiteral("") : note_->text());
         note_->clear();
     });
-    column->addLayout(row);
+    place();
     heading(tr("In and out"));
-    row = new QHBoxLayout;
     button(tr("Open a plan"), "openPlan", [this] {
         const QString path = QFileDialog::getOpenFileName(this, tr("Open a plan"), {}, tr("Plans (*.json)"));
         if (!path.isEmpty())
@@ -117,8 +121,8 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
         if (!path.isEmpty())
             writeTestClip(path);
     });
-    row->addStretch();
-    column->addLayout(row);
+    place();
+    delete row;
     connect(session, &Session::planChanged, this, &VersionsPane::refresh);
     connect(session, &Session::characterChanged, this, &VersionsPane::refresh);
     refresh();
@@ -143,6 +147,8 @@ void VersionsPane::refresh() {
     if (versions_->count() == 0)
         differs_->setText(session_->log() ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
                                           : tr("There is no log open to keep versions in."));
+    else if (!versions_->currentItem())
+        differs_->setText(tr("Choose one to see how the plan differs from it."));
     refreshChanges();
 }
 

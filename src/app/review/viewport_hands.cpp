@@ -109,8 +109,10 @@ void Viewport::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* e) {
-    if (posing_.kind != Posing::Kind::None)
+    if (posing_.kind != Posing::Kind::None) {
+        posingMove(e->position()); // where the hand let go, and not where it was last heard of
         return posingRelease();
+    }
     if (std::exchange(stroking_, false)) {
         if (markTool_ == MarkTool::Lasso)
             closeLasso(e->modifiers() & Qt::ControlModifier);

@@ -209,7 +209,9 @@ void Viewport::paintPosing(QPainter& p) {
     if (shown_.skeleton) {
         p.setPen(QPen(QColor(20, 60, 52, 120), 1.2));
         for (int j = 0; j < sk.size(); ++j)
-            if (sk.parent[static_cast<std::size_t>(j)] >= 0 && s->roles[static_cast<std::size_t>(j)].movesSkin)
+            if (const int parent = sk.parent[static_cast<std::size_t>(j)];
+                parent >= 0 && s->roles[static_cast<std::size_t>(j)].movesSkin &&
+                s->roles[static_cast<std::size_t>(parent)].role != Role::Root)
                 p.drawLine(at(sk.parent[static_cast<std::size_t>(j)]), at(j));
         p.setPen(QPen(QColor(0x0f7a5e), 1.2));
         p.setBrush(QColor(0xfcfaf4));
@@ -223,9 +225,12 @@ void Viewport::paintPosing(QPainter& p) {
         p.drawEllipse(at(end), 9, 9);
     }
     p.setFont(typeface(0.85, true));
-    const auto label = [&](const QPointF& where, const QString& words, const QColor& ink) {
+    // outside the arc, so that two ends near each other keep apart
+    const auto label = [&](const QPointF& where, const QPointF& centre, const QString& words, const QColor& ink) {
         QRectF box = p.fontMetrics().boundingRect(words).toRectF().adjusted(-4, -2, 4, 2);
-        box.moveCenter(where + QPointF(0, -16));
+        const QPointF out = where - centre;
+        const double length = std::max(std::hypot(out.x(), out.y()), 1.0);
+        box.moveCenter(where + QPointF(26 * out.x() / length, 20 * out.y() / length));
         p.setPen(Qt::NoPen);
         p.setBrush(t.panel);
         p.drawRoundedRect(box, 3, 3);
@@ -255,7 +260,8 @@ void Viewport::paintPosing(QPainter& p) {
             p.setPen(QPen(ink, 2));
             p.setBrush(QColor(0xfcfaf4));
             p.drawRect(QRectF(end - QPointF(5, 5), QSizeF(10, 10)));
-            label(end, tr("%1°").arg(std::abs(degrees), 0, 'f', 0), ink);
+            const double before = degrees + (degrees > 0 ? -12 : 12);
+            label(end, project(arc.centre) + 0.6 * (project(arc.at(before)) - project(arc.centre)), tr("%1°").arg(std::abs(degrees), 0, 'f', 0), ink);
         }
     }
     for (const RangeArc& arc : all) {

@@ -68,7 +68,8 @@ public:
     /// The plan the run shown was started with; null when there is none.
     const Plan* ranPlan() const { return run_ && ranPlan_ ? &*ranPlan_ : nullptr; }
     std::vector<PlanChange> changesSinceRun() const;
-    RunCost cost() const;
+    RunCost cost() const;             // of the whole plan, measured from nothing
+    RunCost costOfWhatIsOpen() const; // of the motions that have no results yet
     Plan standardPlan() const; // what the rules make of this character
     QVector<PlanVersion> planVersions() const { return planVersions_; } // newest first
     void keepPlan(const QString& note); // as a version of its own, with a word why

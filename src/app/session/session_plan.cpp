@@ -22,6 +22,15 @@ Plan Session::standardPlan() const {
 
 RunCost Session::cost() const { return subject_ ? runCost(*subject_, plan_, pace_) : RunCost{}; }
 
+RunCost Session::costOfWhatIsOpen() const {
+    if (!subject_)
+        return {};
+    Plan open = plan_;
+    for (std::size_t m = 0; m < open.motions.size(); ++m)
+        open.motions[m].on = open.motions[m].on && !resultOf(static_cast<int>(m));
+    return runCost(*subject_, open, pace_);
+}
+
 std::vector<PlanChange> Session::changesSinceRun() const {
     return ranPlan() ? planChanges(*ranPlan_, plan_) : std::vector<PlanChange>{};
 }

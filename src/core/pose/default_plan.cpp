@@ -441,7 +441,7 @@ Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles
 Plan fullPlan(const Character& character, const std::vector<JointRole>& roles) {
     Plan plan = defaultPlan(character, roles);
     std::vector<Motion> poses = compoundPoses(character, roles, plan);
-    std::vector<Motion> shapes = shapeMotions(character);
+    std::vector<Motion> shapes = shapeMotions(character, roles);
     plan.motions.insert(plan.motions.end(), std::make_move_iterator(poses.begin()),
                         std::make_move_iterator(poses.end()));
     plan.motions.insert(plan.motions.end(), std::make_move_iterator(shapes.begin()),

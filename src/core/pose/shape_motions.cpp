@@ -12,15 +12,35 @@ bool driven(const Character& c, int part, int target) {
     });
 }
 
+// Per joint, its weight on what a target moves.
+std::vector<double> heldByJoints(const Character& c, int part, int target) {
+    const Part& p = c.parts[static_cast<std::size_t>(part)];
+    std::vector<double> held(c.skeleton.name.size(), 0);
+    for (std::uint32_t v : p.targets[static_cast<std::size_t>(target)].vertex)
+        for (std::uint32_t i = c.weights.first[p.firstVertex + v]; i < c.weights.first[p.firstVertex + v + 1]; ++i)
+            held[c.weights.joint[i]] += static_cast<double>(c.weights.weight[i]);
+    return held;
+}
+
+bool shapesTheTrunk(const Character& c, const std::vector<JointRole>& roles, int part, int target) {
+    const std::vector<double> held = heldByJoints(c, part, target);
+    double all = 0;
+    for (double x : held)
+        all += x;
+    int joints = 0;
+    for (std::size_t j = 0; j < held.size(); ++j) {
+        const Role r = roles[j].role;
+        const bool trunk = r == Role::Spine || r == Role::Pelvis || r == Role::Hip || r == Role::Shoulder || r == Role::Collarbone;
+        joints += trunk && held[j] > 0.04 * all;
+    }
+    return joints >= 3;
+}
+
 } // namespace
 
 int jointOfTarget(const Character& c, int part, int target) {
-    const Part& p = c.parts[static_cast<std::size_t>(part)];
-    std::vector<double> held(c.skeleton.name.size() + 1, 0);
-    for (std::uint32_t v : p.targets[static_cast<std::size_t>(target)].vertex)
-        for (std::uint32_t i = c.weights.first[p.firstVertex + v]; i < c.weights.first[p.firstVertex + v + 1]; ++i)
-            held[c.weights.joint[i]] += c.weights.weight[i];
-    return static_cast<int>(std::max_element(held.begin(), held.end() - 1) - held.begin());
+    const std::vector<double> held = heldByJoints(c, part, target);
+    return static_cast<int>(std::max_element(held.begin(), held.end()) - held.begin());
 }
 
 std::vector<TargetWeight> targetsCalled(const Character& c, const std::string& word) {
@@ -34,7 +54,7 @@ std::vector<TargetWeight> targetsCalled(const Character& c, const std::string& w
     return out;
 }
 
-std::vector<Motion> shapeMotions(const Character& c) {
+std::vector<Motion> shapeMotions(const Character& c, const std::vector<JointRole>& roles) {
     std::vector<Motion> out;
     if (c.skeleton.size() == 0)
         return out;
@@ -62,6 +82,10 @@ std::vector<Motion> shapeMotions(const Character& c) {
             if (std::none_of(known->turns.begin(), known->turns.end(), [&](const JointTurn& x) { return x.joint == joint; }))
                 known->turns.push_back({joint, Vec3d::UnitX(), 0});
             known->targets.push_back({part, target, 0.01});
+            if (shapesTheTrunk(c, roles, part, target)) {
+                known->on = false;
+                known->source = "a body preset";
+            }
         }
     return out;
 }
