@@ -327,7 +327,7 @@ private slots:
                    {inbox, QStringLiteral("4")});
         QVERIFY(team.waitForStarted());
         QVERIFY(QTest::qWaitFor([&] { return session().builds().size() == 3 && w_->finished(); }, 90000));
-        QVERIFY(team.waitForFinished(20000));
+        QVERIFY(team.state() == QProcess::NotRunning || team.waitForFinished(20000));
         QCOMPARE(arrived.size(), 3); // each once, none of them half written
         QCOMPARE(session().characterTitle(), QStringLiteral("Badger postmaster"));
         QCOMPARE(session().buildNumber(), 3);

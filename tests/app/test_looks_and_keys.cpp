@@ -1,6 +1,9 @@
 // Nothing is clipped: at 1280 × 800, in both themes, at larger text, in every state of the pages. Every key
 // can be changed, every action is found by name, everything pressed has a name.
+#include "app/session/plan_desk.h"
 #include "support/window_test.h"
+
+#include <QTreeView>
 
 #include "app/keys_dialog.h"
 
@@ -53,7 +56,11 @@ class TestLooksAndKeys : public QObject {
             const QWidget* parent = w->parentWidget();
             if (!scrolls(w) && !parent->rect().contains(w->geometry()) &&
                 !qobject_cast<const QSplitter*>(parent) && !w->inherits("QSplitterHandle"))
-                tell(w, QStringLiteral("outside its parent"));
+                tell(w, QStringLiteral("outside its parent, %1 … %2 of %3 high in %4")
+                            .arg(w->y())
+                            .arg(w->geometry().bottom())
+                            .arg(parent->height())
+                            .arg(QLatin1String(parent->metaObject()->className())));
             if (scrolls(w) && w->geometry().right() > parent->width())
                 tell(w, QStringLiteral("wider than what scrolls"));
             if (const auto* l = qobject_cast<const QLabel*>(w); l && !l->text().isEmpty()) {
@@ -95,6 +102,22 @@ class TestLooksAndKeys : public QObject {
         intake->showBuilds();
         nothingIsClipped(look + QStringLiteral(", builds"));
         intake->showJoints();
+        PlanPage* plan = w_->window->planPage();
+        w_->window->showPage(MainWindow::Plan);
+        auto* motions = static_cast<PlanModel*>(plan->motions()->model());
+        if (const int raise = session.plan().find("left-shoulder-raise"); raise >= 0)
+            plan->motions()->setCurrentIndex(motions->indexOf(raise));
+        for (const auto& [pane, name] : {std::pair(PlanPage::Poses, "poses"), {PlanPage::Clips, "clips"},
+                                         {PlanPage::Variants, "variants"}, {PlanPage::Versions, "versions"}}) {
+            plan->showPane(pane);
+            nothingIsClipped(look + QStringLiteral(", plan, ") + QLatin1String(name));
+        }
+        if (session.run() && !session.desk()->clip()) {
+            session.desk()->openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
+            QVERIFY(QTest::qWaitFor([&] { return session.desk()->clip() && !session.jobs().busy(); }, 20000));
+        }
+        plan->showPane(PlanPage::Clips);
+        nothingIsClipped(look + QStringLiteral(", plan, a clip"));
         w_->window->showPage(MainWindow::Review);
         nothingIsClipped(look + QStringLiteral(", review"));
         if (!session.run())

@@ -80,7 +80,7 @@ private slots:
     }
 
     void costIsSaidBeforeRunning() {
-        QVERIFY2(text("planCost").contains(QStringLiteral("motions")), qPrintable(text("planCost")));
+        QVERIFY2(text("planTotals").contains(QStringLiteral("motions")), qPrintable(text("planTotals")));
         QCOMPARE(text("planStale"), QStringLiteral("Run as it stands."));
     }
 

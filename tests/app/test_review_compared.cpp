@@ -56,14 +56,14 @@ private slots:
         });
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
         disconnect(there);
-        QCOMPARE(told.size(), session_->plan().motions.size());
+        QCOMPARE(told.size(), session_->cost().motions);
         QVERIFY2(filled > int(told.size()) / 2, qPrintable(QString::number(filled)));
         QVERIFY2(running.contains(QStringLiteral("%1 motions").arg(told.size())) &&
                      running.contains(QStringLiteral("running")),
                  qPrintable(running));
         QVERIFY(!w_->find<QLabel>(QStringLiteral("planCost"))->isVisible());
         const QString totals = w_->find<QLabel>(QStringLiteral("totals"))->text();
-        QVERIFY2(totals.contains(QStringLiteral("%1 poses in ").arg(session_->plan().stepCount())),
+        QVERIFY2(totals.contains(QStringLiteral("%1 poses in ").arg(session_->run()->plan.stepCount())),
                  qPrintable(totals));
         QVERIFY(!session_->earlier()); // the first in this log
         QVERIFY(!w_->find<QPushButton>(QStringLiteral("onlyChanged"))->isEnabled());

@@ -12,6 +12,11 @@ with tempfile.TemporaryDirectory() as out:
     plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
     subprocess.run([cli, "run", character, "--json", run, "--quiet"], check=True)
+    clip = os.path.join(out, "clip.json")
+    own = character.replace("badger-postmaster.glb", "long-limbed.bvh")
+    subprocess.run([cli, "take-clip", character, "--from", own, "--stress", "5", "--beyond", "apart", "--out", clip], check=True)
+    with open(os.path.join(folder, "plan.schema.json")) as f: # poses, shapes and frames of a clip
+        jsonschema.validate(json.load(open(clip)), json.load(f))
     limits = os.path.join(out, "limits.json")
     subprocess.run([cli, "limits", "--out", limits], check=True)
     naming, intake = os.path.join(out, "naming.json"), os.path.join(out, "intake-limits.json")
@@ -27,7 +32,7 @@ for name, document in documents.items():
     jsonschema.Draft7Validator.check_schema(schema)
     jsonschema.validate(document, schema)
     # and a schema that accepts anything would prove nothing
-    broken = dict(document, version=2)
+    broken = dict(document, version=99)
     try:
         jsonschema.validate(broken, schema)
         sys.exit(name + ": a wrong version was accepted")
@@ -42,6 +47,6 @@ for name in sorted(os.listdir(recipes)):
     with open(os.path.join(recipes, name)) as f:
         jsonschema.validate(json.load(f), schema)
     print(name, "fits the recipe schema")
-for name in ("truth", "drivers"):
+for name in ("truth", "drivers", "pose", "variants", "joint-map"):
     with open(os.path.join(folder, name + ".schema.json")) as f:
         jsonschema.Draft7Validator.check_schema(json.load(f))

@@ -134,7 +134,7 @@ private slots:
             raw(path, [](QSqlDatabase& db) { // what the later versions added is taken away again
                 QSqlQuery q(db);
                 for (const char* statement :
-                     {"DROP TABLE inspection", "DROP TABLE build_event", "DROP INDEX run_of_build",
+                     {"DROP TABLE plan", "DROP TABLE inspection", "DROP TABLE build_event", "DROP INDEX run_of_build",
                       "DROP INDEX event_by_field", "ALTER TABLE run DROP COLUMN curves",
                       "PRAGMA user_version = 1", "PRAGMA wal_checkpoint(TRUNCATE)"})
                     QVERIFY2(q.exec(QLatin1String(statement)), qPrintable(q.lastError().text()));
@@ -154,7 +154,7 @@ private slots:
             QCOMPARE(builds->size(), 1);
             QCOMPARE(builds->front().score, -1); // nothing was kept of it then
             QCOMPARE(builds->front().defects, 1);
-            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v3")), writable);
+            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v4")), writable);
         }
     }
 
@@ -201,6 +201,32 @@ private slots:
             QCOMPARE(log->builds(QStringLiteral("badger"))->size(), 2);
             QVERIFY(!log->noteBuild(two.id, QStringLiteral("x"), QStringLiteral("P")).ok());
         }
+    }
+
+    // A plan is written on until it is settled or another lead's; a change based on an old one is refused.
+    void plansAreVersions() {
+        auto log = open(freshPath());
+        const QString badger = QStringLiteral("badger"), petra = QStringLiteral("Petra"), juno = QStringLiteral("Juno");
+        QVERIFY(log->plans(badger)->isEmpty());
+        const auto first = log->keepPlan(badger, "{1}", petra, {}, false, 0);
+        QVERIFY2(first, first ? "" : first.error().c_str());
+        QCOMPARE(first->version, 1);
+        const auto on = log->keepPlan(badger, "{2}", petra, {}, false, first->id);
+        QVERIFY(on && on->id == first->id && on->plan == "{2}");
+        const auto settled = log->keepPlan(badger, "{3}", petra, QStringLiteral("it's \"agreed\"; 袖"), true, first->id);
+        QVERIFY(settled && settled->id == first->id && settled->settled);
+        const auto next = log->keepPlan(badger, "{4}", petra, {}, false, first->id);
+        QVERIFY(next && next->version == 2 && !next->settled);
+        const auto theirs = log->keepPlan(badger, "{5}", juno, {}, false, next->id); // not written on another's
+        QVERIFY(theirs && theirs->version == 3);
+        const auto late = log->keepPlan(badger, "{6}", petra, {}, false, next->id);
+        QVERIFY(!late && late.error().find("Juno") != std::string::npos);
+        const auto all = *log->plans(badger);
+        QCOMPARE(all.size(), 3);
+        QCOMPARE(all[0].plan, QByteArray("{5}"));
+        QCOMPARE(all[2].note, QStringLiteral("it's \"agreed\"; 袖"));
+        QCOMPARE(all[1].plan, QByteArray("{4}"));
+        QVERIFY(log->plans(QStringLiteral("goat"))->isEmpty());
     }
 
     // The nearest earlier build of the same character that kept its curves, and of that its newest run.

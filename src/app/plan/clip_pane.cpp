@@ -12,7 +12,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSettings>
 #include <QSpinBox>
 #include <QVBoxLayout>
@@ -78,13 +77,13 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     form->setLabelAlignment(Qt::AlignLeft);
     form->setRowWrapPolicy(QFormLayout::WrapLongRows);
     which_ = new QComboBox;
-    for (QComboBox* box : {which_, clips_}) // wide words may be cut; the list shows them whole
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    clips_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon); // a name may be long
     which_->setObjectName(QStringLiteral("clipWhich"));
-    which_->addItems({tr("every n-th frame of a span"), tr("those that stress joints most"), tr("this one frame")});
+    which_->addItems({tr("every n-th frame"), tr("what stresses most"), tr("this frame")});
     form->addRow(tr("Take"), which_);
     auto* span = new QWidget;
-    auto* spanRow = new QHBoxLayout(span);
+    auto* spanRow = new FlowLayout(4);
+    span->setLayout(spanRow);
     spanRow->setContentsMargins(0, 0, 0, 0);
     const auto spin = [&](const char* name, const QString& said) {
         auto* s = new QSpinBox;
@@ -94,9 +93,9 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     };
     first_ = spin("clipFirst", tr("First frame"));
     last_ = spin("clipLast", tr("Last frame"));
-    spanRow->addWidget(first_, 1);
+    spanRow->addWidget(first_);
     spanRow->addWidget(new QLabel(tr("to")));
-    spanRow->addWidget(last_, 1);
+    spanRow->addWidget(last_);
     form->addRow(tr("Frames"), span);
     every_ = spin("clipEvery", tr("Every so-manyth frame"));
     every_->setRange(1, 100000);
@@ -108,15 +107,15 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     form->addRow(tr("At most"), most_);
     beyond_ = new QComboBox;
     beyond_->setObjectName(QStringLiteral("clipBeyond"));
-    beyond_->addItems({tr("are tested with the rest"), tr("are left out"), tr("are judged apart")});
+    beyond_->addItems({tr("with the rest"), tr("left out"), tr("judged apart")});
     beyond_->setCurrentIndex(2);
     beyond_->setToolTip(tr("A frame that drives a joint past its planned range is the clip's fault, not the character's."));
     form->addRow(tr("Past the plan"), beyond_);
     rest_ = new QComboBox;
     rest_->setObjectName(QStringLiteral("clipRest"));
-    rest_->addItems({tr("as the file says"), tr("as in the frame shown")});
+    rest_->addItems({tr("as the file says"), tr("as in this frame")});
     form->addRow(tr("Its body rests"), rest_);
-    feet_ = new QCheckBox(tr("feet that stand do not slide"));
+    feet_ = new QCheckBox(tr("feet do not slide"));
     feet_->setObjectName(QStringLiteral("clipFeet"));
     form->addRow(QString(), feet_);
     rest->addLayout(form);
@@ -141,13 +140,8 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     notes_->setAlignment(Qt::AlignTop);
     rest->addWidget(notes_);
     rest->addStretch(1);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(body_);
-    column->addWidget(scroll, 1);
+    column->addWidget(body_);
+    column->addStretch(1);
 
     connect(clips_, &QComboBox::currentIndexChanged, this, &ClipPane::choose);
     connect(feet_, &QCheckBox::toggled, this, &ClipPane::choose);

@@ -14,6 +14,7 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTreeView>
@@ -56,7 +57,7 @@ QWidget* PlanPage::buildLeft() {
     column->setContentsMargins(20, 10, 10, 8);
     column->setSpacing(5);
     cost_ = new QLabel;
-    cost_->setObjectName(QStringLiteral("planCost"));
+    cost_->setObjectName(QStringLiteral("planTotals"));
     cost_->setTextFormat(Qt::PlainText);
     cost_->setWordWrap(true);
     setType(cost_, 1.12, true);
@@ -208,8 +209,13 @@ QWidget* PlanPage::buildMiddle() {
     words_->setWordWrap(true);
     words_->setProperty("quiet", true);
     words_->setAlignment(Qt::AlignTop);
-    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    lines->addWidget(words_);
+    wordsRoom_ = new QScrollArea;
+    wordsRoom_->setWidgetResizable(true);
+    wordsRoom_->setFrameShape(QFrame::NoFrame);
+    wordsRoom_->setFocusPolicy(Qt::NoFocus);
+    wordsRoom_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    wordsRoom_->setWidget(words_);
+    lines->addWidget(wordsRoom_);
     column->addWidget(foot);
     return middle;
 }
@@ -226,7 +232,13 @@ QWidget* PlanPage::buildRight() {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));
         b->setCheckable(true);
-        const int at = panes_->addWidget(widget);
+        auto* scroll = new QScrollArea; // at large text a pane is higher than the window
+        scroll->setWidgetResizable(true);
+        scroll->setFrameShape(QFrame::NoFrame);
+        scroll->setFocusPolicy(Qt::NoFocus);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        scroll->setWidget(widget);
+        const int at = panes_->addWidget(scroll);
         connect(b, &QPushButton::clicked, this, [this, at] { showPane(at); });
         tabs->addWidget(b);
         tabs_.push_back(b);
@@ -362,7 +374,7 @@ void PlanPage::refreshWords() {
     if (!said_.isEmpty())
         words << said_;
     // always of two lines: the character must not move under the hand when there is more to say
-    words_->setFixedHeight(2 * words_->fontMetrics().lineSpacing() + 2);
+    wordsRoom_->setFixedHeight(2 * words_->fontMetrics().lineSpacing() + 2);
     words_->setText(words.join(QStringLiteral("  ·  ")));
 }
 

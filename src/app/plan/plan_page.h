@@ -10,6 +10,7 @@ class QCheckBox;
 class QDoubleSpinBox;
 class QLabel;
 class QPushButton;
+class QScrollArea;
 class QStackedWidget;
 class QTreeView;
 
@@ -48,6 +49,7 @@ private:
     QTreeView* motions_ = nullptr;
     QLabel *cost_ = nullptr, *stale_ = nullptr, *jointTitle_ = nullptr, *words_ = nullptr;
     QPushButton* run_ = nullptr;
+    QScrollArea* wordsRoom_ = nullptr;
     QDoubleSpinBox* angle_[3] = {nullptr, nullptr, nullptr};
     QCheckBox* pinned_ = nullptr;
     QStackedWidget* panes_ = nullptr;

@@ -54,6 +54,7 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     list_->setWordWrap(true);
     list_->setTextElideMode(Qt::ElideRight);
     list_->setFrameShape(QFrame::NoFrame);
+    list_->setMinimumHeight(2 * kHeight);
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     connect(list_, &QListWidget::itemActivated, this, &PoseShelf::show);
     connect(list_, &QListWidget::itemClicked, this, &PoseShelf::show);
@@ -78,7 +79,7 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     };
     button(tr("Put in the plan"), "poseToPlan", &PoseShelf::putInPlan)->setProperty("strong", true);
     button(tr("Keep on the shelf"), "poseToShelf", &PoseShelf::keep);
-    away_ = new QPushButton(tr("Take the chosen one away"));
+    away_ = new QPushButton(tr("Take away"));
     away_->setObjectName(QStringLiteral("poseAway"));
     away_->setEnabled(false);
     connect(away_, &QPushButton::clicked, this, &PoseShelf::takeAway);

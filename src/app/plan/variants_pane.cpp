@@ -1,6 +1,7 @@
 #include "app/plan/variants_pane.h"
 
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -30,7 +31,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     which_->setAccessibleName(tr("Variant in use"));
     connect(which_, &QComboBox::activated, this, [this](int index) { session_->useVariant(index - 1); });
     column->addWidget(which_);
-    auto* row = new QHBoxLayout;
+    auto* row = new FlowLayout(4);
     name_ = new QLineEdit;
     name_->setObjectName(QStringLiteral("variantName"));
     name_->setPlaceholderText(tr("name of a new variant"));
@@ -43,10 +44,12 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     remove_ = new QPushButton(tr("Remove"));
     remove_->setObjectName(QStringLiteral("variantRemove"));
     connect(remove_, &QPushButton::clicked, this, &VariantsPane::remove);
-    row->addWidget(name_, 1);
     row->addWidget(addIt);
     row->addWidget(remove_);
-    column->addLayout(row);
+    auto* buttons = new QWidget;
+    buttons->setLayout(row);
+    column->addWidget(name_);
+    column->addWidget(buttons);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -55,6 +58,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     switches_ = new QWidget;
     switches_->setLayout(new QVBoxLayout);
     scroll->setWidget(switches_);
+    scroll->setMinimumHeight(120);
     column->addWidget(scroll, 2);
     test_ = new QPushButton(tr("Test every variant"));
     test_->setObjectName(QStringLiteral("variantTest"));
@@ -71,6 +75,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     found->setFrameShape(QFrame::NoFrame);
     found->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     found->setWidget(results_);
+    found->setMinimumHeight(80);
     column->addWidget(found, 1);
     connect(session, &Session::variantsChanged, this, &VariantsPane::refresh);
     connect(session, &Session::characterChanged, this, &VariantsPane::refresh);

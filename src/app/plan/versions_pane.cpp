@@ -63,6 +63,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     versions_->setAccessibleName(tr("Versions of the plan"));
     versions_->setFrameShape(QFrame::NoFrame);
     versions_->setWordWrap(true);
+    versions_->setMinimumHeight(90);
     versions_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(versions_, 1);
     connect(versions_, &QListWidget::currentRowChanged, this, &VersionsPane::refreshChanges);
@@ -72,6 +73,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(differs_);
+    scroll->setMinimumHeight(80);
     column->addWidget(scroll, 1);
     auto* row = new FlowLayout(4);
     const auto button = [&](const QString& text, const char* name, auto&& does) {

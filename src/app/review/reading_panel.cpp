@@ -352,7 +352,7 @@ void ReadingPanel::show() {
     }
     scroll_->setFixedHeight(std::min(
         height,
-        static_cast<int>(window()->height() * 0.4 / std::max(1.0, Theme::current().textScale / 1.4))));
+        static_cast<int>(window()->height() * 0.4 / std::max(1.0, Theme::current().textScale / 1.2))));
     more_->setVisible(everything_ || shown < defined);
     more_->setText(everything_ ? tr("fewer") : tr("all %1").arg(defined));
 }

@@ -136,7 +136,7 @@ void StripHead::tellPlan() {
         return plan_->hide();
     QString text = tr("%1: %2 motions, %3 poses")
                        .arg(QString::fromStdString(plan.name))
-                       .arg(plan.motions.size())
+                       .arg(session_->cost().motions)
                        .arg(plan.stepCount());
     if (const auto run = session_->run())
         text += session_->jobs().busy() ? tr(", running again")
