@@ -334,22 +334,22 @@ bool walkInside(const Surface& surface, const ContactSetup& setup, const Contact
             }
             return INFINITY;
         };
-        // Three of five rays outwards have to agree: one alone slips through a mouth or along a crease.
+        // Two of three rays outwards have to agree: one alone slips through a mouth or along a crease.
         const Vec3 side = normal.unitOrthogonal(), other = normal.cross(side);
-        float depth = INFINITY;
-        int leave = 0, asks = 0;
-        for (const Vec3& way :
-             {normal, Vec3(normal + side), Vec3(normal - side), Vec3(normal + other), Vec3(normal - other)}) {
-            const float out = wayOut(way.normalized(), reach);
-            leave += out < INFINITY;
-            depth = std::min(depth, out);
-            if (++asks - leave > 2)
-                break;
+        float depth = wayOut(normal, reach);
+        const float tilted = wayOut((normal + side).normalized(), reach);
+        int leave = (depth < INFINITY) + (tilted < INFINITY);
+        depth = std::min(depth, tilted);
+        if (leave == 1) {
+            const float third = wayOut((normal - side).normalized(), reach);
+            leave += third < INFINITY;
+            depth = std::min(depth, third);
         }
-        if (asks - leave > 2)
+        if (leave < 2)
             continue;
-        for (const Vec3& way : {side, Vec3(-side), other, Vec3(-other), Vec3(-normal), Vec3(side - normal),
-                                Vec3(-side - normal), Vec3(other - normal), Vec3(-other - normal)})
+        for (const Vec3& way :
+             {Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side, Vec3(-side), other, Vec3(-other),
+              Vec3(-normal), Vec3(side - normal), Vec3(-side - normal), Vec3(other - normal), Vec3(-other - normal)})
             depth = std::min(depth, wayOut(way.normalized(), depth));
         inside.push_back({v, depth});
         queue.insert(queue.end(), surface.neighbours.begin(v), surface.neighbours.end(v));

@@ -58,10 +58,11 @@ void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, con
 
 namespace {
 
-bool meetsBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float most) {
-    const Vec3 a = (low - from).cwiseProduct(inverse), b = (high - from).cwiseProduct(inverse);
-    const float in = a.cwiseMin(b).maxCoeff(), out = a.cwiseMax(b).minCoeff();
-    return in <= std::min(out, most) && out >= 0;
+// Where a ray enters a box, at `least` or later; infinite where it does not before `most`.
+inline float entersBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float least, float most) {
+    const Eigen::Array3f a = (low - from).array() * inverse.array(), b = (high - from).array() * inverse.array();
+    const float enters = std::max(a.min(b).maxCoeff(), least), leaves = std::min(a.max(b).minCoeff(), most);
+    return enters <= leaves ? enters : INFINITY;
 }
 
 } // namespace
@@ -77,17 +78,29 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
     for (int i = 0; i < 3; ++i)
         inverse[i] =
             1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
-    std::uint32_t stack[96];
+    struct Waiting {
+        std::uint32_t node;
+        float enters;
+    } stack[96];
     int top = 0;
-    stack[top++] = 0;
+    const auto entry = [&](std::uint32_t n) {
+        return entersBox(boxes.low[n], boxes.high[n], from, inverse, least, hit.distance);
+    };
+    if (const float enters = entry(0); enters < INFINITY)
+        stack[top++] = {0, enters};
     while (top > 0) {
-        const std::uint32_t n = stack[--top];
-        if (!meetsBox(boxes.low[n], boxes.high[n], from, inverse, hit.distance))
-            continue;
+        const auto [n, enters] = stack[--top];
+        if (enters > hit.distance)
+            continue; // something nearer was met meanwhile
         const auto [first, count] = tree.nodes[n];
-        if (count == 0) {
-            stack[top++] = first;
-            stack[top++] = first + 1;
+        if (count == 0) { // the nearer one next
+            Waiting near{first, entry(first)}, far{first + 1, entry(first + 1)};
+            if (far.enters < near.enters)
+                std::swap(near, far);
+            if (far.enters < INFINITY)
+                stack[top++] = far;
+            if (near.enters < INFINITY)
+                stack[top++] = near;
             continue;
         }
         for (std::uint32_t i = first; i < first + count; ++i) {
