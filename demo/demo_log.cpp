@@ -2,10 +2,10 @@
 // the runs of builds 1 to 3, and defects in every state. Paths in it are relative to the project.
 #include "core/run/run.h"
 #include "io/character_read.h"
-#include "picture/picture.h"
 #include "io/plan_json.h"
 #include "log/finding_defect.h"
 #include "log/production_log.h"
+#include "picture/picture.h"
 
 #include <QBuffer>
 #include <QCoreApplication>

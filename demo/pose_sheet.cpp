@@ -1,4 +1,5 @@
-// hobble-pose-sheet CHARACTER.glb OUT.png [PLAN.json]: every pose and shape of the plan at its end, on one sheet.
+// hobble-pose-sheet CHARACTER.glb OUT.png [PLAN.json]: every pose and shape of the plan at its end, on one
+// sheet.
 #include "core/deform/deformer.h"
 #include "core/pose/plan_diff.h"
 #include "io/character_read.h"
@@ -44,7 +45,8 @@ int main(int argc, char** argv) {
     sheet.fill(Qt::white);
     QPainter painter(&sheet);
     for (std::size_t i = 0; i < panels.size(); ++i)
-        painter.drawImage(static_cast<int>(i % columns) * 200, static_cast<int>(i / columns) * 220, panels[i]);
+        painter.drawImage(static_cast<int>(i % columns) * 200, static_cast<int>(i / columns) * 220,
+                          panels[i]);
     painter.end();
     return sheet.save(QString::fromLocal8Bit(argv[2])) ? 0 : 1;
 }

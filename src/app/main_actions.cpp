@@ -75,29 +75,37 @@ void MainWindow::buildIntakeActions() {
 }
 
 void MainWindow::buildPlanActions() {
-    const auto plan = [this](const char* id, const QString& text, const QKeySequence& key, std::function<void()> does) {
+    const auto plan = [this](const char* id, const QString& text, const QKeySequence& key,
+                             std::function<void()> does) {
         return book_->add(QLatin1String(id), text, key, std::move(does), planPage_);
     };
     PlanDesk* desk = session_->desk();
-    plan("plan-run", tr("Run the plan and go to Review"), Qt::CTRL | Qt::Key_Return, [this] { planPage_->runPlan(); });
-    plan("plan-out", tr("Take the chosen motion out of the plan"), Qt::Key_Delete, [this] { planPage_->takeOut(); });
+    plan("plan-run", tr("Run the plan and go to Review"), Qt::CTRL | Qt::Key_Return,
+         [this] { planPage_->runPlan(); });
+    plan("plan-out", tr("Take the chosen motion out of the plan"), Qt::Key_Delete,
+         [this] { planPage_->takeOut(); });
     plan("pose-neutral", tr("Neutral pose"), Qt::Key_Home, [desk] { desk->neutral(); });
     plan("pose-mirror", tr("Mirror the pose"), Qt::Key_M, [desk] { desk->mirror(); });
-    plan("pose-from-right", tr("Pose the left side as the right"), {}, [desk] { desk->copyFrom(Side::Right); });
+    plan("pose-from-right", tr("Pose the left side as the right"), {},
+         [desk] { desk->copyFrom(Side::Right); });
     plan("pose-from-left", tr("Pose the right side as the left"), {}, [desk] { desk->copyFrom(Side::Left); });
     plan("pose-whole", tr("Frame the whole character to be posed"), Qt::Key_H, [this] {
         if (Viewport* v = planPage_->viewport())
             v->frameAll();
     });
     plan("plan-standard", tr("Take the standard plan"), {}, [desk] { desk->takeStandardPlan(); });
-    for (const auto& [id, text, pane] : {std::tuple("pane-poses", tr("Show the pose shelf"), PlanPage::Poses),
-                                         {"pane-clips", tr("Take poses from a clip"), PlanPage::Clips},
-                                         {"pane-variants", tr("Show the variants of the build"), PlanPage::Variants},
-                                         {"pane-versions", tr("Show the plan's versions"), PlanPage::Versions}})
-        book_->add(QLatin1String(id), text, {}, [this, pane = pane] {
-            showPage(Plan);
-            planPage_->showPane(pane);
-        }, this);
+    for (const auto& [id, text, pane] :
+         {std::tuple("pane-poses", tr("Show the pose shelf"), PlanPage::Poses),
+          {"pane-clips", tr("Take poses from a clip"), PlanPage::Clips},
+          {"pane-variants", tr("Show the variants of the build"), PlanPage::Variants},
+          {"pane-versions", tr("Show the plan's versions"), PlanPage::Versions}})
+        book_->add(
+            QLatin1String(id), text, {},
+            [this, pane = pane] {
+                showPage(Plan);
+                planPage_->showPane(pane);
+            },
+            this);
 }
 
 void MainWindow::buildReviewActions() {

@@ -103,9 +103,8 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
         refreshTop();
         fillCommands();
     });
-    for (auto signal :
-         {&Session::runChanged, &Session::logChanged, &Session::characterChanged, &Session::intakeChanged,
-          &Session::planChanged}) {
+    for (auto signal : {&Session::runChanged, &Session::logChanged, &Session::characterChanged,
+                        &Session::intakeChanged, &Session::planChanged}) {
         connect(session, signal, this, &MainWindow::refreshTop);
         connect(session, signal, this, &MainWindow::refreshFoot);
     }
@@ -130,8 +129,7 @@ void MainWindow::showDefect(qint64 id) {
     for (const Defect& d : session_->defects()) {
         if (d.id != id)
             continue;
-        if (!session_->subject() ||
-            d.build.hash != session_->buildHash())
+        if (!session_->subject() || d.build.hash != session_->buildHash())
             say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
                     .arg(id)
                     .arg(d.build.character)
@@ -277,9 +275,12 @@ QString MainWindow::keyLine(int page) const {
                            one("keys", tr("all keys"))}
             .join(QStringLiteral("    "));
     if (page == Plan)
-        return QStringList{one("plan-run", tr("run the plan")), one("pose-neutral", tr("neutral")),
-                           one("pose-mirror", tr("mirror")),    one("plan-out", tr("take out")),
-                           one("undo", tr("undo")),             one("keys", tr("all keys"))}
+        return QStringList{one("plan-run", tr("run the plan")),
+                           one("pose-neutral", tr("neutral")),
+                           one("pose-mirror", tr("mirror")),
+                           one("plan-out", tr("take out")),
+                           one("undo", tr("undo")),
+                           one("keys", tr("all keys"))}
             .join(QStringLiteral("    "));
     const QStringList words = page == Review ? QStringList{pair("step-back", "step-on", tr("angle")),
                                                            pair("motion-back", "motion-on", tr("motion")),
@@ -307,7 +308,8 @@ void MainWindow::refreshTop() {
             parts << tr("build %1").arg(session_->buildNumber());
         parts << QString::fromStdString(session_->plan().name);
         if (session_->variant() >= 0)
-            parts << QString::fromStdString(session_->variants()[static_cast<std::size_t>(session_->variant())].name);
+            parts << QString::fromStdString(
+                session_->variants()[static_cast<std::size_t>(session_->variant())].name);
         parts << (session_->run() ? tr("run of %1")
                                         .arg(QLocale(QLocale::English)
                                                  .toString(session_->runAt(), QStringLiteral("dddd HH:mm")))

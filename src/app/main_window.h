@@ -57,7 +57,8 @@ private:
     ReviewPage* review_ = nullptr;
     LogPage* logPage_ = nullptr;
     QStackedWidget* stack_ = nullptr;
-    QPushButton *intakeTab_ = nullptr, *planTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr, *stop_ = nullptr;
+    QPushButton *intakeTab_ = nullptr, *planTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr,
+                *stop_ = nullptr;
     QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;

@@ -9,8 +9,8 @@
 #include "io/mesh_write.h"
 #include "io/naming_json.h"
 #include "io/plan_json.h"
-#include "io/run_json.h"
 #include "io/pose_json.h"
+#include "io/run_json.h"
 #include "io/run_report.h"
 #include "io/variant_json.h"
 #include "log/finding_defect.h"
@@ -230,7 +230,8 @@ int main(int argc, char** argv) {
     CLI::App* doPlan = command("plan", "write the full plan for this character, and tell what it costs");
     planFile(doPlan);
     doPlan->add_option("--out", o.out, "plan.json");
-    CLI::App* doClip = command("take-clip", "carry frames of a clip to this character and put them in a plan");
+    CLI::App* doClip =
+        command("take-clip", "carry frames of a clip to this character and put them in a plan");
     planFile(doClip);
     doClip->add_option("--from", o.clipFile, "BVH, or a file with clips")->required();
     doClip->add_option("--clip", o.clip, "which of them; without it the first");
@@ -240,8 +241,11 @@ int main(int argc, char** argv) {
         ->check(CLI::Range(1, 1000));
     doClip->add_option("--beyond", o.beyond, "frames past the planned ranges")
         ->check(CLI::IsMember({"keep", "leave-out", "apart"}));
-    doClip->add_option("--joint-map", o.jointMap, "which joint of the clip stands for which of the character");
-    doClip->add_option("--rest", o.rest, "the frame in which the clip's body stands at rest; without it the file's own")
+    doClip->add_option("--joint-map", o.jointMap,
+                       "which joint of the clip stands for which of the character");
+    doClip
+        ->add_option("--rest", o.rest,
+                     "the frame in which the clip's body stands at rest; without it the file's own")
         ->check(CLI::Range(0, 100000000));
     doClip->add_flag("--keep-feet", o.keepFeet, "feet that stand do not slide");
     doClip->add_option("--out", o.out, "plan.json")->required();
@@ -314,14 +318,16 @@ int main(int argc, char** argv) {
         const auto given = readVariants(o.variants);
         if (!given)
             return fail(BadUse, given.error());
-        const auto asked = std::find_if(given->begin(), given->end(), [&](const Variant& v) { return v.name == o.variant; });
+        const auto asked =
+            std::find_if(given->begin(), given->end(), [&](const Variant& v) { return v.name == o.variant; });
         if (asked == given->end())
             return fail(BadUse, "there is no variant '" + o.variant + "' in " + o.variants);
         variant = *asked;
     }
     variant.drivers = variant.drivers && !o.noDrivers;
     if (!variant.changesNothing()) {
-        std::vector<JointRole> roles = guessRoles(*character); // the plan is the build's, whatever the variant
+        std::vector<JointRole> roles =
+            guessRoles(*character); // the plan is the build's, whatever the variant
         correctRoles(*character, roles, corrections);
         auto given = wantedPlan(*character, roles, o);
         if (!given)

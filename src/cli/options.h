@@ -23,9 +23,10 @@ struct Options {
 
 int fail(int code, const std::string& message);
 
-/// The plan asked for: a file's, or the full one; notes of what a file's plan has to leave out go to the error
-/// output.
-Result<Plan> wantedPlan(const Character& character, const std::vector<JointRole>& roles, const Options& options);
+/// The plan asked for: a file's, or the full one; notes of what a file's plan has to leave out go to the
+/// error output.
+Result<Plan> wantedPlan(const Character& character, const std::vector<JointRole>& roles,
+                        const Options& options);
 
 int writePlan(const Subject& subject, const Options& options);
 int takeClip(const Subject& subject, const Options& options);

@@ -55,10 +55,12 @@ bool parseFrames(const std::string& text, std::size_t count, std::size_t& first,
         return true;
     unsigned long a = 0, b = 0;
     int used = 0;
-    if (std::sscanf(text.c_str(), "%lu-%lu%n", &a, &b, &used) == 2 && static_cast<std::size_t>(used) == text.size()) {
+    if (std::sscanf(text.c_str(), "%lu-%lu%n", &a, &b, &used) == 2 &&
+        static_cast<std::size_t>(used) == text.size()) {
         first = a;
         last = b;
-    } else if (std::sscanf(text.c_str(), "%lu%n", &a, &used) == 1 && static_cast<std::size_t>(used) == text.size()) {
+    } else if (std::sscanf(text.c_str(), "%lu%n", &a, &used) == 1 &&
+               static_cast<std::size_t>(used) == text.size()) {
         first = last = a;
     } else {
         return false;
@@ -88,7 +90,8 @@ int takeClip(const Subject& s, const Options& o) {
         settings.restSeconds = file->secondsAt(static_cast<std::size_t>(o.rest));
     if (!o.jointMap.empty()) {
         const auto text = readFile(o.jointMap);
-        auto said = text ? jointMapFromJson(*text) : Result<std::map<std::string, std::string>>(Error{text.error()});
+        auto said =
+            text ? jointMapFromJson(*text) : Result<std::map<std::string, std::string>>(Error{text.error()});
         if (!said)
             return fail(BadUse, "cannot use " + o.jointMap + ": " + said.error());
         settings.said = std::move(*said);
@@ -104,13 +107,15 @@ int takeClip(const Subject& s, const Options& o) {
     std::size_t first = 0, last = 0;
     const std::size_t count = file->frameCount(*clip);
     if (!parseFrames(o.frames, count, first, last))
-        return fail(BadUse, "--frames takes N or N-M below " + std::to_string(count) + ", not '" + o.frames + "'");
+        return fail(BadUse,
+                    "--frames takes N or N-M below " + std::to_string(count) + ", not '" + o.frames + "'");
     constexpr std::size_t kMost = 2000; // frames looked at
     std::size_t every = o.every > 0 ? static_cast<std::size_t>(o.every) : 1;
     if (o.stress > 0)
         every = std::max<std::size_t>(every, (last - first) / kMost + 1);
     else if ((last - first) / every >= kMost)
-        return fail(BadUse, "that is more than " + std::to_string(kMost) + " frames; take fewer with --every, --frames or --stress");
+        return fail(BadUse, "that is more than " + std::to_string(kMost) +
+                                " frames; take fewer with --every, --frames or --stress");
     ChosenFrames chosen;
     chosen.clip = clip->name;
     std::vector<double> seconds;
@@ -142,7 +147,8 @@ int takeClip(const Subject& s, const Options& o) {
     }
     if (auto written = writeFile(o.out, planToJson(*plan, c)); !written)
         return fail(BadUse, written.error());
-    std::fprintf(stderr, "%zu frames of '%s' taken, %d past the planned ranges\n", chosen.frames.size(), clip->name.c_str(), past);
+    std::fprintf(stderr, "%zu frames of '%s' taken, %d past the planned ranges\n", chosen.frames.size(),
+                 clip->name.c_str(), past);
     return Clean;
 }
 

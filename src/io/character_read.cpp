@@ -135,11 +135,12 @@ Character importCharacter(const std::string& path, const ReadSettings& settings)
     return out;
 }
 
-// "badger.drivers.json" beside badger.glb, or "drivers.json" for whatever lies there. It stands in place of the
-// drivers the file itself may hold.
+// "badger.drivers.json" beside badger.glb, or "drivers.json" for whatever lies there. It stands in place of
+// the drivers the file itself may hold.
 void readDriversBeside(Character& c) {
     const std::filesystem::path file(c.source);
-    for (const auto& beside : {file.parent_path() / (file.stem().string() + ".drivers.json"), file.parent_path() / "drivers.json"}) {
+    for (const auto& beside : {file.parent_path() / (file.stem().string() + ".drivers.json"),
+                               file.parent_path() / "drivers.json"}) {
         std::error_code ec;
         if (!std::filesystem::is_regular_file(beside, ec))
             continue;
@@ -155,7 +156,8 @@ void readDriversBeside(Character& c) {
             return;
         }
         if (!c.drivers.empty())
-            c.notes.push_back(beside.filename().string() + " stands in place of the drivers in the file itself.");
+            c.notes.push_back(beside.filename().string() +
+                              " stands in place of the drivers in the file itself.");
         c.drivers = driversFromJson(wrapped ? json["drivers"] : json, c, c.notes);
         ContentHash hash; // other drivers make another build
         hash.add(c.hash);

@@ -16,7 +16,8 @@ namespace {
 
 bool isBvh(const std::string& path) {
     std::string suffix = std::filesystem::path(path).extension().string();
-    std::transform(suffix.begin(), suffix.end(), suffix.begin(), [](unsigned char c) { return std::tolower(c); });
+    std::transform(suffix.begin(), suffix.end(), suffix.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
     return suffix == ".bvh";
 }
 
@@ -78,7 +79,8 @@ Result<ClipFile> readClips(const std::string& path, const Progress& progress) {
     const double hours = out.body.clips.front().seconds / 3600;
     if (hours > 1) {
         char words[96];
-        std::snprintf(words, sizeof words, "The clip is %.1f hours long; only every n-th frame of it is looked at.", hours);
+        std::snprintf(words, sizeof words,
+                      "The clip is %.1f hours long; only every n-th frame of it is looked at.", hours);
         out.notes.push_back(words);
     }
     return out;

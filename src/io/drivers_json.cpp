@@ -123,7 +123,8 @@ json driversToJson(const Character& c) {
         for (const DriverKey& k : d.keys)
             j["keys"].push_back({k.degrees, k.out});
         for (const DriverPose& p : d.poses)
-            j["poses"].push_back({{"turn", {p.turn.x(), p.turn.y(), p.turn.z(), p.turn.w()}}, {"out", p.out}});
+            j["poses"].push_back(
+                {{"turn", {p.turn.x(), p.turn.y(), p.turn.z(), p.turn.w()}}, {"out", p.out}});
         if (d.output == Driver::Output::Target) {
             j["output"] = "target";
             j["part"] = c.parts[d.part].name;

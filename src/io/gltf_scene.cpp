@@ -356,10 +356,11 @@ private:
         const tinygltf::Value& frames = animation.extras.Get("frames");
         for (std::size_t i = 0; frames.IsArray() && i < frames.ArrayLen(); ++i) {
             const tinygltf::Value& frame = frames.Get(i);
-            if (!frame.IsObject() || !frame.Has("name") || !frame.Has("seconds") || !frame.Get("name").IsString() ||
-                !frame.Get("seconds").IsNumber())
+            if (!frame.IsObject() || !frame.Has("name") || !frame.Has("seconds") ||
+                !frame.Get("name").IsString() || !frame.Get("seconds").IsNumber())
                 continue;
-            ClipMark mark{frame.Get("seconds").GetNumberAsDouble(), frame.Get("name").Get<std::string>(), "", 0};
+            ClipMark mark{frame.Get("seconds").GetNumberAsDouble(), frame.Get("name").Get<std::string>(), "",
+                          0};
             if (frame.Has("motion") && frame.Get("motion").IsString())
                 mark.motion = frame.Get("motion").Get<std::string>();
             if (frame.Has("at") && frame.Get("at").IsNumber())

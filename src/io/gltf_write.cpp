@@ -117,7 +117,8 @@ public:
     void clip(const Clip& clip, int firstPartNode) {
         json animation{{"name", clip.name}, {"channels", json::array()}, {"samplers", json::array()}};
         for (const ClipChannel& ch : clip.channels) {
-            const bool turn = ch.path == ClipChannel::Path::Rotation, fade = ch.path == ClipChannel::Path::Weights;
+            const bool turn = ch.path == ClipChannel::Path::Rotation,
+                       fade = ch.path == ClipChannel::Path::Weights;
             const char* path = turn                                        ? "rotation"
                                : fade                                      ? "weights"
                                : ch.path == ClipChannel::Path::Translation ? "translation"

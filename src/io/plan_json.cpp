@@ -72,7 +72,8 @@ json motionJson(const Character& c, const Motion& m) {
     if (!m.beyond.empty())
         out["beyond"] = m.beyond;
     for (const JointShift& s : m.shifts)
-        out["shifts"].push_back({{"joint", c.skeleton.name[static_cast<std::size_t>(s.joint)]}, {"perUnit", numbers(s.perUnit)}});
+        out["shifts"].push_back(
+            {{"joint", c.skeleton.name[static_cast<std::size_t>(s.joint)]}, {"perUnit", numbers(s.perUnit)}});
     for (const TargetShare& t : m.targets) {
         json target = targetJson(c, t.part, t.target);
         target["perUnit"] = t.perUnit;
@@ -113,7 +114,8 @@ std::pair<int, int> targetFrom(const json& j, const Character& c) {
         for (std::size_t t = 0; t < c.parts[p].targets.size(); ++t)
             if (c.parts[p].name == part && c.parts[p].targets[t].name == target)
                 return {static_cast<int>(p), static_cast<int>(t)};
-    throw Unusable{"fades in the shape '" + target + "' of '" + part + "', which this character does not have"};
+    throw Unusable{"fades in the shape '" + target + "' of '" + part +
+                   "', which this character does not have"};
 }
 
 MotionKey keyFrom(const json& j, const Character& c) {
@@ -217,7 +219,8 @@ Result<Plan> planFromJson(const std::string& text, const Character& c, std::vect
         plan.name = in.value("name", "plan");
         plan.refineTo = in.contains("refineTo") ? std::clamp(in["refineTo"].get<double>(), 0.0, 90.0) : 0.0;
         for (const json& m : in.at("motions")) {
-            const std::string id = m.is_object() && m.contains("id") && m["id"].is_string() ? m["id"].get<std::string>() : "?";
+            const std::string id =
+                m.is_object() && m.contains("id") && m["id"].is_string() ? m["id"].get<std::string>() : "?";
             try {
                 Motion motion = motionFrom(m, c);
                 if (plan.find(motion.id) >= 0)
@@ -243,7 +246,8 @@ Result<Plan> readPlan(const std::string& path, const Character& c, std::vector<s
     if (!plan)
         return Error{"Cannot use " + path + ": " + plan.error() + "."};
     if (left && plan->motions.empty() && !left->empty())
-        return Error{"Cannot use " + path + ": it is a plan for another character, none of whose motions this one has."};
+        return Error{"Cannot use " + path +
+                     ": it is a plan for another character, none of whose motions this one has."};
     return plan;
 }
 

@@ -13,7 +13,11 @@ using nlohmann::json;
 std::string variantsToJson(const std::vector<Variant>& variants) {
     json out{{"format", "hobble-variants"}, {"version", 1}, {"variants", json::array()}};
     for (const Variant& v : variants) {
-        json one{{"name", v.name}, {"partsOff", v.partsOff}, {"drivers", v.drivers}, {"driversOff", v.driversOff}, {"shapes", json::array()}};
+        json one{{"name", v.name},
+                 {"partsOff", v.partsOff},
+                 {"drivers", v.drivers},
+                 {"driversOff", v.driversOff},
+                 {"shapes", json::array()}};
         for (const Variant::Shape& s : v.shapes)
             one["shapes"].push_back({{"part", s.part}, {"target", s.target}, {"weight", s.weight}});
         out["variants"].push_back(std::move(one));
@@ -36,7 +40,8 @@ Result<std::vector<Variant>> variantsFromJson(const std::string& text) {
             v.drivers = j.value("drivers", true);
             v.driversOff = j.value("driversOff", std::vector<std::string>{});
             for (const json& s : j.value("shapes", json::array())) {
-                v.shapes.push_back({s.at("part").get<std::string>(), s.at("target").get<std::string>(), s.at("weight").get<double>()});
+                v.shapes.push_back({s.at("part").get<std::string>(), s.at("target").get<std::string>(),
+                                    s.at("weight").get<double>()});
                 if (!std::isfinite(v.shapes.back().weight) || std::abs(v.shapes.back().weight) > 100)
                     return Error{"the variant '" + v.name + "' has a weight beyond all bounds"};
             }

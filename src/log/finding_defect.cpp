@@ -54,10 +54,11 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     QJsonArray targets;
     for (const TargetWeight& t : pose.targets) {
         const Part& part = s.character->parts[static_cast<std::size_t>(t.part)];
-        targets.append(QJsonObject{{QStringLiteral("part"), QString::fromStdString(part.name)},
-                                   {QStringLiteral("target"),
-                                    QString::fromStdString(part.targets[static_cast<std::size_t>(t.target)].name)},
-                                   {QStringLiteral("weight"), t.weight}});
+        targets.append(
+            QJsonObject{{QStringLiteral("part"), QString::fromStdString(part.name)},
+                        {QStringLiteral("target"),
+                         QString::fromStdString(part.targets[static_cast<std::size_t>(t.target)].name)},
+                        {QStringLiteral("weight"), t.weight}});
     }
     QJsonObject kept{{QStringLiteral("motion"), d.motion},
                      {QStringLiteral("degrees"), f.peakDegrees},

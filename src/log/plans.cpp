@@ -9,7 +9,7 @@ namespace hobble {
 namespace {
 
 PlanVersion versionFrom(const QSqlQuery& q) {
-    return {q.value(0).toLongLong(), q.value(1).toInt(),  timeOf(q.value(2)),        q.value(3).toString(),
+    return {q.value(0).toLongLong(), q.value(1).toInt(),  timeOf(q.value(2)),      q.value(3).toString(),
             q.value(4).toString(),   q.value(5).toBool(), q.value(6).toByteArray()};
 }
 
@@ -30,8 +30,9 @@ Result<QVector<PlanVersion>> ProductionLog::plans(const QString& character) cons
     return out;
 }
 
-Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByteArray& plan, const QString& author,
-                                            const QString& note, bool settle, qint64 basedOn) {
+Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByteArray& plan,
+                                            const QString& author, const QString& note, bool settle,
+                                            qint64 basedOn) {
     if (auto b = begin(); !b)
         return Error{b.error()};
     QSqlDatabase db = QSqlDatabase::database(connection_, false);
@@ -44,19 +45,22 @@ Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByt
         newest = versionFrom(q);
     q.finish();
     if (newest.id != basedOn)
-        return Error{QStringLiteral("The plan was changed by %1 meanwhile (version %2). Look at it on the Plan page, "
-                                    "under Versions; your change is not kept in the log yet.")
-                         .arg(newest.author)
-                         .arg(newest.version)
-                         .toStdString()};
+        return Error{
+            QStringLiteral("The plan was changed by %1 meanwhile (version %2). Look at it on the Plan page, "
+                           "under Versions; your change is not kept in the log yet.")
+                .arg(newest.author)
+                .arg(newest.version)
+                .toStdString()};
     const bool on = newest.id && !newest.settled && newest.author == author;
     const QString text = QString::fromUtf8(plan), words = note.isNull() ? QStringLiteral("") : note;
     const bool done =
-        on ? run(q, QStringLiteral("UPDATE plan SET at = ?, note = CASE WHEN ? = '' THEN note ELSE ? END,"
-                                   " settled = ?, plan = ? WHERE id = ?"),
+        on ? run(q,
+                 QStringLiteral("UPDATE plan SET at = ?, note = CASE WHEN ? = '' THEN note ELSE ? END,"
+                                " settled = ?, plan = ? WHERE id = ?"),
                  {nowText(), words, words, settle ? 1 : 0, text, newest.id})
-           : run(q, QStringLiteral("INSERT INTO plan (character, version, at, author, note, settled, plan)"
-                                   " VALUES (?, ?, ?, ?, ?, ?, ?)"),
+           : run(q,
+                 QStringLiteral("INSERT INTO plan (character, version, at, author, note, settled, plan)"
+                                " VALUES (?, ?, ?, ?, ?, ?, ?)"),
                  {character, newest.version + 1, nowText(), author, words, settle ? 1 : 0, text});
     if (!done || !run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}) || !q.next())
         return failure(QStringLiteral("keep the plan"), q.lastError().text());

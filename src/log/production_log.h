@@ -121,8 +121,8 @@ public:
 
     /// Newest first.
     Result<QVector<PlanVersion>> plans(const QString& character) const;
-    /// Writes on the newest version while that is the author's own and not settled, else makes the next. Fails
-    /// when `basedOn`, the newest version the author has seen (0: none), is no longer the newest.
+    /// Writes on the newest version while that is the author's own and not settled, else makes the next.
+    /// Fails when `basedOn`, the newest version the author has seen (0: none), is no longer the newest.
     Result<PlanVersion> keepPlan(const QString& character, const QByteArray& plan, const QString& author,
                                  const QString& note, bool settle, qint64 basedOn);
 

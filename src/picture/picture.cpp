@@ -5,8 +5,8 @@
 
 namespace hobble {
 
-QImage picture(const Character& c, const std::vector<Vec3>& posed, const PictureView& view, int width, int height,
-               bool wire) {
+QImage picture(const Character& c, const std::vector<Vec3>& posed, const PictureView& view, int width,
+               int height, bool wire) {
     constexpr int fine = 2; // samples a pixel, each way
     const int w = width * fine, h = height * fine;
     const Eigen::Matrix3d turn = (Eigen::AngleAxisd(radians(view.pitch), Vec3d::UnitX()) *
@@ -88,7 +88,8 @@ PictureView viewOf(const Character& c, const std::vector<Vec3>& posed) {
     if (now.isEmpty())
         return view;
     view.centre = now.center().cast<double>();
-    view.height = 1.12 * static_cast<double>(std::max(now.sizes().maxCoeff(), 0.6f * stood.sizes().maxCoeff()));
+    view.height =
+        1.12 * static_cast<double>(std::max(now.sizes().maxCoeff(), 0.6f * stood.sizes().maxCoeff()));
     return view;
 }
 

@@ -1,6 +1,6 @@
 #pragma once
-// Pictures of a character without a window or OpenGL, on any thread: a small z-buffer with soft light. For pose
-// thumbnails and contact sheets.
+// Pictures of a character without a window or OpenGL, on any thread: a small z-buffer with soft light. For
+// pose thumbnails and contact sheets.
 #include "core/character/character.h"
 
 #include <QImage>

@@ -107,8 +107,10 @@ class TestLooksAndKeys : public QObject {
         auto* motions = static_cast<PlanModel*>(plan->motions()->model());
         if (const int raise = session.plan().find("left-shoulder-raise"); raise >= 0)
             plan->motions()->setCurrentIndex(motions->indexOf(raise));
-        for (const auto& [pane, name] : {std::pair(PlanPage::Poses, "poses"), {PlanPage::Clips, "clips"},
-                                         {PlanPage::Variants, "variants"}, {PlanPage::Versions, "versions"}}) {
+        for (const auto& [pane, name] : {std::pair(PlanPage::Poses, "poses"),
+                                         {PlanPage::Clips, "clips"},
+                                         {PlanPage::Variants, "variants"},
+                                         {PlanPage::Versions, "versions"}}) {
             plan->showPane(pane);
             nothingIsClipped(look + QStringLiteral(", plan, ") + QLatin1String(name));
         }

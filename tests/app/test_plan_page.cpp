@@ -1,5 +1,5 @@
-// The Plan page as a lead uses it: typing ranges, dragging arcs and hands, keeping poses, taking a clip, dressing
-// variants, going back to a version; all of it undone again.
+// The Plan page as a lead uses it: typing ranges, dragging arcs and hands, keeping poses, taking a clip,
+// dressing variants, going back to a version; all of it undone again.
 #include "app/plan/clip_strip.h"
 #include "app/plan/range_arcs.h"
 #include "app/session/plan_desk.h"
@@ -26,24 +26,30 @@ class TestPlanPage : public QObject {
     Viewport* view() const { return w_->window->planPage()->viewport(); }
     QTreeView* list() const { return w_->find<QTreeView>(QStringLiteral("planMotions")); }
     PlanModel* model() const { return static_cast<PlanModel*>(list()->model()); }
-    const Motion& motion(const char* id) const { return w_->session->plan().motions[std::size_t(w_->motion(id))]; }
+    const Motion& motion(const char* id) const {
+        return w_->session->plan().motions[std::size_t(w_->motion(id))];
+    }
     int joint(const char* name) const { return w_->session->subject()->character->skeleton.find(name); }
     QString text(const char* label) const { return w_->find<QLabel>(QLatin1String(label))->text(); }
-    void press(const char* button) const { QTest::mouseClick(w_->find<QPushButton>(QLatin1String(button)), Qt::LeftButton); }
+    void press(const char* button) const {
+        QTest::mouseClick(w_->find<QPushButton>(QLatin1String(button)), Qt::LeftButton);
+    }
     QModelIndex row(const char* id) const { return model()->indexOf(w_->motion(id)); }
 
     bool posed() const {
         QTest::qWait(30);
-        return QTest::qWaitFor([this] {
-            const auto f = desk()->frame();
-            if (!f || f->subject != w_->session->subject())
-                return false;
-            const auto world = drive(*f->subject->character, desk()->pose()).world;
-            for (std::size_t j = 0; j < world.size(); ++j)
-                if ((world[j].translation().cast<float>() - f->jointPosition[j]).norm() > 1e-4f)
+        return QTest::qWaitFor(
+            [this] {
+                const auto f = desk()->frame();
+                if (!f || f->subject != w_->session->subject())
                     return false;
-            return true;
-        }, 5000);
+                const auto world = drive(*f->subject->character, desk()->pose()).world;
+                for (std::size_t j = 0; j < world.size(); ++j)
+                    if ((world[j].translation().cast<float>() - f->jointPosition[j]).norm() > 1e-4f)
+                        return false;
+                return true;
+            },
+            5000);
     }
     void drag(const QPointF& from, const QPointF& to) const {
         QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
@@ -63,8 +69,11 @@ class TestPlanPage : public QObject {
 private slots:
     void initTestCase() {
         w_ = std::make_unique<TestWindow>(QStringLiteral("plan-page"));
-        for (const QString& folder : {PlanDesk::shelfFolder(), QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QStringLiteral("/variants"),
-                                      QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QStringLiteral("/joint-maps")})
+        for (const QString& folder : {PlanDesk::shelfFolder(),
+                                      QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
+                                          QStringLiteral("/variants"),
+                                      QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
+                                          QStringLiteral("/joint-maps")})
             QDir(folder).removeRecursively();
         w_->session->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb")));
@@ -96,10 +105,12 @@ private slots:
         QTRY_COMPARE(motion("left-elbow-flex").limit(), 100.0);
         QCOMPARE(motion("right-elbow-flex").limit(), 100 + other - before); // both sides at once
         QCOMPARE(motion("left-elbow-flex").source, std::string("set by hand"));
-        QVERIFY2(text("planStale").contains(QStringLiteral("2 changes")) && text("planStale").contains(QStringLiteral("To measure: 2 motions")) &&
+        QVERIFY2(text("planStale").contains(QStringLiteral("2 changes")) &&
+                     text("planStale").contains(QStringLiteral("To measure: 2 motions")) &&
                      text("planStale").contains(QStringLiteral("about")),
                  qPrintable(text("planStale")));
-        QVERIFY(w_->find<QPushButton>(QStringLiteral("pagePlan"))->text().contains(QStringLiteral("2 changed")));
+        QVERIFY(
+            w_->find<QPushButton>(QStringLiteral("pagePlan"))->text().contains(QStringLiteral("2 changed")));
         QVERIFY(text("sinceRun").contains(QStringLiteral("left elbow flex goes to 100°")));
         // what has not changed keeps its results, what has waits for a run
         QVERIFY(w_->session->resultOf(w_->motion("left-knee-flex")));
@@ -163,7 +174,8 @@ private slots:
         QVERIFY2(text("poseWords").contains(QStringLiteral("bend")), qPrintable(text("poseWords")));
         // never past the range while it is kept to
         drag(view()->project(arcs()[0].at(now)), view()->project(arcs()[0].at(175 * sign)));
-        QVERIFY(beyond(desk()->ranges()[std::size_t(desk()->joint())], desk()->pose().turn[std::size_t(desk()->joint())]) < 0.5);
+        QVERIFY(beyond(desk()->ranges()[std::size_t(desk()->joint())],
+                       desk()->pose().turn[std::size_t(desk()->joint())]) < 0.5);
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(std::abs(arcs()[0].now - now) < 0.5);
         // typed
@@ -197,7 +209,11 @@ private slots:
         const int hand = joint("hand.L"), foot = joint("foot.L");
         QVERIFY(posed());
         QVERIFY(std::find(desk()->ends().begin(), desk()->ends().end(), hand) != desk()->ends().end());
-        const auto at = [&](int j) { return Vec3d(worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)].translation()); };
+        const auto at = [&](int j) {
+            return Vec3d(
+                worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)]
+                    .translation());
+        };
         const Vec3d before = at(hand), stood = at(foot);
         const QPointF from = view()->project(before);
         drag(from, from + QPointF(-10, -30));
@@ -206,7 +222,10 @@ private slots:
         QVERIFY((at(foot) - stood).norm() < 1e-9);
         const QPointF landed = view()->project(at(hand));
         QVERIFY2(std::hypot(landed.x() - from.x() + 10, landed.y() - from.y() + 30) < 4,
-                 qPrintable(QStringLiteral("%1 %2 %3").arg(landed.x() - from.x()).arg(landed.y() - from.y()).arg(text("poseWords"))));
+                 qPrintable(QStringLiteral("%1 %2 %3")
+                                .arg(landed.x() - from.x())
+                                .arg(landed.y() - from.y())
+                                .arg(text("poseWords"))));
         w_->session->undoStack().undo();
         QVERIFY((at(hand) - before).norm() < 1e-9);
         w_->session->undoStack().redo();
@@ -219,19 +238,29 @@ private slots:
     void hipsSinkAndTheFeetStay() {
         QVERIFY(posed());
         const int hips = joint("pelvis"), foot = joint("foot.L");
-        const auto at = [&](int j) { return Vec3d(worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)].translation()); };
+        const auto at = [&](int j) {
+            return Vec3d(
+                worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)]
+                    .translation());
+        };
         const Vec3d stood = at(foot);
         const QPointF from = view()->project(at(hips));
         drag(from, from + QPointF(0, 14));
         QVERIFY((at(foot) - stood).norm() < 0.004);
-        QVERIFY(at(hips).y() < w_->session->subject()->character->skeleton.neutralWorld[std::size_t(hips)].translation().y() - 0.01);
-        QVERIFY(text("poseWords").contains(QStringLiteral("stands")) || text("poseWords").contains(QStringLiteral("tip")));
+        QVERIFY(
+            at(hips).y() <
+            w_->session->subject()->character->skeleton.neutralWorld[std::size_t(hips)].translation().y() -
+                0.01);
+        QVERIFY(text("poseWords").contains(QStringLiteral("stands")) ||
+                text("poseWords").contains(QStringLiteral("tip")));
     }
 
     void mirrorsAndCopies() {
         list()->setCurrentIndex({});
         list()->setCurrentIndex(row("left-elbow-flex"));
-        const auto turn = [&](const char* name) { return degrees(desk()->pose().turn[std::size_t(joint(name))].angularDistance(Quat::Identity())); };
+        const auto turn = [&](const char* name) {
+            return degrees(desk()->pose().turn[std::size_t(joint(name))].angularDistance(Quat::Identity()));
+        };
         const double bent = turn("forearm.L");
         QVERIFY(bent > 90 && turn("forearm.R") < 1);
         press("poseMirror");
@@ -265,10 +294,12 @@ private slots:
         QVERIFY(w_->session->plan().find("pose-on_the_bench") >= 0);
         QVERIFY(motion("pose-on_the_bench").span == Span::Percent);
         // thumbnails come by themselves
-        QVERIFY(QTest::qWaitFor([&] {
-            const QImage icon = shelf->item(0)->icon().pixmap(80, 88).toImage();
-            return icon.pixelColor(icon.width() / 2, icon.height() / 2) != icon.pixelColor(2, 2);
-        }, 10000));
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                const QImage icon = shelf->item(0)->icon().pixmap(80, 88).toImage();
+                return icon.pixelColor(icon.width() / 2, icon.height() / 2) != icon.pixelColor(2, 2);
+            },
+            10000));
         w_->session->undoStack().undo();
         QCOMPARE(w_->session->plan().find("pose-on_the_bench"), -1);
         shelf->setCurrentItem(shelf->findItems(QStringLiteral("on the bench"), Qt::MatchExactly).front());
@@ -310,7 +341,8 @@ private slots:
         RetargetSettings said = desk()->clip()->settings;
         said.said["tail_1"] = "";
         desk()->chooseClip(0, said);
-        QVERIFY(QTest::qWaitFor([&] { return !w_->session->jobs().busy() && !desk()->clip()->settings.said.empty(); }, 20000));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return !w_->session->jobs().busy() && !desk()->clip()->settings.said.empty(); }, 20000));
         desk()->openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
         QVERIFY(QTest::qWaitFor([&] { return !w_->session->jobs().busy(); }, 20000));
         QCOMPARE(desk()->clip()->settings.said.count("tail_1"), std::size_t(1));
@@ -326,18 +358,28 @@ private slots:
         auto* name = w_->find<QLineEdit>(QStringLiteral("variantName"));
         QTest::keyClicks(name, QStringLiteral("bare"));
         QTest::keyClick(name, Qt::Key_Return);
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->variant() == 0 && !w_->session->jobs().busy(); }, 60000));
+        QVERIFY(QTest::qWaitFor([&] { return w_->session->variant() == 0 && !w_->session->jobs().busy(); },
+                                60000));
         auto* coat = w_->find<QCheckBox>(QStringLiteral("variantPart_coat"));
         QTest::mouseClick(coat, Qt::LeftButton, {}, QPoint(8, coat->height() / 2));
-        QVERIFY(QTest::qWaitFor([&] {
-            return w_->session->variants()[0].partsOff.size() == 1 && !w_->session->jobs().busy() && w_->session->run() &&
-                   w_->session->subject()->character->triangles.size() < w_->session->buildCharacter()->triangles.size();
-        }, 60000));
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                return w_->session->variants()[0].partsOff.size() == 1 && !w_->session->jobs().busy() &&
+                       w_->session->run() &&
+                       w_->session->subject()->character->triangles.size() <
+                           w_->session->buildCharacter()->triangles.size();
+            },
+            60000));
         press("variantTest");
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->variantResults().size() == 2 && !w_->session->jobs().busy(); }, 120000));
-        QVERIFY2(text("variantResults").contains(QStringLiteral("bare: ")), qPrintable(text("variantResults")));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return w_->session->variantResults().size() == 2 && !w_->session->jobs().busy(); },
+            120000));
+        QVERIFY2(text("variantResults").contains(QStringLiteral("bare: ")),
+                 qPrintable(text("variantResults")));
         w_->session->useVariant(-1);
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->variant() == -1 && w_->session->run() && !w_->session->jobs().busy(); }, 60000));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return w_->session->variant() == -1 && w_->session->run() && !w_->session->jobs().busy(); },
+            60000));
         QCOMPARE(w_->session->subject()->character->hash, w_->session->buildCharacter()->hash);
     }
 
@@ -348,7 +390,8 @@ private slots:
         QTest::keyClicks(note, QStringLiteral("as agreed"));
         press("keepVersion");
         QVERIFY(versions->count() >= 1);
-        QVERIFY2(versions->item(0)->text().contains(QStringLiteral("as agreed")), qPrintable(versions->item(0)->text()));
+        QVERIFY2(versions->item(0)->text().contains(QStringLiteral("as agreed")),
+                 qPrintable(versions->item(0)->text()));
         const int kept = versions->count();
         const double before = motion("left-elbow-flex").limit();
         desk()->setRange("left-elbow-flex", 80, true);
@@ -356,7 +399,8 @@ private slots:
         desk()->setRange("left-elbow-flex", 85, true);
         QCOMPARE(versions->count(), kept + 1);
         versions->setCurrentRow(1);
-        QVERIFY2(text("versionDiffers").contains(QStringLiteral("elbow flex goes to 85°")), qPrintable(text("versionDiffers")));
+        QVERIFY2(text("versionDiffers").contains(QStringLiteral("elbow flex goes to 85°")),
+                 qPrintable(text("versionDiffers")));
         press("takeVersion");
         QCOMPARE(motion("left-elbow-flex").limit(), before);
         // another lead's change is not written over
@@ -364,7 +408,9 @@ private slots:
         QVERIFY(other);
         const auto known = (*other)->plans(QStringLiteral("badger-postmaster"));
         QVERIFY(known && !known->isEmpty());
-        QVERIFY((*other)->keepPlan(QStringLiteral("badger-postmaster"), known->front().plan, QStringLiteral("Juno Thrift"), QStringLiteral("mine"), true, known->front().id));
+        QVERIFY((*other)->keepPlan(QStringLiteral("badger-postmaster"), known->front().plan,
+                                   QStringLiteral("Juno Thrift"), QStringLiteral("mine"), true,
+                                   known->front().id));
         QSignalSpy failed(w_->session.get(), &Session::failed);
         desk()->setRange("left-elbow-flex", 70, true);
         QVERIFY(failed.count() == 1);

@@ -49,7 +49,8 @@ private slots:
                 QVERIFY(row.single.motion < 0 || (row.left.motion < 0 && row.right.motion < 0));
             }
         const auto& motions = session_->plan().motions;
-        QCOMPARE(shown, int(std::count_if(motions.begin(), motions.end(), [](const Motion& m) { return m.on; })));
+        QCOMPARE(shown,
+                 int(std::count_if(motions.begin(), motions.end(), [](const Motion& m) { return m.on; })));
         for (int m = 0; m < int(motions.size()); ++m)
             QCOMPARE(model_->indexOf(m).isValid(), motions[std::size_t(m)].on);
         const StripRow& elbow = model_->row(model_->indexOf(motion("left-elbow-flex")));

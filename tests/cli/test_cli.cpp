@@ -210,8 +210,9 @@ private slots:
 
     void gate() {
         QCOMPARE(run({"run", demo_, "--quiet"}), 0);
-        QCOMPARE(run({"run", demo_, "--quiet", "--singles", "--fail-at", "3"}), 0); // the clean build passes a gate
-        QCOMPARE(run({"run", demo_, "--quiet", "--fail-at", "4"}), 0);              // whole poses ask more of it
+        QCOMPARE(run({"run", demo_, "--quiet", "--singles", "--fail-at", "3"}),
+                 0);                                                   // the clean build passes a gate
+        QCOMPARE(run({"run", demo_, "--quiet", "--fail-at", "4"}), 0); // whole poses ask more of it
         const QString faulty = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
         QCOMPARE(run({"run", faulty, "--quiet", "--fail-at", "4"}), 1);
         QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}),

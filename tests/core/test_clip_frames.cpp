@@ -1,8 +1,8 @@
 // Frames of a clip as motions: what goes past the plan is marked and not blamed on the character; those that
 // stress joints most are the extremes.
+#include "core/judge/causes.h"
 #include "core/pose/clip_frames.h"
 #include "core/pose/clip_pose.h"
-#include "core/judge/causes.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "support/tube.h"
@@ -47,7 +47,8 @@ private slots:
             }
         }
         QVERIFY(past > 0 && past < stress.size() / 2);
-        QVERIFY2(badger_.skeleton.name[std::size_t(worst)].starts_with("shin"), badger_.skeleton.name[std::size_t(worst)].c_str());
+        QVERIFY2(badger_.skeleton.name[std::size_t(worst)].starts_with("shin"),
+                 badger_.skeleton.name[std::size_t(worst)].c_str());
         QVERIFY(most > 10);
 
         const auto kept = clipMotions(badger_, ranges_, chosen_, BeyondPlan::Keep);

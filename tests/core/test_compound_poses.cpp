@@ -1,9 +1,9 @@
-// Whole poses: they put hands, knees and heads where the words say, on any proportions; they find what no single
-// joint shows; and they stand on the ground.
-#include "core/pose/compound_poses.h"
-#include "core/pose/shape_motions.h"
+// Whole poses: they put hands, knees and heads where the words say, on any proportions; they find what no
+// single joint shows; and they stand on the ground.
 #include "core/character/variant.h"
 #include "core/measure/joined_zones.h"
+#include "core/pose/compound_poses.h"
+#include "core/pose/shape_motions.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "support/tube.h"
@@ -30,8 +30,9 @@ class TestCompoundPoses : public QObject {
         const int m = plan_.find(pose);
         if (m < 0)
             qFatal("no pose %s", pose);
-        return worldTransforms(badger_.skeleton, poseAt(badger_.skeleton, plan_.motions[std::size_t(m)], 100))
-            [std::size_t(badger_.skeleton.find(joint))].translation();
+        return worldTransforms(badger_.skeleton, poseAt(badger_.skeleton, plan_.motions[std::size_t(m)],
+                                                        100))[std::size_t(badger_.skeleton.find(joint))]
+            .translation();
     }
     Vec3d neutral(const char* joint) const {
         return badger_.skeleton.neutralWorld[std::size_t(badger_.skeleton.find(joint))].translation();
@@ -52,11 +53,13 @@ private slots:
     }
 
     void everyBodyHasItsOwn() {
-        const auto two = ids(plan_), four = ids(fullPlan(goat_, guessRoles(goat_))), face = ids(fullPlan(newt_, guessRoles(newt_)));
-        for (const char* id : {"pose-sit", "pose-deep-crouch", "pose-left-lunge", "pose-right-leg-high-with-knee-bent",
-                               "pose-left-leg-back", "pose-arms-overhead", "pose-arms-crossed", "pose-right-reach-across",
-                               "pose-left-body-twist", "pose-right-side-bend", "pose-jaw-open-with-head-up", "pose-left-fist",
-                               "pose-right-splay", "pose-on-all-fours", "pose-left-tail-curl"})
+        const auto two = ids(plan_), four = ids(fullPlan(goat_, guessRoles(goat_))),
+                   face = ids(fullPlan(newt_, guessRoles(newt_)));
+        for (const char* id :
+             {"pose-sit", "pose-deep-crouch", "pose-left-lunge", "pose-right-leg-high-with-knee-bent",
+              "pose-left-leg-back", "pose-arms-overhead", "pose-arms-crossed", "pose-right-reach-across",
+              "pose-left-body-twist", "pose-right-side-bend", "pose-jaw-open-with-head-up", "pose-left-fist",
+              "pose-right-splay", "pose-on-all-fours", "pose-left-tail-curl"})
             QVERIFY2(two.count(id), id);
         for (const char* id : {"pose-sit-down", "pose-bow", "pose-lie", "pose-left-body-twist"})
             QVERIFY2(four.count(id), id);
@@ -74,8 +77,12 @@ private slots:
         QVERIFY(up(at("pose-sit", "foot.L")) < up(at("pose-sit", "shin.L")) - 0.05);
         // overhead: hands above the head's joint; crossed: each hand on the other's side or near the middle
         QVERIFY(up(at("pose-arms-overhead", "hand.L")) > up(at("pose-arms-overhead", "head")));
-        QVERIFY(std::abs((at("pose-arms-crossed", "hand.L") - at("pose-arms-crossed", "chest")).dot(body.left)) < 0.12);
-        QVERIFY((at("pose-left-reach-across", "hand.L") - at("pose-left-reach-across", "chest")).dot(body.left) < 0);
+        QVERIFY(
+            std::abs((at("pose-arms-crossed", "hand.L") - at("pose-arms-crossed", "chest")).dot(body.left)) <
+            0.12);
+        QVERIFY(
+            (at("pose-left-reach-across", "hand.L") - at("pose-left-reach-across", "chest")).dot(body.left) <
+            0);
         // the left leg goes back, the right one stays
         QVERIFY(front(at("pose-left-leg-back", "foot.L") - neutral("foot.L")) < -0.05);
         QVERIFY(std::abs(front(at("pose-left-leg-back", "foot.R") - neutral("foot.R"))) < 0.02);
@@ -90,7 +97,8 @@ private slots:
         const BodyFrame body = bodyFrame(badger_, roles);
         for (const char* id : {"pose-sit", "pose-deep-crouch", "pose-left-lunge", "pose-arms-overhead"}) {
             const Motion& m = plan_.motions[std::size_t(plan_.find(id))];
-            QVERIFY2(std::abs(liftOfFeet(badger_, roles, body.up, poseAt(badger_.skeleton, m, 100))) < 0.005, id);
+            QVERIFY2(std::abs(liftOfFeet(badger_, roles, body.up, poseAt(badger_.skeleton, m, 100))) < 0.005,
+                     id);
         }
         QVERIFY(at("pose-deep-crouch", "pelvis").dot(body.up) < neutral("pelvis").dot(body.up) - 0.05);
     }
@@ -131,7 +139,8 @@ private slots:
                 if (f.kind == Kind::Contact)
                     qInfo("%s: at %s, %.2f", id, s.character->skeleton.name[f.joint].c_str(), f.peakValue);
             for (const Finding& f : run.findings)
-                found |= f.kind == Kind::Contact && (f.role == Role::Hip || f.role == Role::Spine || f.role == Role::Pelvis);
+                found |= f.kind == Kind::Contact &&
+                         (f.role == Role::Hip || f.role == Role::Spine || f.role == Role::Pelvis);
             return std::pair(deepest, found);
         };
         const Subject plain = subjectOf(badger_);
@@ -148,8 +157,8 @@ private slots:
         QVERIFY(fedSit > 0.08 && fedSitFound);
     }
 
-    // Zones that share skin are measured as one piece: a body moved as a whole keeps its volume, and a bent leg
-    // does not seem to lose half a thigh.
+    // Zones that share skin are measured as one piece: a body moved as a whole keeps its volume, and a bent
+    // leg does not seem to lose half a thigh.
     void joinedVolumes() {
         const Subject s = subjectOf(badger_);
         const Motion& m = plan_.motions[std::size_t(plan_.find("pose-left-leg-high-with-knee-bent"))];
@@ -173,7 +182,8 @@ private slots:
         QVERIFY(joinZones(s, plan_.motions[std::size_t(plan_.find("left-knee-flex"))]).pieces.empty());
     }
 
-    // Targets of one name on several parts are one control; one that a joint's driver fades in is not tested alone.
+    // Targets of one name on several parts are one control; one that a joint's driver fades in is not tested
+    // alone.
     void shapesAreMotions() {
         const auto shapes = shapeMotions(newt_, guessRoles(newt_));
         std::set<std::string> names;
@@ -182,7 +192,8 @@ private slots:
             QVERIFY(!m.turns.empty() && !m.targets.empty());
         }
         QVERIFY(names.count("smile") && names.count("blink"));
-        const auto vowel = std::find_if(shapes.begin(), shapes.end(), [](const Motion& m) { return m.name == "vowel a"; });
+        const auto vowel =
+            std::find_if(shapes.begin(), shapes.end(), [](const Motion& m) { return m.name == "vowel a"; });
         QVERIFY(vowel != shapes.end() && vowel->targets.size() == 3); // skin, lower teeth, tongue
         const auto badgers = shapeMotions(badger_, guessRoles(badger_));
         QCOMPARE(badgers.size(), std::size_t(1)); // its correctives follow joints

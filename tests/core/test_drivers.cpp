@@ -35,15 +35,16 @@ private slots:
         QCOMPARE(driverOut(Driver{}, 5), 0.0);
     }
 
-    // Several poses around a joint: exactly what is asked in each, nothing in neutral, smooth and bounded between,
-    // and fading away where no pose was told.
+    // Several poses around a joint: exactly what is asked in each, nothing in neutral, smooth and bounded
+    // between, and fading away where no pose was told.
     void posesAreMetExactly() {
         Driver d;
         d.poses = {{turnXyz(90, 0, 0), 1}, {turnXyz(0, 0, 60), -0.5}, {turnXyz(60, 0, 60), 0.8}};
         QVERIFY(preparePoses(d));
         QCOMPARE(d.poses.size(), std::size_t(4)); // and neutral
         for (const DriverPose& p : d.poses) {
-            QVERIFY2(std::abs(posesOut(d, p.turn) - p.out) < 1e-9, qPrintable(QString::number(posesOut(d, p.turn))));
+            QVERIFY2(std::abs(posesOut(d, p.turn) - p.out) < 1e-9,
+                     qPrintable(QString::number(posesOut(d, p.turn))));
             const Quat other(-p.turn.w(), -p.turn.x(), -p.turn.y(), -p.turn.z()); // the same rotation
             QVERIFY(std::abs(posesOut(d, other) - p.out) < 1e-9);
         }
@@ -80,9 +81,11 @@ private slots:
         QVERIFY(preparePoses(d));
         c.drivers = {d};
         Pose pose = Pose::neutral(c.skeleton);
-        QVERIFY(rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])) < 1e-9);
+        QVERIFY(rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])) <
+                1e-9);
         pose.turn[1] = turnXyz(80, 0, 30);
-        const double turned = degrees(rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])));
+        const double turned = degrees(
+            rotationOf(drive(c, pose).world[0]).angularDistance(rotationOf(c.skeleton.neutralWorld[0])));
         QVERIFY2(std::abs(turned - 25) < 1e-6, qPrintable(QString::number(turned)));
     }
 

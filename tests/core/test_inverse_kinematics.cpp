@@ -1,5 +1,5 @@
-// Inverse kinematics: what a body can reach is reached, within its ranges and the way its joints bend; what it
-// cannot is said.
+// Inverse kinematics: what a body can reach is reached, within its ranges and the way its joints bend; what
+// it cannot is said.
 #include "core/pose/inverse_kinematics.h"
 #include "io/character_read.h"
 
@@ -16,7 +16,9 @@ class TestInverseKinematics : public QObject {
     std::vector<JointRange> ranges_;
 
     int joint(const char* name) const { return badger_.skeleton.find(name); }
-    Vec3d place(const Pose& p, int j) const { return worldTransforms(badger_.skeleton, p)[std::size_t(j)].translation(); }
+    Vec3d place(const Pose& p, int j) const {
+        return worldTransforms(badger_.skeleton, p)[std::size_t(j)].translation();
+    }
 
     // A pose with every joint of the limb somewhere within its range.
     Pose somewhere(const std::vector<double>& willing, std::mt19937& random) const {
@@ -28,7 +30,8 @@ class TestInverseKinematics : public QObject {
                 continue;
             Vec3d a;
             for (int k = 0; k < 3; ++k)
-                a[k] = r.least[std::size_t(k)] + share(random) * (r.most[std::size_t(k)] - r.least[std::size_t(k)]);
+                a[k] = r.least[std::size_t(k)] +
+                       share(random) * (r.most[std::size_t(k)] - r.least[std::size_t(k)]);
             pose.turn[j] = within(r, turnOf(r, a));
         }
         return pose;
@@ -61,17 +64,19 @@ private slots:
         constexpr int kTries = 100;
         for (int i = 0; i < kTries; ++i) {
             const Vec3d wanted = place(somewhere(settings.willing, random), j);
-            const Reach r = reach(badger_, roles_, ranges_, Pose::neutral(badger_.skeleton), {{j, wanted, false}}, settings);
+            const Reach r = reach(badger_, roles_, ranges_, Pose::neutral(badger_.skeleton),
+                                  {{j, wanted, false}}, settings);
             reached += r.reached;
             steps += r.steps;
             worst = std::max(worst, r.farthest);
-            QCOMPARE(r.reached, (place(r.pose, j) - wanted).norm() <= settings.within * badger_.extent() * 1.001);
+            QCOMPARE(r.reached,
+                     (place(r.pose, j) - wanted).norm() <= settings.within * badger_.extent() * 1.001);
             for (std::size_t k = 0; k < r.pose.turn.size(); ++k)
                 QVERIFY2(beyond(ranges_[k], r.pose.turn[k]) < 0.01 || settings.willing[k] <= 0,
                          badger_.skeleton.name[k].c_str());
         }
-        qInfo("%s: %d of %d reached, %.1f steps on the mean, the worst misses by %.1f mm", qPrintable(end), reached, kTries,
-              double(steps) / kTries, 1000 * worst);
+        qInfo("%s: %d of %d reached, %.1f steps on the mean, the worst misses by %.1f mm", qPrintable(end),
+              reached, kTries, double(steps) / kTries, 1000 * worst);
         QVERIFY(reached >= 95);
     }
 
@@ -83,7 +88,8 @@ private slots:
         settings.willing[std::size_t(shoulder)] = settings.willing[std::size_t(elbow)] = 1;
         const Pose neutral = Pose::neutral(badger_.skeleton);
         const Vec3d s = place(neutral, shoulder);
-        const double a = (place(neutral, elbow) - s).norm(), b = (place(neutral, hand) - place(neutral, elbow)).norm();
+        const double a = (place(neutral, elbow) - s).norm(),
+                     b = (place(neutral, hand) - place(neutral, elbow)).norm();
         const Vec3d way = (place(neutral, hand) - s).normalized();
         for (double share : {0.6, 0.75, 0.9}) {
             const Vec3d wanted = s + share * (a + b) * way;
@@ -91,7 +97,8 @@ private slots:
             QVERIFY2(r.reached, qPrintable(QString::number(r.farthest)));
             const double d = share * (a + b);
             const double expected = degrees(std::acos((a * a + b * b - d * d) / (2 * a * b)));
-            const Vec3d toShoulder = place(r.pose, shoulder) - place(r.pose, elbow), toHand = place(r.pose, hand) - place(r.pose, elbow);
+            const Vec3d toShoulder = place(r.pose, shoulder) - place(r.pose, elbow),
+                        toHand = place(r.pose, hand) - place(r.pose, elbow);
             const double found = degrees(std::acos(toShoulder.normalized().dot(toHand.normalized())));
             QVERIFY2(std::abs(found - expected) < 0.5, qPrintable(QString::number(found - expected)));
         }
@@ -107,9 +114,11 @@ private slots:
         const double length = (place(neutral, joint("forearm.L")) - s).norm() +
                               (place(neutral, hand) - place(neutral, joint("forearm.L"))).norm();
         const Vec3d way = (place(neutral, hand) - s).normalized();
-        const Reach r = reach(badger_, roles_, ranges_, neutral, {{hand, s + 2 * length * way, false}}, settings);
+        const Reach r =
+            reach(badger_, roles_, ranges_, neutral, {{hand, s + 2 * length * way, false}}, settings);
         QVERIFY(!r.reached);
-        QVERIFY2(std::abs(r.farthest - length) < 0.03 * length, qPrintable(QString::number(r.farthest / length)));
+        QVERIFY2(std::abs(r.farthest - length) < 0.03 * length,
+                 qPrintable(QString::number(r.farthest / length)));
         // a place behind the back that the ranges forbid: as near as they let, and the elbow has not broken
         const Vec3d behind = place(neutral, joint("chest")) - Vec3d(-0.1, 0, 0.5);
         const Reach back = reach(badger_, roles_, ranges_, neutral, {{hand, behind, false}}, settings);
@@ -124,13 +133,16 @@ private slots:
         const BodyFrame body = bodyFrame(badger_, roles_);
         const Pose neutral = Pose::neutral(badger_.skeleton);
         for (double lift : {0.02, 0.06, 0.1}) {
-            const Reach r = reach(badger_, roles_, ranges_, neutral, {{foot, place(neutral, foot) + lift * body.up, true}}, settings);
+            const Reach r = reach(badger_, roles_, ranges_, neutral,
+                                  {{foot, place(neutral, foot) + lift * body.up, true}}, settings);
             QVERIFY(r.reached);
             const Vec3d middle = 0.5 * (place(r.pose, joint("thigh.L")) + place(r.pose, foot));
             QVERIFY2((place(r.pose, knee) - middle).dot(body.forward) > 0, qPrintable(QString::number(lift)));
             // the foot keeps the way it is turned
-            const auto before = worldTransforms(badger_.skeleton, neutral), after = worldTransforms(badger_.skeleton, r.pose);
-            QVERIFY(degrees(rotationOf(before[std::size_t(foot)]).angularDistance(rotationOf(after[std::size_t(foot)]))) < 25);
+            const auto before = worldTransforms(badger_.skeleton, neutral),
+                       after = worldTransforms(badger_.skeleton, r.pose);
+            QVERIFY(degrees(rotationOf(before[std::size_t(foot)])
+                                .angularDistance(rotationOf(after[std::size_t(foot)]))) < 25);
         }
     }
 
@@ -182,7 +194,10 @@ private slots:
         const Motion& m = plan.motions[std::size_t(flex)];
         const JointRange& r = ranges_[std::size_t(m.turns[0].joint)];
         QVERIFY(beyond(r, poseAt(badger_.skeleton, m, m.limit()).turn[std::size_t(m.turns[0].joint)]) < 0.01);
-        QVERIFY(std::abs(beyond(r, poseAt(badger_.skeleton, m, m.limit() + 20).turn[std::size_t(m.turns[0].joint)]) - 20) < 0.1);
+        QVERIFY(
+            std::abs(
+                beyond(r, poseAt(badger_.skeleton, m, m.limit() + 20).turn[std::size_t(m.turns[0].joint)]) -
+                20) < 0.1);
     }
 };
 

@@ -1,5 +1,5 @@
-// Steps finer where trouble starts: the onset lies between two steps no more than asked apart; what is measured
-// for it is measured once; threads and limits of before change nothing.
+// Steps finer where trouble starts: the onset lies between two steps no more than asked apart; what is
+// measured for it is measured once; threads and limits of before change nothing.
 #include "core/run/cost.h"
 #include "core/run/result_for.h"
 #include "io/measured_cache.h"

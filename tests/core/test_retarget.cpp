@@ -1,5 +1,5 @@
-// Poses carried from one body to another: the limbs point the same way, the joints bend by as much, the feet come
-// down where they should, whatever the proportions, the rest pose, the unit and the names.
+// Poses carried from one body to another: the limbs point the same way, the joints bend by as much, the feet
+// come down where they should, whatever the proportions, the rest pose, the unit and the names.
 #include "core/pose/clip_pose.h"
 #include "core/pose/retarget.h"
 #include "core/pose/role_pose.h"
@@ -34,12 +34,17 @@ int jointOf(const std::vector<JointRole>& roles, Role role, Side side) {
 }
 
 // Where a limb points, in the directions its body stands in.
-Vec3d pointing(const std::vector<Transform>& world, const std::vector<JointRole>& roles, const BodyFrame& body, const Limb& l) {
-    const Vec3d d = (world[jointOf(roles, l.to, l.side)].translation() - world[jointOf(roles, l.from, l.side)].translation()).normalized();
+Vec3d pointing(const std::vector<Transform>& world, const std::vector<JointRole>& roles,
+               const BodyFrame& body, const Limb& l) {
+    const Vec3d d = (world[jointOf(roles, l.to, l.side)].translation() -
+                     world[jointOf(roles, l.from, l.side)].translation())
+                        .normalized();
     return Vec3d(d.dot(body.left), d.dot(body.up), d.dot(body.forward));
 }
 
-double degreesApart(const Vec3d& a, const Vec3d& b) { return degrees(std::atan2(a.cross(b).norm(), a.dot(b))); }
+double degreesApart(const Vec3d& a, const Vec3d& b) {
+    return degrees(std::atan2(a.cross(b).norm(), a.dot(b)));
+}
 
 } // namespace
 
@@ -86,18 +91,21 @@ private slots:
         const BodyFrame theirs = bodyFrame(file->body, r.sourceRoles()), ours = bodyFrame(badger_, roles_);
         double worst = 0, sum = 0, worstBend = 0;
         for (std::size_t i = 0; i < poses.size(); ++i) {
-            const auto there = worldTransforms(file->body.skeleton, poseAt(file->body, file->body.clips[0], at[i]));
+            const auto there =
+                worldTransforms(file->body.skeleton, poseAt(file->body, file->body.clips[0], at[i]));
             const auto here = worldTransforms(badger_.skeleton, poses[i]);
             std::vector<Vec3d> a, b;
             for (const Limb& l : kLimbs) {
-                QVERIFY(jointOf(r.sourceRoles(), l.from, l.side) >= 0 && jointOf(r.sourceRoles(), l.to, l.side) >= 0);
+                QVERIFY(jointOf(r.sourceRoles(), l.from, l.side) >= 0 &&
+                        jointOf(r.sourceRoles(), l.to, l.side) >= 0);
                 a.push_back(pointing(there, r.sourceRoles(), theirs, l));
                 b.push_back(pointing(here, roles_, ours, l));
                 worst = std::max(worst, degreesApart(a.back(), b.back()));
                 sum += degreesApart(a.back(), b.back());
             }
             for (std::size_t k : {0, 1, 4, 5}) // elbows and knees bend by as much
-                worstBend = std::max(worstBend, std::abs(degreesApart(a[k], a[k + 2]) - degreesApart(b[k], b[k + 2])));
+                worstBend = std::max(worstBend,
+                                     std::abs(degreesApart(a[k], a[k + 2]) - degreesApart(b[k], b[k + 2])));
         }
         qInfo("%s: limbs %.3f° apart at most, %.3f° on the mean; bends %.3f°", qPrintable(path), worst,
               sum / double(poses.size() * std::size(kLimbs)), worstBend);
@@ -119,24 +127,28 @@ private slots:
         const Vec3d up = to.axes * Vec3d::UnitY();
         double stood = 1e9, lowest = 1e9;
         for (Side side : {Side::Left, Side::Right})
-            stood = std::min(stood, badger_.skeleton.neutralWorld[jointOf(roles_, Role::Ankle, side)].translation().dot(up));
+            stood = std::min(
+                stood,
+                badger_.skeleton.neutralWorld[jointOf(roles_, Role::Ankle, side)].translation().dot(up));
         std::vector<double> lows;
         for (const Pose& p : poses) {
             const auto world = worldTransforms(badger_.skeleton, p);
             lowest = 1e9;
             for (Side side : {Side::Left, Side::Right})
-                lowest = std::min(lowest, world[jointOf(roles_, Role::Ankle, side)].translation().dot(up) - stood);
+                lowest =
+                    std::min(lowest, world[jointOf(roles_, Role::Ankle, side)].translation().dot(up) - stood);
             lows.push_back(lowest / to.hipsHeight);
         }
         std::sort(lows.begin(), lows.end());
-        qInfo("the lower ankle over the ground, / hips' height: least %.3f, median %.3f, most %.3f", lows.front(),
-              lows[lows.size() / 2], lows.back());
+        qInfo("the lower ankle over the ground, / hips' height: least %.3f, median %.3f, most %.3f",
+              lows.front(), lows[lows.size() / 2], lows.back());
         QVERIFY(lows.front() > -0.12); // not through the floor
         QVERIFY(std::abs(lows[lows.size() / 2]) < 0.12);
         QVERIFY(lows.back() > 0.12); // it is a jump
     }
 
-    // Proportions differ most on the demo's own clip for long limbs: feet that stand slide, unless they are kept.
+    // Proportions differ most on the demo's own clip for long limbs: feet that stand slide, unless they are
+    // kept.
     void feetDoNotSlide() {
         const auto file = readClips(HOBBLE_DEMO_DIR "/long-limbed.bvh");
         QVERIFY(file);
@@ -146,16 +158,20 @@ private slots:
         RetargetSettings kept;
         kept.keepFeet = true;
         const auto free = Retargeter(file->body, file->body.clips[0], badger_, roles_, ranges_, {}).poses(at),
-                   held = Retargeter(file->body, file->body.clips[0], badger_, roles_, ranges_, kept).poses(at);
+                   held =
+                       Retargeter(file->body, file->body.clips[0], badger_, roles_, ranges_, kept).poses(at);
         const auto sourceRoles = guessRoles(file->body);
-        const int theirs = jointOf(sourceRoles, Role::Ankle, Side::Left), ours = jointOf(roles_, Role::Ankle, Side::Left);
+        const int theirs = jointOf(sourceRoles, Role::Ankle, Side::Left),
+                  ours = jointOf(roles_, Role::Ankle, Side::Left);
         double slidFree = 0, slidHeld = 0;
         for (std::size_t i = 1; i < at.size(); ++i) {
             const auto place = [&](const Character& c, const Pose& p, int j) {
                 return Vec3d(worldTransforms(c.skeleton, p)[j].translation());
             };
-            const double still = (place(file->body, poseAt(file->body, file->body.clips[0], at[i]), theirs) -
-                                  place(file->body, poseAt(file->body, file->body.clips[0], at[i - 1]), theirs)).norm();
+            const double still =
+                (place(file->body, poseAt(file->body, file->body.clips[0], at[i]), theirs) -
+                 place(file->body, poseAt(file->body, file->body.clips[0], at[i - 1]), theirs))
+                    .norm();
             if (still > 0.0005)
                 continue; // it does not stand
             slidFree += (place(badger_, free[i], ours) - place(badger_, free[i - 1], ours)).norm();
@@ -184,7 +200,9 @@ private slots:
         const int hips = badger_.skeleton.find("pelvis");
         for (const char* name : {"hand.L", "hand.R", "foot.L", "head"}) {
             const int j = badger_.skeleton.find(name);
-            const double apart = ((a[j].translation() - a[hips].translation()) - (b[j].translation() - b[hips].translation())).norm();
+            const double apart =
+                ((a[j].translation() - a[hips].translation()) - (b[j].translation() - b[hips].translation()))
+                    .norm();
             QVERIFY2(apart < 0.01, qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(name)).arg(apart)));
         }
         QVERIFY2((a[hips].translation() - b[hips].translation()).norm() < 0.02,
@@ -214,11 +232,15 @@ private slots:
 
     void zeroLengthBonesAndGimbalFlips() {
         // all offsets nothing, angles at and about the pole of the order of rotation
-        const std::string text = "HIERARCHY\nROOT Hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation "
-                                 "Yrotation\nJOINT LeftUpLeg\n{\nOFFSET 0 0 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT LeftLeg\n{\n"
-                                 "OFFSET 0 0 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 0 0\n}\n}\n}\n}\nMOTION\n"
-                                 "Frames: 3\nFrame Time: 0.04\n0 0 0 0 0 0 0 89.9 0 0 90 0\n0 0 0 0 0 0 180 90.1 180 180 90 180\n"
-                                 "0 0 0 0 0 0 0 90 0 360 -90 -360\n";
+        const std::string text =
+            "HIERARCHY\nROOT Hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation "
+            "Xrotation "
+            "Yrotation\nJOINT LeftUpLeg\n{\nOFFSET 0 0 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT "
+            "LeftLeg\n{\n"
+            "OFFSET 0 0 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 0 "
+            "0\n}\n}\n}\n}\nMOTION\n"
+            "Frames: 3\nFrame Time: 0.04\n0 0 0 0 0 0 0 89.9 0 0 90 0\n0 0 0 0 0 0 180 90.1 180 180 90 180\n"
+            "0 0 0 0 0 0 0 90 0 360 -90 -360\n";
         const auto capture = bvhFromText(text);
         QVERIFY2(capture, capture ? "" : capture.error().c_str());
         Character body;
@@ -229,7 +251,8 @@ private slots:
         for (const Pose& p : poses)
             for (const Quat& q : p.turn)
                 QVERIFY(q.coeffs().allFinite());
-        QVERIFY(std::any_of(r.notes().begin(), r.notes().end(), [](const std::string& n) { return n.find("no length") != std::string::npos; }));
+        QVERIFY(std::any_of(r.notes().begin(), r.notes().end(),
+                            [](const std::string& n) { return n.find("no length") != std::string::npos; }));
         // the two frames beside the pole are one pose told by two sets of angles: no flip
         const int leg = badger_.skeleton.find("thigh.L");
         QVERIFY(degrees(poses[0].turn[leg].angularDistance(poses[1].turn[leg])) < 1);
@@ -247,7 +270,8 @@ private slots:
         QCOMPARE(r.poses({0, 18000, 36000}).size(), std::size_t(3));
     }
 
-    // A pose kept by roles and put back on is the pose; on a body with other arms the limbs point the same way.
+    // A pose kept by roles and put back on is the pose; on a body with other arms the limbs point the same
+    // way.
     void poseOfTheShelf() {
         const Pose pose = poseAt(badger_, badger_.clips[0], 5.0);
         const RolePose kept = rolePoseOf(badger_, roles_, pose, "reach");

@@ -1,4 +1,5 @@
-// Variants: parts off, shapes set, drivers off; the vertices keep their numbers, and the rest stays as it was.
+// Variants: parts off, shapes set, drivers off; the vertices keep their numbers, and the rest stays as it
+// was.
 #include "core/character/variant.h"
 #include "core/deform/deformer.h"
 #include "core/pose/balance.h"
@@ -43,15 +44,18 @@ private slots:
         QVERIFY(c.hash != badger_.hash);
         QVERIFY(c.notes.size() == badger_.notes.size() + 1);
         for (std::size_t p = 0; p < c.parts.size(); ++p)
-            for (std::uint32_t t = c.parts[p].firstTriangle; t < c.parts[p].firstTriangle + c.parts[p].triangleCount; ++t)
+            for (std::uint32_t t = c.parts[p].firstTriangle;
+                 t < c.parts[p].firstTriangle + c.parts[p].triangleCount; ++t)
                 for (std::uint32_t corner : c.triangles[t])
-                    QVERIFY(corner >= c.parts[p].firstVertex && corner < c.parts[p].firstVertex + c.parts[p].vertexCount);
+                    QVERIFY(corner >= c.parts[p].firstVertex &&
+                            corner < c.parts[p].firstVertex + c.parts[p].vertexCount);
         // what pokes through the coat does so no more
         const Subject dressed = subjectOf(badger_), bare = subjectOf(c);
         const Plan plan = defaultPlan(badger_, dressed.roles);
         const auto pokes = [&](const Subject& s) {
             const RunResult run = runPlan(s, plan);
-            return std::count_if(run.findings.begin(), run.findings.end(), [](const Finding& f) { return f.kind == Kind::PokeThrough; });
+            return std::count_if(run.findings.begin(), run.findings.end(),
+                                 [](const Finding& f) { return f.kind == Kind::PokeThrough; });
         };
         QVERIFY(pokes(dressed) > 0);
         QCOMPARE(pokes(bare), std::ptrdiff_t(0));
@@ -106,12 +110,14 @@ private slots:
         QVERIFY2(back, back.error().c_str());
         QCOMPARE(back->size(), std::size_t(2));
         QVERIFY((*back)[0] == v);
-        for (const char* bad : {"", "[]", "{\"format\":\"hobble-variants\"}", "{\"format\":\"hobble-variants\",\"version\":2,\"variants\":[]}",
+        for (const char* bad : {"", "[]", "{\"format\":\"hobble-variants\"}",
+                                "{\"format\":\"hobble-variants\",\"version\":2,\"variants\":[]}",
                                 "{\"format\":\"hobble-variants\",\"version\":1,\"variants\":[{\"name\":3}]}"})
             QVERIFY2(!variantsFromJson(bad), bad);
     }
 
-    // Balance: standing he stands; bowed stiffly from the ankles he would tip forward; on one side, to that side.
+    // Balance: standing he stands; bowed stiffly from the ankles he would tip forward; on one side, to that
+    // side.
     void balance() {
         const auto roles = guessRoles(badger_);
         const BodyFrame body = bodyFrame(badger_, roles);
@@ -128,10 +134,13 @@ private slots:
         Pose lean = Pose::neutral(badger_.skeleton);
         const int pelvis = badger_.skeleton.find("pelvis");
         lean.shift.assign(lean.turn.size(), Vec3d::Zero());
-        lean.shift[std::size_t(pelvis)] = rotationOf(badger_.skeleton.neutralWorld[std::size_t(pelvis)]).inverse() * Vec3d(0.4 * body.forward);
+        lean.shift[std::size_t(pelvis)] =
+            rotationOf(badger_.skeleton.neutralWorld[std::size_t(pelvis)]).inverse() *
+            Vec3d(0.4 * body.forward);
         for (const char* foot : {"foot.L", "foot.R"}) {
             const auto j = std::size_t(badger_.skeleton.find(foot));
-            lean.shift[j] = rotationOf(badger_.skeleton.neutralWorld[j]).inverse() * Vec3d(-0.4 * body.forward);
+            lean.shift[j] =
+                rotationOf(badger_.skeleton.neutralWorld[j]).inverse() * Vec3d(-0.4 * body.forward);
         }
         const Balance tips = of(lean);
         QVERIFY(tips.known && tips.out > 0.05);

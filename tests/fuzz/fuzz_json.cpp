@@ -1,12 +1,15 @@
 // Any bytes as each of our own JSON files; the first byte says which. What is accepted is written and read
 // the same again.
 #include "fuzz/fuzz.h"
+#include "io/clip_read.h"
 #include "io/drivers_json.h"
 #include "io/intake_limits_json.h"
 #include "io/limits_json.h"
 #include "io/naming_json.h"
 #include "io/plan_json.h"
+#include "io/pose_json.h"
 #include "io/run_curves.h"
+#include "io/variant_json.h"
 
 #include <nlohmann/json.hpp>
 
@@ -32,7 +35,19 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (size == 0)
         return 0;
     const std::string text(reinterpret_cast<const char*>(data) + 1, size - 1);
-    switch (data[0] % 6) {
+    switch (data[0] < 96 ? data[0] % 6 : 6 + data[0] % 3) {
+    case 6:
+        if (const auto x = poseFromJson(text))
+            must(poseFromJson(poseToJson(*x)).ok());
+        break;
+    case 7:
+        if (const auto x = variantsFromJson(text))
+            must(variantsFromJson(variantsToJson(*x)).ok());
+        break;
+    case 8:
+        if (const auto x = jointMapFromJson(text))
+            must(*jointMapFromJson(jointMapToJson(*x)) == *x);
+        break;
     case 0:
         if (const auto x = limitsFromJson(text))
             must(*limitsFromJson(limitsToJson(*x)) == *x);

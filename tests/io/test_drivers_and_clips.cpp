@@ -103,7 +103,8 @@ private slots:
         QVERIFY(driversFromJson(json("no list"), c, notes).empty() && notes.size() == 1);
     }
 
-    // drivers.json beside the build stands in place of what the file holds; a bad one is told and passed over.
+    // drivers.json beside the build stands in place of what the file holds; a bad one is told and passed
+    // over.
     void driversBesideTheBuild() {
         QTemporaryDir dir;
         Character c = driven();
@@ -117,7 +118,9 @@ private slots:
                 qFatal("cannot write");
             f.write(text);
         };
-        beside("drivers.json", R"([{"name":"by poses","source":"forearm.L","output":"turn","joint":"upper_arm.L","along":[0,1,0],
+        beside(
+            "drivers.json",
+            R"([{"name":"by poses","source":"forearm.L","output":"turn","joint":"upper_arm.L","along":[0,1,0],
             "width":40,"poses":[{"turn":[0.7071,0,0,0.7071],"out":12},{"turn":[0,0,0.5,0.866],"out":-3}]},
             {"name":"lost","source":"nobody","about":[1,0,0],"keys":[[0,0]],"output":"turn","joint":"upper_arm.L","along":[1,0,0]},
             {"name":"twice","source":"forearm.L","output":"turn","joint":"upper_arm.L","along":[0,1,0],
@@ -143,7 +146,9 @@ private slots:
         beside("arm.drivers.json", "no list");
         const auto bad = readCharacter(glb);
         QVERIFY(bad && !bad->drivers.empty());
-        QVERIFY(std::any_of(bad->notes.begin(), bad->notes.end(), [](const std::string& n) { return n.find("not a list of drivers") != std::string::npos; }));
+        QVERIFY(std::any_of(bad->notes.begin(), bad->notes.end(), [](const std::string& n) {
+            return n.find("not a list of drivers") != std::string::npos;
+        }));
         QFile::remove(dir.filePath(QStringLiteral("drivers.json")));
         const auto own = readCharacter(again);
         QVERIFY(own && own->drivers.size() == 1);

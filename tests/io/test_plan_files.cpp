@@ -1,5 +1,5 @@
-// Plans and poses as files: what goes out comes in again, what another character lacks is told and left out, and
-// two plans are told apart in words.
+// Plans and poses as files: what goes out comes in again, what another character lacks is told and left out,
+// and two plans are told apart in words.
 #include "core/pose/clip_frames.h"
 #include "core/pose/clip_pose.h"
 #include "core/pose/plan_diff.h"
@@ -35,7 +35,8 @@ private slots:
         newt_ = open("lighthouse-newt");
         roles_ = guessRoles(badger_);
         plan_ = fullPlan(badger_, roles_);
-        ChosenFrames frames{"walk", {4, 8}, {poseAt(badger_, badger_.clips[0], 3), poseAt(badger_, badger_.clips[0], 5)}};
+        ChosenFrames frames{
+            "walk", {4, 8}, {poseAt(badger_, badger_.clips[0], 3), poseAt(badger_, badger_.clips[0], 5)}};
         for (Motion& m : clipMotions(badger_, jointRanges(badger_, roles_, plan_), frames, BeyondPlan::Keep))
             plan_.motions.push_back(std::move(m));
         plan_.motions[2].on = false;
@@ -124,7 +125,8 @@ private slots:
     void changesInWords() {
         Plan now = plan_;
         now.motions.erase(now.motions.begin() + 1);
-        const int flex = now.find("left-elbow-flex"), sit = now.find("pose-sit"), raise = now.find("left-shoulder-raise");
+        const int flex = now.find("left-elbow-flex"), sit = now.find("pose-sit"),
+                  raise = now.find("left-shoulder-raise");
         now.motions[std::size_t(flex)].degrees = stepsTo(100);
         now.motions[std::size_t(sit)].turns[0].share *= 1.1;
         now.motions[std::size_t(raise)].on = false;
@@ -138,7 +140,8 @@ private slots:
         for (const PlanChange& c : changes)
             words << QString::fromStdString(c.words);
         QCOMPARE(changes.size(), std::size_t(5));
-        QVERIFY2(words.contains(QStringLiteral("left elbow flex goes to 100° instead of %1°").arg(plan_.motions[std::size_t(plan_.find("left-elbow-flex"))].limit())),
+        QVERIFY2(words.contains(QStringLiteral("left elbow flex goes to 100° instead of %1°")
+                                    .arg(plan_.motions[std::size_t(plan_.find("left-elbow-flex"))].limit())),
                  qPrintable(words.join('\n')));
         QVERIFY(words.contains(QStringLiteral("sit is another pose")));
         QVERIFY(words.contains(QStringLiteral("left shoulder raise is no longer tested")));
@@ -163,9 +166,12 @@ private slots:
         poseFor(*back, newt_, guessRoles(newt_), &missing);
         QVERIFY(!missing.empty());
         for (const char* bad : {"", "{}", "{\"format\":\"hobble-pose\",\"version\":9}",
-                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"wheel\",\"turn\":[0,0,0,1],\"bone\":[0,0,0]}]}",
-                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"hip\",\"turn\":[0,0,0,0],\"bone\":[0,0,0]}]}",
-                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"hip\",\"parent\":0,\"turn\":[0,0,0,1],\"bone\":[0,0,0]}]}"})
+                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"wheel\","
+                                "\"turn\":[0,0,0,1],\"bone\":[0,0,0]}]}",
+                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"hip\","
+                                "\"turn\":[0,0,0,0],\"bone\":[0,0,0]}]}",
+                                "{\"format\":\"hobble-pose\",\"version\":1,\"joints\":[{\"role\":\"hip\","
+                                "\"parent\":0,\"turn\":[0,0,0,1],\"bone\":[0,0,0]}]}"})
             QVERIFY2(!poseFromJson(bad), bad);
     }
 
@@ -178,7 +184,8 @@ private slots:
         QVERIFY(readClips(HOBBLE_DEMO_DIR "/demo-log.sqlite").error().find("Cannot") != std::string::npos);
         const auto map = jointMapFromJson(jointMapToJson({{"hand.L", "Wrist_L"}, {"tail_1", ""}}));
         QVERIFY(map && map->size() == 2 && map->at("tail_1").empty());
-        QVERIFY(!jointMapFromJson("[]") && !jointMapFromJson("{\"format\":\"hobble-joint-map\",\"version\":1}"));
+        QVERIFY(!jointMapFromJson("[]") &&
+                !jointMapFromJson("{\"format\":\"hobble-joint-map\",\"version\":1}"));
         QCOMPARE(skeletonKey(own->body.skeleton), skeletonKey(badger_.skeleton));
         QVERIFY(skeletonKey(newt_.skeleton) != skeletonKey(badger_.skeleton));
     }

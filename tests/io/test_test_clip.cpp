@@ -1,5 +1,5 @@
-// The plan as a clip: read back by another program (here our own reader, without drivers) it shows the very skin
-// that was tested, with neutral between the motions and a name for every key.
+// The plan as a clip: read back by another program (here our own reader, without drivers) it shows the very
+// skin that was tested, with neutral between the motions and a name for every key.
 #include "core/deform/deformer.h"
 #include "core/pose/clip_pose.h"
 #include "core/pose/test_clip.h"
@@ -51,7 +51,8 @@ private slots:
         for (std::size_t i = 0; i < clip.marks.size(); i += 7) {
             const ClipMark& mark = clip.marks[i];
             const int m = plan.find(mark.motion);
-            const Pose wanted = m < 0 ? Pose::neutral(c.skeleton) : poseAt(c.skeleton, plan.motions[std::size_t(m)], mark.at);
+            const Pose wanted =
+                m < 0 ? Pose::neutral(c.skeleton) : poseAt(c.skeleton, plan.motions[std::size_t(m)], mark.at);
             std::vector<Vec3> tested, seen;
             deform(c, wanted, Skinning::Linear, tested);
             deform(*back, poseAt(*back, clip, mark.seconds), Skinning::Linear, seen);
@@ -60,7 +61,8 @@ private slots:
                 worst = std::max(worst, double((seen[v] - tested[v]).norm()));
             ++looked;
         }
-        qInfo("%s: %d of %zu named frames, skin %.2e m apart at most", qPrintable(name), looked, clip.marks.size(), worst);
+        qInfo("%s: %d of %zu named frames, skin %.2e m apart at most", qPrintable(name), looked,
+              clip.marks.size(), worst);
         QVERIFY(worst < 1e-4);
     }
 
@@ -81,7 +83,8 @@ private slots:
                 motion = clip.marks[i].motion;
             }
         }
-        const auto named = std::find_if(clip.marks.begin(), clip.marks.end(), [](const ClipMark& m) { return m.name == "left elbow flex 90°"; });
+        const auto named = std::find_if(clip.marks.begin(), clip.marks.end(),
+                                        [](const ClipMark& m) { return m.name == "left elbow flex 90°"; });
         QVERIFY(named != clip.marks.end());
         Plan none;
         QCOMPARE(testClip(c, none).marks.size(), std::size_t(1)); // a plan of nothing is neutral
@@ -102,7 +105,8 @@ private slots:
         for (std::size_t i = 0; i < clip.marks.size(); i += 11) {
             const auto a = worldTransforms(c.skeleton, poseAt(c, clip, clip.marks[i].seconds)),
                        b = worldTransforms(other.skeleton, poseAt(other, back->clip, clip.marks[i].seconds));
-            worst = std::max(worst, (a[std::size_t(hand)].translation() - b[std::size_t(there)].translation()).norm());
+            worst = std::max(
+                worst, (a[std::size_t(hand)].translation() - b[std::size_t(there)].translation()).norm());
         }
         QVERIFY2(worst < 1e-3, qPrintable(QString::number(worst)));
     }

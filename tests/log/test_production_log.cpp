@@ -134,9 +134,10 @@ private slots:
             raw(path, [](QSqlDatabase& db) { // what the later versions added is taken away again
                 QSqlQuery q(db);
                 for (const char* statement :
-                     {"DROP TABLE plan", "DROP TABLE inspection", "DROP TABLE build_event", "DROP INDEX run_of_build",
-                      "DROP INDEX event_by_field", "ALTER TABLE run DROP COLUMN curves",
-                      "PRAGMA user_version = 1", "PRAGMA wal_checkpoint(TRUNCATE)"})
+                     {"DROP TABLE plan", "DROP TABLE inspection", "DROP TABLE build_event",
+                      "DROP INDEX run_of_build", "DROP INDEX event_by_field",
+                      "ALTER TABLE run DROP COLUMN curves", "PRAGMA user_version = 1",
+                      "PRAGMA wal_checkpoint(TRUNCATE)"})
                     QVERIFY2(q.exec(QLatin1String(statement)), qPrintable(q.lastError().text()));
             });
             if (!writable)
@@ -206,18 +207,21 @@ private slots:
     // A plan is written on until it is settled or another lead's; a change based on an old one is refused.
     void plansAreVersions() {
         auto log = open(freshPath());
-        const QString badger = QStringLiteral("badger"), petra = QStringLiteral("Petra"), juno = QStringLiteral("Juno");
+        const QString badger = QStringLiteral("badger"), petra = QStringLiteral("Petra"),
+                      juno = QStringLiteral("Juno");
         QVERIFY(log->plans(badger)->isEmpty());
         const auto first = log->keepPlan(badger, "{1}", petra, {}, false, 0);
         QVERIFY2(first, first ? "" : first.error().c_str());
         QCOMPARE(first->version, 1);
         const auto on = log->keepPlan(badger, "{2}", petra, {}, false, first->id);
         QVERIFY(on && on->id == first->id && on->plan == "{2}");
-        const auto settled = log->keepPlan(badger, "{3}", petra, QStringLiteral("it's \"agreed\"; 袖"), true, first->id);
+        const auto settled =
+            log->keepPlan(badger, "{3}", petra, QStringLiteral("it's \"agreed\"; 袖"), true, first->id);
         QVERIFY(settled && settled->id == first->id && settled->settled);
         const auto next = log->keepPlan(badger, "{4}", petra, {}, false, first->id);
         QVERIFY(next && next->version == 2 && !next->settled);
-        const auto theirs = log->keepPlan(badger, "{5}", juno, {}, false, next->id); // not written on another's
+        const auto theirs =
+            log->keepPlan(badger, "{5}", juno, {}, false, next->id); // not written on another's
         QVERIFY(theirs && theirs->version == 3);
         const auto late = log->keepPlan(badger, "{6}", petra, {}, false, next->id);
         QVERIFY(!late && late.error().find("Juno") != std::string::npos);

@@ -73,7 +73,8 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
         if (d.facts.motionName.isEmpty()) // found by Intake, before any pose
             return tr("neutral");
         {
-            const QString at = QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("at")).toString();
+            const QString at =
+                QJsonDocument::fromJson(d.facts.pose).object().value(QStringLiteral("at")).toString();
             return tr("%1, %2").arg(d.facts.motionName,
                                     at.isEmpty() ? tr("%1°").arg(d.facts.degrees, 0, 'f', 0) : at);
         }

@@ -24,7 +24,8 @@ enum Which { EveryNth, Stressful, OneFrame };
 
 } // namespace
 
-ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session_(session), desk_(session->desk()) {
+ClipPane::ClipPane(Session* session, QWidget* parent)
+    : QWidget(parent), session_(session), desk_(session->desk()) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
@@ -43,8 +44,9 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     auto* topRow = new QWidget;
     topRow->setLayout(top);
     column->addWidget(topRow);
-    title_ = new QLabel(tr("Motion capture (BVH), or the clips in a glTF or FBX file. Its body need not have this "
-                           "one's proportions, joints or names."));
+    title_ =
+        new QLabel(tr("Motion capture (BVH), or the clips in a glTF or FBX file. Its body need not have this "
+                      "one's proportions, joints or names."));
     title_->setObjectName(QStringLiteral("clipTitle"));
     title_->setWordWrap(true);
     title_->setTextFormat(Qt::PlainText);
@@ -109,7 +111,8 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     beyond_->setObjectName(QStringLiteral("clipBeyond"));
     beyond_->addItems({tr("with the rest"), tr("left out"), tr("judged apart")});
     beyond_->setCurrentIndex(2);
-    beyond_->setToolTip(tr("A frame that drives a joint past its planned range is the clip's fault, not the character's."));
+    beyond_->setToolTip(
+        tr("A frame that drives a joint past its planned range is the clip's fault, not the character's."));
     form->addRow(tr("Past the plan"), beyond_);
     rest_ = new QComboBox;
     rest_->setObjectName(QStringLiteral("clipRest"));
@@ -149,7 +152,8 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
     connect(which_, &QComboBox::currentIndexChanged, this, &ClipPane::refreshFrame);
     for (QSpinBox* s : {first_, last_})
         connect(s, &QSpinBox::valueChanged, this, [this] {
-            strip_->setSpan(static_cast<std::size_t>(first_->value()), static_cast<std::size_t>(last_->value()));
+            strip_->setSpan(static_cast<std::size_t>(first_->value()),
+                            static_cast<std::size_t>(last_->value()));
         });
     connect(desk_, &PlanDesk::clipChanged, this, &ClipPane::refresh);
     connect(desk_, &PlanDesk::rangesChanged, this, &ClipPane::refreshFrame);
@@ -157,9 +161,12 @@ ClipPane::ClipPane(Session* session, QWidget* parent) : QWidget(parent), session
 }
 
 void ClipPane::open() {
-    const QString folder = QSettings().value(QStringLiteral("clipFolder"), QSettings().value(QStringLiteral("folder"))).toString();
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a clip"), folder,
-                                                      tr("Clips (*.bvh *.glb *.gltf *.fbx *.dae);;All files (*)"));
+    const QString folder =
+        QSettings()
+            .value(QStringLiteral("clipFolder"), QSettings().value(QStringLiteral("folder")))
+            .toString();
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Open a clip"), folder, tr("Clips (*.bvh *.glb *.gltf *.fbx *.dae);;All files (*)"));
     if (path.isEmpty())
         return;
     QSettings().setValue(QStringLiteral("clipFolder"), QFileInfo(path).absolutePath());
@@ -173,11 +180,12 @@ void ClipPane::refresh() {
         return;
     filling_ = true;
     const std::size_t frames = clip->file->frameCount(clip->chosen());
-    title_->setText(tr("%1: %2 frames, %3 a second, %4")
-                        .arg(QFileInfo(clip->path).fileName())
-                        .arg(frames)
-                        .arg(clip->file->framesPerSecond, 0, 'f', 0)
-                        .arg(clip->asItIs ? tr("made for this skeleton") : tr("carried over from another body")));
+    title_->setText(
+        tr("%1: %2 frames, %3 a second, %4")
+            .arg(QFileInfo(clip->path).fileName())
+            .arg(frames)
+            .arg(clip->file->framesPerSecond, 0, 'f', 0)
+            .arg(clip->asItIs ? tr("made for this skeleton") : tr("carried over from another body")));
     clips_->clear();
     for (const Clip& c : clip->file->body.clips)
         clips_->addItem(QString::fromStdString(c.name.empty() ? std::string("clip") : c.name));
@@ -210,13 +218,15 @@ void ClipPane::refreshFrame() {
     const FrameStress& s = clip->stress[i];
     const auto name = [&](int joint) {
         return joint < 0 ? QString()
-                         : QString::fromStdString(session_->buildCharacter()->skeleton.name[static_cast<std::size_t>(joint)]);
+                         : QString::fromStdString(
+                               session_->buildCharacter()->skeleton.name[static_cast<std::size_t>(joint)]);
     };
     std::size_t past = 0;
     for (const FrameStress& f : clip->stress)
         past += f.beyond > 5;
     QString words = tr("Frame %1: ").arg(clip->frames[i]);
-    words += s.beyond > 0.5 ? tr("%1 is %2° past its planned range").arg(name(s.beyondJoint)).arg(s.beyond, 0, 'f', 0)
+    words += s.beyond > 0.5
+                 ? tr("%1 is %2° past its planned range").arg(name(s.beyondJoint)).arg(s.beyond, 0, 'f', 0)
              : s.joint >= 0 ? tr("%1 uses %2 % of its range").arg(name(s.joint)).arg(100 * s.share, 0, 'f', 0)
                             : tr("nothing turns");
     words += QLatin1Char('\n') + tr("%1 of %2 frames go past the plan.").arg(past).arg(clip->stress.size());
@@ -235,7 +245,8 @@ void ClipPane::choose() {
         return;
     RetargetSettings settings = clip->settings;
     settings.keepFeet = feet_->isChecked();
-    settings.restSeconds = rest_->currentIndex() == 1 ? clip->file->secondsAt(clip->frames[strip_->place()]) : -1;
+    settings.restSeconds =
+        rest_->currentIndex() == 1 ? clip->file->secondsAt(clip->frames[strip_->place()]) : -1;
     desk_->chooseClip(clips_->currentIndex(), settings);
 }
 
@@ -243,7 +254,8 @@ void ClipPane::put() {
     if (!desk_->clip())
         return;
     const auto beyond = static_cast<BeyondPlan>(beyond_->currentIndex());
-    const auto first = static_cast<std::size_t>(first_->value()), last = static_cast<std::size_t>(last_->value());
+    const auto first = static_cast<std::size_t>(first_->value()),
+               last = static_cast<std::size_t>(last_->value());
     switch (which_->currentIndex()) {
     case OneFrame:
         return desk_->putClipInPlan(strip_->place(), strip_->place(), 1, 0, beyond);

@@ -1,5 +1,6 @@
 #pragma once
-// Taking poses from a clip: its frames as a strip, which of them to test, and which joint of the clip is which.
+// Taking poses from a clip: its frames as a strip, which of them to test, and which joint of the clip is
+// which.
 #include "app/plan/clip_strip.h"
 #include "app/session/session.h"
 

@@ -58,14 +58,16 @@ void ClipStrip::paintEvent(QPaintEvent*) {
     p.save(); // what goes past a planned range
     for (std::size_t i = 0; i < clip->stress.size(); ++i)
         if (clip->stress[i].beyond > 5) {
-            p.setPen(QPen(t.stripGrave, std::max(1.0, (width() - 12) / static_cast<double>(clip->stress.size()))));
+            p.setPen(
+                QPen(t.stripGrave, std::max(1.0, (width() - 12) / static_cast<double>(clip->stress.size()))));
             p.drawLine(QPointF(xOf(i), base), QPointF(xOf(i), std::min(yOf(clip->stress[i].share), limit)));
         }
     p.restore();
     p.setPen(QPen(t.limitLine, 1, Qt::DashLine));
     p.drawLine(QPointF(6, limit), QPointF(width() - 6, limit));
     p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
-    p.drawLine(QPointF(xOf(first_), height() - 4), QPointF(std::max(xOf(last_), xOf(first_) + 2), height() - 4));
+    p.drawLine(QPointF(xOf(first_), height() - 4),
+               QPointF(std::max(xOf(last_), xOf(first_) + 2), height() - 4));
     p.setPen(QPen(t.ink, 1.6));
     p.drawLine(QPointF(xOf(place_), 2), QPointF(xOf(place_), base + 2));
     if (hasFocus()) {

@@ -1,6 +1,6 @@
 #pragma once
-// A clip as a motion strip: its silhouette is how much of a joint's range each frame uses, filled where it goes
-// past the planned range. Pressing and dragging scrubs it; the chosen span is marked below.
+// A clip as a motion strip: its silhouette is how much of a joint's range each frame uses, filled where it
+// goes past the planned range. Pressing and dragging scrubs it; the chosen span is marked below.
 #include "app/session/plan_desk.h"
 
 #include <QWidget>

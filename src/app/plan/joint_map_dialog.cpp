@@ -17,8 +17,9 @@ JointMapDialog::JointMapDialog(Session* session, QWidget* parent) : QDialog(pare
     setWindowTitle(tr("Which joint is which"));
     resize(px(520), px(560));
     auto* column = new QVBoxLayout(this);
-    auto* words = new QLabel(tr("On the left the character's joints, on the right what moves them in the clip. A joint "
-                                "that nothing moves goes along with the one above it."));
+    auto* words =
+        new QLabel(tr("On the left the character's joints, on the right what moves them in the clip. A joint "
+                      "that nothing moves goes along with the one above it."));
     words->setWordWrap(true);
     column->addWidget(words);
     table_ = new QTableWidget;
@@ -43,7 +44,8 @@ JointMapDialog::JointMapDialog(Session* session, QWidget* parent) : QDialog(pare
         names << QString::fromStdString(name);
     for (std::size_t j = 0; j < matched.size(); ++j) {
         const Role role = s.roles[j].role;
-        if (!s.roles[j].movesSkin || role == Role::Twist || role == Role::Helper || role == Role::Control || role == Role::End)
+        if (!s.roles[j].movesSkin || role == Role::Twist || role == Role::Helper || role == Role::Control ||
+            role == Role::End)
             continue;
         const int row = table_->rowCount();
         table_->insertRow(row);
@@ -56,7 +58,8 @@ JointMapDialog::JointMapDialog(Session* session, QWidget* parent) : QDialog(pare
         choice->setCurrentIndex(clip.map[j].joint + 1);
         table_->setCellWidget(row, 1, choice);
         table_->setRowHeight(row, choice->sizeHint().height() + 2);
-        rows_.push_back({joint, matched[j].joint < 0 ? "" : source.name[static_cast<std::size_t>(matched[j].joint)]});
+        rows_.push_back(
+            {joint, matched[j].joint < 0 ? "" : source.name[static_cast<std::size_t>(matched[j].joint)]});
     }
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     buttons->button(QDialogButtonBox::Ok)->setText(tr("Carry over so"));

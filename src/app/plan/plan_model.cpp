@@ -20,7 +20,8 @@ void PlanModel::refresh() {
         for (std::size_t l = 0; l < limbs_.size(); ++l) {
             const QModelIndex limb = index(static_cast<int>(l), 0);
             emit dataChanged(limb, limb.siblingAtColumn(ColumnCount - 1));
-            emit dataChanged(index(0, 0, limb), index(static_cast<int>(limbs_[l].motions.size()) - 1, ColumnCount - 1, limb));
+            emit dataChanged(index(0, 0, limb),
+                             index(static_cast<int>(limbs_[l].motions.size()) - 1, ColumnCount - 1, limb));
         }
         return;
     }
@@ -30,7 +31,8 @@ void PlanModel::refresh() {
     const auto& motions = session_->plan().motions;
     for (std::size_t m = 0; m < motions.size(); ++m) {
         const QString limb = QString::fromStdString(motions[m].limb);
-        auto known = std::find_if(limbs_.begin(), limbs_.end(), [&](const Limb& l) { return l.name == limb; });
+        auto known =
+            std::find_if(limbs_.begin(), limbs_.end(), [&](const Limb& l) { return l.name == limb; });
         if (known == limbs_.end())
             known = limbs_.insert(limbs_.end(), Limb{limb, {}});
         known->motions.push_back(static_cast<int>(m));
@@ -40,13 +42,15 @@ void PlanModel::refresh() {
 
 QModelIndex PlanModel::index(int row, int column, const QModelIndex& parent) const {
     return hasIndex(row, column, parent)
-               ? createIndex(row, column, parent.isValid() ? static_cast<quintptr>(parent.row()) + 1 : quintptr(0))
+               ? createIndex(row, column,
+                             parent.isValid() ? static_cast<quintptr>(parent.row()) + 1 : quintptr(0))
                : QModelIndex();
 }
 
 QModelIndex PlanModel::parent(const QModelIndex& child) const {
-    return child.isValid() && child.internalId() > 0 ? createIndex(static_cast<int>(child.internalId()) - 1, 0, quintptr(0))
-                                                     : QModelIndex();
+    return child.isValid() && child.internalId() > 0
+               ? createIndex(static_cast<int>(child.internalId()) - 1, 0, quintptr(0))
+               : QModelIndex();
 }
 
 int PlanModel::rowCount(const QModelIndex& parent) const {
@@ -126,7 +130,8 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
     case Qt::CheckStateRole:
         return at.column() == Name ? QVariant(m.on ? Qt::Checked : Qt::Unchecked) : QVariant();
     case Qt::TextAlignmentRole:
-        return at.column() == To || at.column() == Poses ? QVariant(Qt::AlignRight | Qt::AlignVCenter) : QVariant();
+        return at.column() == To || at.column() == Poses ? QVariant(Qt::AlignRight | Qt::AlignVCenter)
+                                                         : QVariant();
     case Qt::ToolTipRole:
         return m.beyond.empty() ? QVariant(tr("%1: to %2, range from: %3")
                                                .arg(QString::fromStdString(wordsFor(m)),
@@ -154,7 +159,8 @@ bool PlanModel::setData(const QModelIndex& at, const QVariant& value, int role) 
         if (at.internalId() > 0 && bothSides_) { // its fellow of the other side goes along
             const Motion m = motionAt(at);
             for (const Motion& o : session_->plan().motions)
-                if (o.name == m.name && o.limb == m.limb && o.side != m.side && o.side != Side::Middle && m.side != Side::Middle)
+                if (o.name == m.name && o.limb == m.limb && o.side != m.side && o.side != Side::Middle &&
+                    m.side != Side::Middle)
                     ids.push_back(o.id);
         }
         desk->setOn(ids, on);

@@ -1,6 +1,6 @@
 #pragma once
-// The plan as a tree: limbs, and below each its motions with their range and their number of poses; a tip tells
-// where the range comes from. A tick says whether it is tested; a range can be typed.
+// The plan as a tree: limbs, and below each its motions with their range and their number of poses; a tip
+// tells where the range comes from. A tick says whether it is tested; a range can be typed.
 #include "app/session/session.h"
 
 #include <QAbstractItemModel>

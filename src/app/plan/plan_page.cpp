@@ -140,7 +140,8 @@ QWidget* PlanPage::buildMiddle() {
     toggle(tr("keep to ranges"), "poseLimits", true, [desk](bool on) { desk->setLimitsKept(on); });
     if (!Viewport::supported()) {
         column->addWidget(bar);
-        auto* none = new QLabel(tr("There is no OpenGL here to draw the character with. Ranges and angles can be typed."));
+        auto* none = new QLabel(
+            tr("There is no OpenGL here to draw the character with. Ranges and angles can be typed."));
         none->setWordWrap(true);
         none->setAlignment(Qt::AlignCenter);
         column->addWidget(none, 1);
@@ -281,12 +282,13 @@ void PlanPage::refresh() {
     const RunCost all = session_->cost(), open = session_->costOfWhatIsOpen();
     cost_->setText(tr("%1 motions, %2 poses").arg(all.motions).arg(all.poses));
     const auto changes = session_->changesSinceRun();
-    QString words = !session_->ranPlan()  ? tr("Not run yet on this build.")
-                    : changes.empty()     ? tr("Run as it stands.")
-                    : changes.size() == 1 ? tr("1 change since the run: %1.").arg(QString::fromStdString(changes.front().words))
-                                          : tr("%1 changes since the run, the first: %2.")
-                                                .arg(changes.size())
-                                                .arg(QString::fromStdString(changes.front().words));
+    QString words = !session_->ranPlan() ? tr("Not run yet on this build.")
+                    : changes.empty()    ? tr("Run as it stands.")
+                    : changes.size() == 1
+                        ? tr("1 change since the run: %1.").arg(QString::fromStdString(changes.front().words))
+                        : tr("%1 changes since the run, the first: %2.")
+                              .arg(changes.size())
+                              .arg(QString::fromStdString(changes.front().words));
     if (open.poses > 0)
         words += tr(" To measure: %1.").arg(QString::fromStdString(wordsFor(open)));
     stale_->setText(words);
@@ -300,7 +302,8 @@ void PlanPage::showMotion(const QModelIndex& at) {
         return;
     const Motion& m = session_->plan().motions[static_cast<std::size_t>(motion)];
     session_->desk()->selectJoint(m.turns.front().joint);
-    session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()), QString::fromStdString(wordsFor(m)));
+    session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()),
+                               QString::fromStdString(wordsFor(m)));
     if (viewport_ && m.span == Span::Degrees)
         viewport_->frameJoint(m.turns.front().joint);
     else if (viewport_)
@@ -328,8 +331,9 @@ void PlanPage::refreshJoint() {
         for (int axis = 0; axis < 3; ++axis)
             angle_[axis]->setValue(std::round(angles[axis]));
     }
-    jointTitle_->setText(s && joint >= 0 ? QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(joint)])
-                                         : tr("no joint in hand"));
+    jointTitle_->setText(
+        s && joint >= 0 ? QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(joint)])
+                        : tr("no joint in hand"));
     filling_ = false;
     refreshWords();
 }
@@ -349,7 +353,8 @@ void PlanPage::refreshWords() {
         return words_->setText({});
     QStringList words;
     const int joint = desk->joint();
-    if (joint >= 0 && static_cast<std::size_t>(joint) < desk->ranges().size() && desk->ranges()[static_cast<std::size_t>(joint)].known) {
+    if (joint >= 0 && static_cast<std::size_t>(joint) < desk->ranges().size() &&
+        desk->ranges()[static_cast<std::size_t>(joint)].known) {
         const JointRange& r = desk->ranges()[static_cast<std::size_t>(joint)];
         const Vec3d angles = anglesIn(r, desk->pose().turn[static_cast<std::size_t>(joint)]);
         const QString axes[] = {tr("bend"), tr("side"), tr("roll")};
@@ -358,10 +363,15 @@ void PlanPage::refreshWords() {
             const auto a = static_cast<std::size_t>(axis);
             if (r.leastMotion[a] < 0 && r.mostMotion[a] < 0)
                 continue;
-            words << tr("%1 %2° of %3…%4°").arg(axes[axis]).arg(angles[axis], 0, 'f', 0).arg(r.leastMotion[a] >= 0 ? r.least[a] : 0, 0, 'f', 0).arg(r.mostMotion[a] >= 0 ? r.most[a] : 0, 0, 'f', 0);
+            words << tr("%1 %2° of %3…%4°")
+                         .arg(axes[axis])
+                         .arg(angles[axis], 0, 'f', 0)
+                         .arg(r.leastMotion[a] >= 0 ? r.least[a] : 0, 0, 'f', 0)
+                         .arg(r.mostMotion[a] >= 0 ? r.most[a] : 0, 0, 'f', 0);
             for (int motion : {r.leastMotion[a], r.mostMotion[a]})
                 if (motion >= 0 && motion < static_cast<int>(session_->plan().motions.size()))
-                    sources << QString::fromStdString(session_->plan().motions[static_cast<std::size_t>(motion)].source);
+                    sources << QString::fromStdString(
+                        session_->plan().motions[static_cast<std::size_t>(motion)].source);
         }
         sources.removeDuplicates();
         words << tr("ranges: %1").arg(sources.join(QStringLiteral(", ")));

@@ -1,6 +1,6 @@
 #pragma once
-// The Plan page: the motions on the left; the character to be posed, with the ranges of its joints as arcs, in the
-// middle; poses, clips, variants and versions on the right.
+// The Plan page: the motions on the left; the character to be posed, with the ranges of its joints as arcs,
+// in the middle; poses, clips, variants and versions on the right.
 #include "app/plan/plan_model.h"
 #include "app/review/viewport.h"
 

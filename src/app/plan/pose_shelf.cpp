@@ -58,7 +58,8 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     connect(list_, &QListWidget::itemActivated, this, &PoseShelf::show);
     connect(list_, &QListWidget::itemClicked, this, &PoseShelf::show);
-    connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) { away_->setEnabled(item); });
+    connect(list_, &QListWidget::currentItemChanged, this,
+            [this](QListWidgetItem* item) { away_->setEnabled(item); });
     column->addWidget(list_, 1);
     auto* words = new QLabel(tr("The pose on the character:"));
     words->setProperty("quiet", true);
@@ -157,7 +158,8 @@ void PoseShelf::paintThumbnails() {
     const int round = ++making_;
     if (wanted.empty())
         return;
-    QThreadPool::globalInstance()->start([guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted), round, method = session_->method()] {
+    QThreadPool::globalInstance()->start([guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted),
+                                          round, method = session_->method()] {
         for (const auto& w : wanted) {
             QImage image = thumbnail(*s, w.pose, method);
             QMetaObject::invokeMethod(qApp, [guard, s, round, key = w.key, image = std::move(image)] {
@@ -181,7 +183,8 @@ void PoseShelf::show(QListWidgetItem* item) {
         session_->desk()->showShelfPose(static_cast<int>(index));
     } else if (index < session_->plan().motions.size()) {
         const Motion& m = session_->plan().motions[index];
-        session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()), QString::fromStdString(wordsFor(m)));
+        session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()),
+                                   QString::fromStdString(wordsFor(m)));
     }
     name_->setText(session_->desk()->poseName());
     emit poseShown();

@@ -19,7 +19,8 @@ std::vector<RangeArc> rangeArcs(const Character& c, const std::vector<JointRole>
                                 const std::vector<JointRange>& ranges, const Pose& pose,
                                 const std::vector<Transform>& posed, int joint) {
     std::vector<RangeArc> out;
-    if (joint < 0 || joint >= static_cast<int>(ranges.size()) || !ranges[static_cast<std::size_t>(joint)].known)
+    if (joint < 0 || joint >= static_cast<int>(ranges.size()) ||
+        !ranges[static_cast<std::size_t>(joint)].known)
         return out;
     const auto j = static_cast<std::size_t>(joint);
     const JointRange& r = ranges[j];
@@ -27,8 +28,10 @@ std::vector<RangeArc> rangeArcs(const Character& c, const std::vector<JointRole>
     double length = 0;
     for (int k = 0; k < c.skeleton.size(); ++k)
         if (c.skeleton.parent[static_cast<std::size_t>(k)] == joint &&
-            roles[static_cast<std::size_t>(k)].role != Role::Twist && roles[static_cast<std::size_t>(k)].role != Role::Helper)
-            length = std::max(length, c.skeleton.neutralLocal[static_cast<std::size_t>(k)].translation().norm());
+            roles[static_cast<std::size_t>(k)].role != Role::Twist &&
+            roles[static_cast<std::size_t>(k)].role != Role::Helper)
+            length =
+                std::max(length, c.skeleton.neutralLocal[static_cast<std::size_t>(k)].translation().norm());
     const int p = c.skeleton.parent[j];
     RangeArc arc;
     arc.centre = posed[j].translation();

@@ -22,7 +22,8 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    auto* words = new QLabel(tr("The same plan on the same build, otherwise dressed or shaped, or with its drivers off."));
+    auto* words = new QLabel(
+        tr("The same plan on the same build, otherwise dressed or shaped, or with its drivers off."));
     words->setWordWrap(true);
     words->setProperty("quiet", true);
     column->addWidget(words);
@@ -96,7 +97,11 @@ void VariantsPane::refresh() {
     for (const VariantResult& r : session_->variantResults()) {
         lines << (r.name.isEmpty()
                       ? tr("The build as it is: %1 findings, worst %2.").arg(r.findings).arg(r.worst)
-                      : tr("%1: %2 findings, worst %3; %4 the build does not have.").arg(r.name).arg(r.findings).arg(r.worst).arg(r.fresh));
+                      : tr("%1: %2 findings, worst %3; %4 the build does not have.")
+                            .arg(r.name)
+                            .arg(r.findings)
+                            .arg(r.worst)
+                            .arg(r.fresh));
         for (std::size_t i = 0; i < r.new_.size() && i < 4; ++i)
             lines << QStringLiteral("   ") + r.new_[i];
         if (r.new_.size() > 4)
@@ -114,10 +119,11 @@ void VariantsPane::refreshSwitches() {
     column->setSpacing(3);
     const int at = session_->variant();
     if (at < 0) {
-        auto* words = new QLabel(session_->variants().empty()
-                                     ? tr("There is no variant yet: name one and add it, then say what it leaves out or "
-                                          "how it is shaped.")
-                                     : tr("Choose a variant to change it."));
+        auto* words = new QLabel(
+            session_->variants().empty()
+                ? tr("There is no variant yet: name one and add it, then say what it leaves out or "
+                     "how it is shaped.")
+                : tr("Choose a variant to change it."));
         words->setWordWrap(true);
         words->setProperty("quiet", true);
         column->addWidget(words);
@@ -135,7 +141,8 @@ void VariantsPane::refreshSwitches() {
     };
     for (const Part& p : c.parts) {
         const bool on = std::find(v.partsOff.begin(), v.partsOff.end(), p.name) == v.partsOff.end();
-        tick(QString::fromStdString(p.name), QStringLiteral("variantPart_%1").arg(QString::fromStdString(p.name)), on,
+        tick(QString::fromStdString(p.name),
+             QStringLiteral("variantPart_%1").arg(QString::fromStdString(p.name)), on,
              [this, name = p.name](bool wanted) {
                  change([&](Variant& x) {
                      std::erase(x.partsOff, name);
@@ -145,14 +152,16 @@ void VariantsPane::refreshSwitches() {
              });
     }
     if (!c.drivers.empty())
-        tick(tr("drivers: what follows by itself (%1)").arg(c.drivers.size()), QStringLiteral("variantDrivers"), v.drivers,
+        tick(tr("drivers: what follows by itself (%1)").arg(c.drivers.size()),
+             QStringLiteral("variantDrivers"), v.drivers,
              [this](bool on) { change([&](Variant& x) { x.drivers = on; }); });
     // Shapes of one name are one control over all parts; what a driver fades in is not a body preset.
     std::map<std::string, double> shapes;
     for (std::size_t p = 0; p < c.parts.size(); ++p)
         for (std::size_t t = 0; t < c.parts[p].targets.size(); ++t)
             if (std::none_of(c.drivers.begin(), c.drivers.end(), [&](const Driver& d) {
-                    return d.output == Driver::Output::Target && d.part == static_cast<int>(p) && d.target == static_cast<int>(t);
+                    return d.output == Driver::Output::Target && d.part == static_cast<int>(p) &&
+                           d.target == static_cast<int>(t);
                 }))
                 shapes[c.parts[p].targets[t].name];
     for (const Variant::Shape& s : v.shapes)
@@ -172,7 +181,8 @@ void VariantsPane::refreshSwitches() {
         slider->setValue(static_cast<int>(std::lround(100 * weight)));
         slider->setTracking(false); // the character is made anew: once, when the hand lets go
         label->setMinimumWidth(px(80));
-        connect(slider, &QSlider::sliderMoved, amount, [amount](int x) { amount->setText(tr("%1 %").arg(x)); });
+        connect(slider, &QSlider::sliderMoved, amount,
+                [amount](int x) { amount->setText(tr("%1 %").arg(x)); });
         connect(slider, &QSlider::valueChanged, this, [this, name = name](int x) {
             change([&](Variant& variant) {
                 std::erase_if(variant.shapes, [&](const Variant::Shape& s) { return s.target == name; });
@@ -221,7 +231,8 @@ void VariantsPane::change(const std::function<void(Variant&)>& how) {
         return;
     how(all[static_cast<std::size_t>(session_->variant())]);
     // not within the signal of a switch that goes away with the change
-    QMetaObject::invokeMethod(this, [this, all] { session_->setVariants(all); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, all] { session_->setVariants(all); }, Qt::QueuedConnection);
 }
 
 } // namespace hobble

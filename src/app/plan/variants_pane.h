@@ -1,6 +1,6 @@
 #pragma once
-// Variants of the build: which parts are on, which shapes are set, whether drivers work; and what the plan finds on
-// each of them.
+// Variants of the build: which parts are on, which shapes are set, whether drivers work; and what the plan
+// finds on each of them.
 #include "app/session/session.h"
 
 #include <QWidget>

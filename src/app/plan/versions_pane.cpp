@@ -112,14 +112,17 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
             openPlan(path);
     });
     button(tr("Save it"), "savePlan", [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Save the plan"), QStringLiteral("plan.json"), tr("Plans (*.json)"));
+        const QString path = QFileDialog::getSaveFileName(this, tr("Save the plan"),
+                                                          QStringLiteral("plan.json"), tr("Plans (*.json)"));
         if (!path.isEmpty())
             savePlan(path);
     });
     button(tr("As a test clip"), "planToClip", [this] {
-        const QString name = session_->buildCharacter() ? QString::fromStdString(session_->buildCharacter()->name) : QString();
+        const QString name =
+            session_->buildCharacter() ? QString::fromStdString(session_->buildCharacter()->name) : QString();
         const QString path = QFileDialog::getSaveFileName(this, tr("Write the plan as a test clip"),
-                                                          name + QStringLiteral("-test.glb"), tr("glTF with the character (*.glb);;BVH (*.bvh)"));
+                                                          name + QStringLiteral("-test.glb"),
+                                                          tr("glTF with the character (*.glb);;BVH (*.bvh)"));
         if (!path.isEmpty())
             writeTestClip(path);
     });
@@ -131,24 +134,30 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
 }
 
 void VersionsPane::refresh() {
-    since_->setText(!session_->ranPlan() ? tr("The plan has not been run yet.")
-                                         : listed(session_->changesSinceRun(), tr("Nothing: the run shown is of this plan.")));
-    const QVariant chosen = versions_->currentItem() ? versions_->currentItem()->data(Qt::UserRole) : QVariant();
+    since_->setText(!session_->ranPlan()
+                        ? tr("The plan has not been run yet.")
+                        : listed(session_->changesSinceRun(), tr("Nothing: the run shown is of this plan.")));
+    const QVariant chosen =
+        versions_->currentItem() ? versions_->currentItem()->data(Qt::UserRole) : QVariant();
     versions_->clear();
     for (const PlanVersion& v : session_->planVersions()) {
         auto* item = new QListWidgetItem(
             tr("Version %1, %2, %3%4%5")
                 .arg(v.version)
-                .arg(v.author, QLocale(QLocale::English).toString(v.at.toLocalTime(), QStringLiteral("d MMM HH:mm")),
-                     v.settled ? QString() : tr(", still being changed"), v.note.isEmpty() ? QString() : QStringLiteral(": ") + v.note),
+                .arg(v.author,
+                     QLocale(QLocale::English).toString(v.at.toLocalTime(), QStringLiteral("d MMM HH:mm")),
+                     v.settled ? QString() : tr(", still being changed"),
+                     v.note.isEmpty() ? QString() : QStringLiteral(": ") + v.note),
             versions_);
         item->setData(Qt::UserRole, v.id);
         if (item->data(Qt::UserRole) == chosen)
             versions_->setCurrentItem(item);
     }
     if (versions_->count() == 0)
-        differs_->setText(session_->log() ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
-                                          : tr("There is no log open to keep versions in."));
+        differs_->setText(
+            session_->log()
+                ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
+                : tr("There is no log open to keep versions in."));
     else if (!versions_->currentItem())
         differs_->setText(tr("Choose one to see how the plan differs from it."));
     refreshChanges();
@@ -163,7 +172,8 @@ void VersionsPane::refreshChanges() {
         if (v.id == item->data(Qt::UserRole).toLongLong()) {
             std::vector<std::string> left;
             const auto plan = planFromJson(v.plan.toStdString(), *session_->buildCharacter(), &left);
-            differs_->setText(plan ? tr("Against it, the plan now:\n%1").arg(listed(planChanges(*plan, session_->plan()), tr("is the same")))
+            differs_->setText(plan ? tr("Against it, the plan now:\n%1")
+                                         .arg(listed(planChanges(*plan, session_->plan()), tr("is the same")))
                                    : QString::fromStdString(plan.error()));
         }
 }
@@ -177,13 +187,16 @@ void VersionsPane::openPlan(const QString& path) {
         return void(emit session_->failed(QString::fromStdString(plan.error())));
     session_->changePlan(*plan, tr("open a plan"));
     if (!left.empty())
-        emit session_->failed(tr("%1 motions of the plan are left out. %2").arg(left.size()).arg(QString::fromStdString(left.front())));
+        emit session_->failed(tr("%1 motions of the plan are left out. %2")
+                                  .arg(left.size())
+                                  .arg(QString::fromStdString(left.front())));
 }
 
 void VersionsPane::savePlan(const QString& path) {
     if (!session_->buildCharacter())
         return;
-    const auto written = writeFile(path.toStdString(), planToJson(session_->plan(), *session_->buildCharacter()));
+    const auto written =
+        writeFile(path.toStdString(), planToJson(session_->plan(), *session_->buildCharacter()));
     if (!written)
         return void(emit session_->failed(QString::fromStdString(written.error())));
     emit session_->told(tr("The plan is in %1.").arg(QFileInfo(path).fileName()));
@@ -193,20 +206,24 @@ void VersionsPane::writeTestClip(const QString& path) {
     const auto built = session_->buildCharacter();
     if (!built)
         return;
-    session_->jobs().start(tr("Writing the test clip"), [this, built, plan = session_->plan(), path](JobControl&) -> std::function<void()> {
-        Character out = *built;
-        out.clips = {testClip(out, plan)};
-        const std::size_t frames = out.clips[0].marks.size();
-        const auto written = path.endsWith(QLatin1String(".bvh"), Qt::CaseInsensitive)
-                                 ? writeBvh(out, out.clips[0], 24, path.toStdString())
-                                 : writeGlb(out, path.toStdString());
-        return [this, written, frames, path] {
-            if (!written)
-                emit session_->failed(QString::fromStdString(written.error()));
-            else
-                emit session_->told(tr("%1: %2 named frames, neutral between the motions.").arg(QFileInfo(path).fileName()).arg(frames));
-        };
-    });
+    session_->jobs().start(
+        tr("Writing the test clip"),
+        [this, built, plan = session_->plan(), path](JobControl&) -> std::function<void()> {
+            Character out = *built;
+            out.clips = {testClip(out, plan)};
+            const std::size_t frames = out.clips[0].marks.size();
+            const auto written = path.endsWith(QLatin1String(".bvh"), Qt::CaseInsensitive)
+                                     ? writeBvh(out, out.clips[0], 24, path.toStdString())
+                                     : writeGlb(out, path.toStdString());
+            return [this, written, frames, path] {
+                if (!written)
+                    emit session_->failed(QString::fromStdString(written.error()));
+                else
+                    emit session_->told(tr("%1: %2 named frames, neutral between the motions.")
+                                            .arg(QFileInfo(path).fileName())
+                                            .arg(frames));
+            };
+        });
 }
 
 } // namespace hobble

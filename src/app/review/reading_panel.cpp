@@ -211,7 +211,8 @@ void ReadingPanel::showLinks() {
     peak_->setVisible(peak >= 0);
     const int moved = session_->motion();
     const auto at = [&](double x) {
-        return moved >= 0 ? QString::fromStdString(wordsFor(session_->plan().motions[static_cast<std::size_t>(moved)], x))
+        return moved >= 0 ? QString::fromStdString(
+                                wordsFor(session_->plan().motions[static_cast<std::size_t>(moved)], x))
                           : tr("%1°").arg(x, 0, 'f', 0);
     };
     onset_->setText(tr("starts at %1").arg(at(onset)));
@@ -301,11 +302,13 @@ void ReadingPanel::show() {
     }
     QString words = QString::fromStdString(jointWords(*session_->subject(), joint));
     words[0] = words[0].toUpper();
-    title_->setText(tr("%1 at %2").arg(
-        words, session_->motion() >= 0
-                   ? QString::fromStdString(wordsFor(session_->plan().motions[static_cast<std::size_t>(session_->motion())],
-                                                     frame->degrees))
-                   : tr("%1°").arg(frame->degrees, 0, 'f', 0)));
+    title_->setText(
+        tr("%1 at %2")
+            .arg(words, session_->motion() >= 0
+                            ? QString::fromStdString(wordsFor(
+                                  session_->plan().motions[static_cast<std::size_t>(session_->motion())],
+                                  frame->degrees))
+                            : tr("%1°").arg(frame->degrees, 0, 'f', 0)));
     const Side side =
         session_->motion() >= 0 ? session_->plan().motions[session_->motion()].side : Side::Middle;
     QStringList outlines;

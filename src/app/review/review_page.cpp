@@ -322,7 +322,8 @@ void ReviewPage::showDefect(const Defect& d) {
             for (std::size_t p = 0; p < c.parts.size(); ++p)
                 for (std::size_t k = 0; k < c.parts[p].targets.size(); ++k)
                     if (t.value(QStringLiteral("part")).toString().toStdString() == c.parts[p].name &&
-                        t.value(QStringLiteral("target")).toString().toStdString() == c.parts[p].targets[k].name)
+                        t.value(QStringLiteral("target")).toString().toStdString() ==
+                            c.parts[p].targets[k].name)
                         pose.targets.push_back({static_cast<int>(p), static_cast<int>(k),
                                                 t.value(QStringLiteral("weight")).toDouble()});
         }

@@ -262,9 +262,10 @@ void Stage::refresh() {
         const Side side = m >= 0 ? session_->plan().motions[m].side : Side::Middle;
         if (side != Side::Middle)
             what = QLatin1String(nameOf(side)) + QLatin1Char(' ') + what;
-        title_->setText(m >= 0 ? tr("%1, %2").arg(what, QString::fromStdString(wordsFor(
-                                                               session_->plan().motions[m], session_->degrees())))
-                               : tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
+        title_->setText(m >= 0
+                            ? tr("%1, %2").arg(what, QString::fromStdString(wordsFor(
+                                                         session_->plan().motions[m], session_->degrees())))
+                            : tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
         const QString view = viewport_ ? viewport_->viewWords() : QString();
         subtitle_->setText(view.isEmpty()                   ? QString()
                            : view == QLatin1String("along") ? tr("seen along the limb")

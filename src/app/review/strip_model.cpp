@@ -56,7 +56,9 @@ StripCurve curveOf(const Session& session, int motion, const std::optional<Kind>
     StripCurve c;
     c.motion = motion;
     c.limit = m.limit();
-    c.unit = m.span == Span::Degrees ? QStringLiteral("°") : m.span == Span::Percent ? QStringLiteral(" %") : QString();
+    c.unit = m.span == Span::Degrees   ? QStringLiteral("°")
+             : m.span == Span::Percent ? QStringLiteral(" %")
+                                       : QString();
     const MotionResult* result = session.resultOf(motion);
     if (!result)
         return c;
@@ -265,8 +267,9 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
             const auto at = [&](double x) { return QString::fromStdString(wordsFor(motion, x)); };
             const QString who = side.isEmpty() ? QString() : side + QLatin1Char(' ');
             return c.trouble.empty() ? QString()
-                   : c.onset < 0     ? QObject::tr("%1within limits to %2").arg(who, at(c.limit))
-                                     : QObject::tr("%1starts at %2, worst at %3").arg(who, at(c.onset), at(c.peak));
+                   : c.onset < 0
+                       ? QObject::tr("%1within limits to %2").arg(who, at(c.limit))
+                       : QObject::tr("%1starts at %2, worst at %3").arg(who, at(c.onset), at(c.peak));
         };
         QStringList parts{say(r.left, tr("left")), say(r.right, tr("right")), say(r.single, {})};
         parts.removeAll(QString());

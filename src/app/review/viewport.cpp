@@ -138,7 +138,9 @@ std::shared_ptr<const PosedFrame> Viewport::seenFrame() const {
 }
 
 int Viewport::focus() const {
-    return showing_ == Showing::Neutral ? pointedJoint_ : showing_ == Showing::Posing ? session_->desk()->joint() : session_->joint();
+    return showing_ == Showing::Neutral  ? pointedJoint_
+           : showing_ == Showing::Posing ? session_->desk()->joint()
+                                         : session_->joint();
 }
 
 // Where the pose is what is shown.

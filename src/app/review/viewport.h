@@ -26,8 +26,8 @@ namespace hobble {
 /// all but those.
 enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
 enum class MarkTool { None, Brush, Lasso };
-/// What is shown: the pose the session is at; the neutral pose, whatever the session looks at; or the pose made by
-/// hand on the Plan page.
+/// What is shown: the pose the session is at; the neutral pose, whatever the session looks at; or the pose
+/// made by hand on the Plan page.
 enum class Showing { Pose, Neutral, Posing };
 
 /// What is drawn besides the skin.

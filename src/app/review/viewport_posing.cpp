@@ -1,5 +1,5 @@
-// Posing on the Plan page: the arcs of the joint in hand with their handles, the ends that can be dragged, and
-// what the feet stand on.
+// Posing on the Plan page: the arcs of the joint in hand with their handles, the ends that can be dragged,
+// and what the feet stand on.
 #include "app/plan/range_arcs.h"
 #include "app/review/viewport.h"
 #include "app/session/plan_desk.h"
@@ -40,7 +40,8 @@ Vec3d Viewport::rayAt(const QPointF& at) const {
 }
 
 // The angle whose place on the arc is nearest to the pointer; of two equally near, the one nearer to `from`.
-double Viewport::angleNear(const RangeArc& arc, const QPointF& at, double from, double least, double most) const {
+double Viewport::angleNear(const RangeArc& arc, const QPointF& at, double from, double least,
+                           double most) const {
     double best = from, nearest = 1e30;
     for (double a = least; a <= most; a += 1) {
         const double d = distance(project(arc.at(a)), at) + 0.15 * std::abs(a - from);
@@ -62,7 +63,8 @@ bool Viewport::posingPress(const QPointF& at) {
     posing_.start = desk->pose();
     posing_.startName = desk->poseName();
     double nearest = kReach;
-    const auto grasp = [&](const QPointF& handle, Posing::Kind kind, int joint, int axis, bool most, double degrees) {
+    const auto grasp = [&](const QPointF& handle, Posing::Kind kind, int joint, int axis, bool most,
+                           double degrees) {
         if (const double d = distance(handle, at); d < nearest) {
             nearest = d;
             posing_.kind = kind;
@@ -82,7 +84,8 @@ bool Viewport::posingPress(const QPointF& at) {
     for (const RangeArc& arc : arcs())
         grasp(project(arc.at(arc.now)), Posing::Kind::Turn, joint, arc.axis, false, arc.now);
     for (int end : desk->ends())
-        grasp(project(f->jointPosition[static_cast<std::size_t>(end)].cast<double>()), Posing::Kind::Drag, end, 0, false, 0);
+        grasp(project(f->jointPosition[static_cast<std::size_t>(end)].cast<double>()), Posing::Kind::Drag,
+              end, 0, false, 0);
     if (posing_.kind != Posing::Kind::None) {
         if (posing_.kind == Posing::Kind::Drag)
             desk->selectJoint(posing_.joint);
@@ -101,7 +104,8 @@ void Viewport::posingMove(const QPointF& at) {
     case Posing::Kind::RangeEnd:
         for (const RangeArc& arc : arcs())
             if (arc.axis == posing_.axis)
-                posing_.degrees = angleNear(arc, at, posing_.degrees, posing_.most ? 0 : -180, posing_.most ? 180 : 0);
+                posing_.degrees =
+                    angleNear(arc, at, posing_.degrees, posing_.most ? 0 : -180, posing_.most ? 180 : 0);
         emit posingSaid(tr("planned to %1°").arg(std::abs(posing_.degrees), 0, 'f', 0));
         break;
     case Posing::Kind::Turn: {
@@ -121,9 +125,12 @@ void Viewport::posingMove(const QPointF& at) {
     case Posing::Kind::Drag: {
         // in the plane through the end that faces the eye
         const auto world = worldTransforms(s.character->skeleton, posing_.start);
-        const Vec3d from = world[static_cast<std::size_t>(posing_.joint)].translation(), eye = camera_.eye(body_),
-                    normal = camera_.direction(body_), ray = rayAt(at), grasped = rayAt(pressed_);
-        const auto meets = [&](const Vec3d& way) { return Vec3d(eye + way * ((from - eye).dot(normal) / way.dot(normal))); };
+        const Vec3d from = world[static_cast<std::size_t>(posing_.joint)].translation(),
+                    eye = camera_.eye(body_), normal = camera_.direction(body_), ray = rayAt(at),
+                    grasped = rayAt(pressed_);
+        const auto meets = [&](const Vec3d& way) {
+            return Vec3d(eye + way * ((from - eye).dot(normal) / way.dot(normal)));
+        };
         const Reach reached = desk->dragged(posing_.start, posing_.joint, from + meets(ray) - meets(grasped));
         desk->preview(reached.pose);
         if (reached.reached) {
@@ -132,10 +139,11 @@ void Viewport::posingMove(const QPointF& at) {
             QStringList stopped;
             for (int j : reached.atLimit)
                 stopped << QString::fromStdString(s.character->skeleton.name[static_cast<std::size_t>(j)]);
-            emit posingSaid(stopped.isEmpty() ? tr("cannot reach by %1 cm").arg(100 * reached.farthest, 0, 'f', 1)
-                                         : tr("cannot reach by %1 cm: %2 at the end of its range")
-                                               .arg(100 * reached.farthest, 0, 'f', 1)
-                                               .arg(stopped.mid(0, 3).join(QStringLiteral(", "))));
+            emit posingSaid(stopped.isEmpty()
+                                ? tr("cannot reach by %1 cm").arg(100 * reached.farthest, 0, 'f', 1)
+                                : tr("cannot reach by %1 cm: %2 at the end of its range")
+                                      .arg(100 * reached.farthest, 0, 'f', 1)
+                                      .arg(stopped.mid(0, 3).join(QStringLiteral(", "))));
         }
         break;
     }
@@ -178,7 +186,8 @@ int Viewport::posableNear(const QPointF& at) const {
     int best = -1;
     double nearest = 14;
     for (std::size_t j = 0; f && j < f->jointPosition.size() && j < ranges.size(); ++j)
-        if (const double d = distance(project(f->jointPosition[j].cast<double>()), at); ranges[j].known && d < nearest) {
+        if (const double d = distance(project(f->jointPosition[j].cast<double>()), at);
+            ranges[j].known && d < nearest) {
             nearest = d;
             best = static_cast<int>(j);
         }
@@ -191,7 +200,9 @@ void Viewport::paintPosing(QPainter& p) {
     const auto s = session_->subject();
     const Theme& t = Theme::current();
     const Skeleton& sk = s->character->skeleton;
-    const auto at = [&](int j) { return project(f->jointPosition[static_cast<std::size_t>(j)].cast<double>()); };
+    const auto at = [&](int j) {
+        return project(f->jointPosition[static_cast<std::size_t>(j)].cast<double>());
+    };
     const auto& ranges = desk->ranges();
     if (desk->balance().known) { // what it stands on
         QPolygonF support;
@@ -226,7 +237,8 @@ void Viewport::paintPosing(QPainter& p) {
     }
     p.setFont(typeface(0.85, true));
     // outside the arc, so that two ends near each other keep apart
-    const auto label = [&](const QPointF& where, const QPointF& centre, const QString& words, const QColor& ink) {
+    const auto label = [&](const QPointF& where, const QPointF& centre, const QString& words,
+                           const QColor& ink) {
         QRectF box = p.fontMetrics().boundingRect(words).toRectF().adjusted(-4, -2, 4, 2);
         const QPointF out = where - centre;
         const double length = std::max(std::hypot(out.x(), out.y()), 1.0);
@@ -261,7 +273,8 @@ void Viewport::paintPosing(QPainter& p) {
             p.setBrush(QColor(0xfcfaf4));
             p.drawRect(QRectF(end - QPointF(5, 5), QSizeF(10, 10)));
             const double before = degrees + (degrees > 0 ? -12 : 12);
-            label(end, project(arc.centre) + 0.6 * (project(arc.at(before)) - project(arc.centre)), tr("%1°").arg(std::abs(degrees), 0, 'f', 0), ink);
+            label(end, project(arc.centre) + 0.6 * (project(arc.at(before)) - project(arc.centre)),
+                  tr("%1°").arg(std::abs(degrees), 0, 'f', 0), ink);
         }
     }
     for (const RangeArc& arc : all) {

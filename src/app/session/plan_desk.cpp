@@ -162,7 +162,9 @@ Pose PlanDesk::turned(const Pose& from, int joint, int axis, double degrees) con
     return out;
 }
 
-bool PlanDesk::pinned(int joint) const { return std::find(loose_.begin(), loose_.end(), joint) == loose_.end(); }
+bool PlanDesk::pinned(int joint) const {
+    return std::find(loose_.begin(), loose_.end(), joint) == loose_.end();
+}
 
 void PlanDesk::setPinned(int joint, bool on) {
     std::erase(loose_, joint);
@@ -196,8 +198,9 @@ Reach PlanDesk::dragged(const Pose& from, int joint, const Vec3d& place) const {
     if (role.role == Role::Pelvis) { // the hips go there, and the pinned limbs are kept where they were
         start.shift.resize(start.turn.size(), Vec3d::Zero());
         const int above = c.skeleton.parent[static_cast<std::size_t>(joint)];
-        const Quat frame = (above < 0 ? Quat::Identity() : rotationOf(world[static_cast<std::size_t>(above)])) *
-                           rotationOf(c.skeleton.neutralLocal[static_cast<std::size_t>(joint)]);
+        const Quat frame =
+            (above < 0 ? Quat::Identity() : rotationOf(world[static_cast<std::size_t>(above)])) *
+            rotationOf(c.skeleton.neutralLocal[static_cast<std::size_t>(joint)]);
         start.shift[static_cast<std::size_t>(joint)] += frame.inverse() * (place - at(joint));
         for (int end : ends_)
             if (end != joint && pinned(end) && s.roles[static_cast<std::size_t>(end)].role != Role::Head) {
@@ -209,7 +212,8 @@ Reach PlanDesk::dragged(const Pose& from, int joint, const Vec3d& place) const {
         free(joint, false);
         const bool trunk = role.role == Role::Head;
         for (int end : ends_) // what would move along is kept, where it is pinned
-            if (trunk && end != joint && pinned(end) && s.roles[static_cast<std::size_t>(end)].role == Role::Wrist) {
+            if (trunk && end != joint && pinned(end) &&
+                s.roles[static_cast<std::size_t>(end)].role == Role::Wrist) {
                 pins.push_back({end, at(end), true});
                 free(end, false);
             }
@@ -221,7 +225,8 @@ Reach PlanDesk::dragged(const Pose& from, int joint, const Vec3d& place) const {
     std::vector<Pin> more = pins;
     free(joint, true);
     for (int end : ends_)
-        if (end != joint && pinned(end) && role.role == Role::Wrist && s.roles[static_cast<std::size_t>(end)].role == Role::Wrist) {
+        if (end != joint && pinned(end) && role.role == Role::Wrist &&
+            s.roles[static_cast<std::size_t>(end)].role == Role::Wrist) {
             more.push_back({end, at(end), true});
             free(end, false);
         }
@@ -239,7 +244,8 @@ void PlanDesk::setRange(const std::string& id, double limit, bool bothSides) {
         return;
     limit = std::clamp(std::round(limit), 1.0, 180.0);
     for (Motion& m : plan.motions) {
-        const bool fellow = bothSides && m.name == asked.name && m.side != Side::Middle && asked.side != Side::Middle;
+        const bool fellow =
+            bothSides && m.name == asked.name && m.side != Side::Middle && asked.side != Side::Middle;
         if (m.id != id && !fellow)
             continue;
         // the fellow may stand otherwise in neutral: it keeps its difference
@@ -296,7 +302,9 @@ void PlanDesk::putInPlan(const Pose& pose, const QString& name, const QString& s
     session_->changePlan(plan, tr("put %1 in the plan").arg(name));
 }
 
-void PlanDesk::takeStandardPlan() { session_->changePlan(session_->standardPlan(), tr("take the standard plan")); }
+void PlanDesk::takeStandardPlan() {
+    session_->changePlan(session_->standardPlan(), tr("take the standard plan"));
+}
 
 QString PlanDesk::shelfFolder() { return settingsFile(QStringLiteral("poses")); }
 
@@ -337,12 +345,12 @@ void PlanDesk::takeOffShelf(int index) {
         return true;
     };
     forth();
-    session_->undoStack().push(new LogCommand(tr("take %1 off the shelf").arg(QString::fromStdString(gone.pose.name)), forth,
-                                              [=, this] {
-                                                  const bool written = writeFile(gone.file.toStdString(), poseToJson(gone.pose)).ok();
-                                                  readShelf();
-                                                  return written;
-                                              }));
+    session_->undoStack().push(new LogCommand(
+        tr("take %1 off the shelf").arg(QString::fromStdString(gone.pose.name)), forth, [=, this] {
+            const bool written = writeFile(gone.file.toStdString(), poseToJson(gone.pose)).ok();
+            readShelf();
+            return written;
+        }));
 }
 
 void PlanDesk::showShelfPose(int index) {
@@ -359,38 +367,45 @@ void PlanDesk::showShelfPose(int index) {
 }
 
 QString PlanDesk::mapFile(const Skeleton& source) const {
-    return settingsFile(QStringLiteral("joint-maps/")) + fileNameFor(QString::fromStdString(session_->buildCharacter()->name)) +
-           QLatin1Char('-') + QString::fromStdString(skeletonKey(source)) + QStringLiteral(".json");
+    return settingsFile(QStringLiteral("joint-maps/")) +
+           fileNameFor(QString::fromStdString(session_->buildCharacter()->name)) + QLatin1Char('-') +
+           QString::fromStdString(skeletonKey(source)) + QStringLiteral(".json");
 }
 
 void PlanDesk::openClip(const QString& path) {
     if (!session_->subject())
         return;
-    session_->jobs().start(tr("Reading %1").arg(QFileInfo(path).fileName()), [this, path](JobControl& control) -> std::function<void()> {
-        auto file = readClips(path.toStdString(), {&control.cancelled, [&control](double share) {
-                                                       control.tell(static_cast<std::size_t>(1000 * share), 1000, 0);
-                                                   }});
-        if (control.cancelled)
-            return [this] { emit session_->told(tr("Reading the clip was stopped.")); };
-        if (!file)
-            return [this, message = file.error()] { emit session_->failed(QString::fromStdString(message)); };
-        auto kept = std::make_shared<const ClipFile>(std::move(*file));
-        return [this, path, kept] {
-            RetargetSettings settings;
-            const QString map = mapFile(kept->body.skeleton);
-            if (QFile::exists(map))
-                if (const auto text = readFile(map.toStdString()))
-                    if (auto said = jointMapFromJson(*text))
-                        settings.said = std::move(*said);
-            carryClip(path, kept, 0, settings);
-        };
-    });
+    session_->jobs().start(
+        tr("Reading %1").arg(QFileInfo(path).fileName()),
+        [this, path](JobControl& control) -> std::function<void()> {
+            auto file = readClips(path.toStdString(),
+                                  {&control.cancelled, [&control](double share) {
+                                       control.tell(static_cast<std::size_t>(1000 * share), 1000, 0);
+                                   }});
+            if (control.cancelled)
+                return [this] { emit session_->told(tr("Reading the clip was stopped.")); };
+            if (!file)
+                return [this, message = file.error()] {
+                    emit session_->failed(QString::fromStdString(message));
+                };
+            auto kept = std::make_shared<const ClipFile>(std::move(*file));
+            return [this, path, kept] {
+                RetargetSettings settings;
+                const QString map = mapFile(kept->body.skeleton);
+                if (QFile::exists(map))
+                    if (const auto text = readFile(map.toStdString()))
+                        if (auto said = jointMapFromJson(*text))
+                            settings.said = std::move(*said);
+                carryClip(path, kept, 0, settings);
+            };
+        });
 }
 
 void PlanDesk::chooseClip(int clip, const RetargetSettings& settings) {
     if (!clip_ || clip < 0 || clip >= static_cast<int>(clip_->file->body.clips.size()))
         return;
-    if (settings.said != clip_->settings.said) { // what was said of these joints is kept for the next clip of theirs
+    if (settings.said !=
+        clip_->settings.said) { // what was said of these joints is kept for the next clip of theirs
         const QString map = mapFile(clip_->file->body.skeleton);
         QDir().mkpath(QFileInfo(map).absolutePath());
         if (auto written = writeFile(map.toStdString(), jointMapToJson(settings.said)); !written)
@@ -399,34 +414,39 @@ void PlanDesk::chooseClip(int clip, const RetargetSettings& settings) {
     carryClip(clip_->path, clip_->file, clip, settings);
 }
 
-void PlanDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip, const RetargetSettings& settings) {
+void PlanDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip,
+                         const RetargetSettings& settings) {
     session_->jobs().start(
         tr("Carrying the clip over"),
-        [this, path, file, clip, settings, subject = session_->subject(), ranges = ranges_](JobControl& control) -> std::function<void()> {
+        [this, path, file, clip, settings, subject = session_->subject(),
+         ranges = ranges_](JobControl& control) -> std::function<void()> {
             ClipOnDesk desk;
             desk.file = file;
             desk.path = path;
             desk.clip = clip;
             desk.settings = settings;
             const Clip& chosen = file->body.clips[static_cast<std::size_t>(clip)];
-            const Retargeter retargeter(file->body, chosen, *subject->character, subject->roles, ranges, settings);
-            const std::size_t count = file->frameCount(chosen), every = (count + kMostFrames - 1) / kMostFrames;
+            const Retargeter retargeter(file->body, chosen, *subject->character, subject->roles, ranges,
+                                        settings);
+            const std::size_t count = file->frameCount(chosen),
+                              every = (count + kMostFrames - 1) / kMostFrames;
             std::vector<double> seconds;
             for (std::size_t f = 0; f < count; f += every) {
                 desk.frames.push_back(f);
                 seconds.push_back(file->secondsAt(f));
             }
-            desk.poses = retargeter.poses(seconds, {&control.cancelled, [&control](double share) {
-                                                        control.tell(static_cast<std::size_t>(1000 * share), 1000, 0);
-                                                    }});
+            desk.poses =
+                retargeter.poses(seconds, {&control.cancelled, [&control](double share) {
+                                               control.tell(static_cast<std::size_t>(1000 * share), 1000, 0);
+                                           }});
             if (control.cancelled)
                 return [this] { emit session_->told(tr("Carrying the clip over was stopped.")); };
             desk.stress = frameStress(ranges, desk.poses);
             desk.notes = file->notes;
             desk.notes.insert(desk.notes.end(), retargeter.notes().begin(), retargeter.notes().end());
             if (every > 1)
-                desk.notes.push_back("Of its " + std::to_string(count) + " frames every " + std::to_string(every) +
-                                     "th is looked at.");
+                desk.notes.push_back("Of its " + std::to_string(count) + " frames every " +
+                                     std::to_string(every) + "th is looked at.");
             desk.map = retargeter.map();
             desk.sourceJoints = file->body.skeleton.name;
             desk.asItIs = retargeter.asItIs();
@@ -443,15 +463,18 @@ void PlanDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> fi
 void PlanDesk::showClipFrame(std::size_t place) {
     if (!clip_ || place >= clip_->poses.size())
         return;
-    showPose(clip_->poses[place], tr("%1, frame %2").arg(QString::fromStdString(clip_->chosen().name)).arg(clip_->frames[place]));
+    showPose(clip_->poses[place],
+             tr("%1, frame %2").arg(QString::fromStdString(clip_->chosen().name)).arg(clip_->frames[place]));
 }
 
-void PlanDesk::putClipInPlan(std::size_t first, std::size_t last, std::size_t every, std::size_t most, BeyondPlan beyond) {
+void PlanDesk::putClipInPlan(std::size_t first, std::size_t last, std::size_t every, std::size_t most,
+                             BeyondPlan beyond) {
     if (!clip_ || clip_->poses.empty())
         return;
     last = std::min(last, clip_->poses.size() - 1);
     ChosenFrames chosen;
-    chosen.clip = clip_->chosen().name.empty() ? QFileInfo(clip_->path).completeBaseName().toStdString() : clip_->chosen().name;
+    chosen.clip = clip_->chosen().name.empty() ? QFileInfo(clip_->path).completeBaseName().toStdString()
+                                               : clip_->chosen().name;
     std::vector<std::size_t> places;
     for (std::size_t i = first; i <= last; i += std::max<std::size_t>(every, 1))
         places.push_back(i);
@@ -470,7 +493,8 @@ void PlanDesk::putClipInPlan(std::size_t first, std::size_t last, std::size_t ev
     }
     const auto motions = clipMotions(*session_->subject()->character, ranges_, chosen, beyond);
     if (motions.empty())
-        return void(emit session_->failed(tr("No frame of the clip is within the planned ranges; keep them or judge them apart.")));
+        return void(emit session_->failed(
+            tr("No frame of the clip is within the planned ranges; keep them or judge them apart.")));
     Plan plan = session_->plan();
     for (const Motion& m : motions)
         if (const int known = plan.find(m.id); known >= 0)
@@ -481,7 +505,8 @@ void PlanDesk::putClipInPlan(std::size_t first, std::size_t last, std::size_t ev
     std::size_t taken = 0;
     for (const Motion& m : motions)
         taken += m.frames.size();
-    emit session_->told(tr("%1 frames of “%2” are in the plan.").arg(taken).arg(QString::fromStdString(chosen.clip)));
+    emit session_->told(
+        tr("%1 frames of “%2” are in the plan.").arg(taken).arg(QString::fromStdString(chosen.clip)));
 }
 
 } // namespace hobble

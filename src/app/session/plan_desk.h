@@ -1,6 +1,6 @@
 #pragma once
-// What lies on the desk of the Plan page: the pose made by hand, the joint in hand, the shelf of poses, and the
-// clip poses are taken from.
+// What lies on the desk of the Plan page: the pose made by hand, the joint in hand, the shelf of poses, and
+// the clip poses are taken from.
 #include "app/session/pose_worker.h"
 #include "core/pose/balance.h"
 #include "core/pose/clip_frames.h"
@@ -61,7 +61,8 @@ public:
     const std::vector<JointRange>& ranges() const { return ranges_; }
     bool limitsKept() const { return limitsKept_; }
     void setLimitsKept(bool on);
-    /// The pose with one angle of the joint set: 0 flex, 1 side, 2 roll. Within the range while limits are kept.
+    /// The pose with one angle of the joint set: 0 flex, 1 side, 2 roll. Within the range while limits are
+    /// kept.
     Pose turned(const Pose& from, int joint, int axis, double degrees) const;
     /// Hands, feet, hips and head: what can be dragged.
     const std::vector<int>& ends() const { return ends_; }
@@ -90,7 +91,8 @@ public:
     void chooseClip(int clip, const RetargetSettings& settings);
     void showClipFrame(std::size_t place); // among those looked at
     /// Between two places, every n-th; or of those the `most` that stress joints most.
-    void putClipInPlan(std::size_t first, std::size_t last, std::size_t every, std::size_t most, BeyondPlan beyond);
+    void putClipInPlan(std::size_t first, std::size_t last, std::size_t every, std::size_t most,
+                       BeyondPlan beyond);
 
     void takeCharacter(); // another character, or another build
     void takePlan();
@@ -106,7 +108,8 @@ signals:
 private:
     void requestFrame();
     void readShelf();
-    void carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip, const RetargetSettings& settings);
+    void carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip,
+                   const RetargetSettings& settings);
     QString mapFile(const Skeleton& source) const;
 
     Session* session_;

@@ -152,34 +152,33 @@ void Session::askWorstMotionsAt(std::uint32_t v) {
 
 void Session::startRun(Why why) {
     arriving_.clear();
-    jobs_.start(variant_ < 0 ? tr("Testing %1").arg(characterTitle())
-                             : tr("Testing %1, %2")
-                                   .arg(characterTitle(),
-                                        QString::fromStdString(variants_[static_cast<std::size_t>(variant_)].name)),
-                [this, why, subject = subject_, plan = plan_, method = method_, limits = limits_,
-                 before = run_](JobControl& control) -> std::function<void()> {
-                    RunOptions options;
-                    options.method = method;
-                    options.limits = limits;
-                    options.cancel = &control.cancelled;
-                    options.store = measured_.get();
-                    options.before = before;
-                    options.progress = [&](const RunProgress& p) {
-                        control.tell(p.done, p.total, p.secondsLeft);
-                    };
-                    if (why == Why::Measure)
-                        options.finished = [this, subject](std::size_t m, const MotionResult& result) {
-                            QMetaObject::invokeMethod(
-                                this, [this, subject, m, result] { takeMotion(subject, m, result); });
-                        };
-                    auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
-                    return [this, why, subject, plan, result] {
-                        if (subject != subject_)
-                            return;
-                        ranPlan_ = plan;
-                        finishRun(std::make_shared<const RunResult>(resultFor(*result, plan_)), why);
-                    };
-                });
+    jobs_.start(
+        variant_ < 0 ? tr("Testing %1").arg(characterTitle())
+                     : tr("Testing %1, %2")
+                           .arg(characterTitle(),
+                                QString::fromStdString(variants_[static_cast<std::size_t>(variant_)].name)),
+        [this, why, subject = subject_, plan = plan_, method = method_, limits = limits_,
+         before = run_](JobControl& control) -> std::function<void()> {
+            RunOptions options;
+            options.method = method;
+            options.limits = limits;
+            options.cancel = &control.cancelled;
+            options.store = measured_.get();
+            options.before = before;
+            options.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
+            if (why == Why::Measure)
+                options.finished = [this, subject](std::size_t m, const MotionResult& result) {
+                    QMetaObject::invokeMethod(this,
+                                              [this, subject, m, result] { takeMotion(subject, m, result); });
+                };
+            auto result = std::make_shared<const RunResult>(runPlan(*subject, plan, options));
+            return [this, why, subject, plan, result] {
+                if (subject != subject_)
+                    return;
+                ranPlan_ = plan;
+                finishRun(std::make_shared<const RunResult>(resultFor(*result, plan_)), why);
+            };
+        });
 }
 
 void Session::finishRun(std::shared_ptr<const RunResult> result, Why why) {

@@ -4,8 +4,8 @@
 #include "app/session/folder_watch.h"
 #include "app/session/job_queue.h"
 #include "app/session/pose_worker.h"
-#include "core/intake/check.h"
 #include "core/character/variant.h"
+#include "core/intake/check.h"
 #include "core/pose/plan_diff.h"
 #include "core/run/cost.h"
 #include "core/run/spot.h"
@@ -25,7 +25,7 @@ class PlanDesk;
 struct VariantResult {
     QString name;
     int findings = 0, worst = 0;
-    int fresh = 0;            // findings the build itself does not have
+    int fresh = 0;             // findings the build itself does not have
     std::vector<QString> new_; // those, in words; worst first
 };
 
@@ -70,7 +70,7 @@ public:
     std::vector<PlanChange> changesSinceRun() const;
     RunCost cost() const;             // of the whole plan, measured from nothing
     RunCost costOfWhatIsOpen() const; // of the motions that have no results yet
-    Plan standardPlan() const; // what the rules make of this character
+    Plan standardPlan() const;        // what the rules make of this character
     QVector<PlanVersion> planVersions() const { return planVersions_; } // newest first
     void keepPlan(const QString& note); // as a version of its own, with a word why
     void takePlanVersion(qint64 id);    // undoable

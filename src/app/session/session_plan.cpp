@@ -1,4 +1,5 @@
-// What the session does with the plan: changing it, its versions in the log, and the variants it is tested on.
+// What the session does with the plan: changing it, its versions in the log, and the variants it is tested
+// on.
 #include "app/session/log_command.h"
 #include "app/session/plan_desk.h"
 #include "app/session/session.h"
@@ -16,9 +17,7 @@
 
 namespace hobble {
 
-Plan Session::standardPlan() const {
-    return built_ ? fullPlan(*built_, subject_->roles) : Plan{};
-}
+Plan Session::standardPlan() const { return built_ ? fullPlan(*built_, subject_->roles) : Plan{}; }
 
 RunCost Session::cost() const { return subject_ ? runCost(*subject_, plan_, pace_) : RunCost{}; }
 
@@ -134,7 +133,10 @@ void Session::takePlanVersion(qint64 id) {
         std::vector<std::string> left;
         const auto plan = planFromJson(v.plan.toStdString(), *built_, &left);
         if (!plan)
-            return fail(tr("Version %1 cannot be used: %2.").arg(v.version).arg(QString::fromStdString(plan.error())).toStdString());
+            return fail(tr("Version %1 cannot be used: %2.")
+                            .arg(v.version)
+                            .arg(QString::fromStdString(plan.error()))
+                            .toStdString());
         return changePlan(*plan, tr("take plan version %1").arg(v.version));
     }
 }
@@ -173,10 +175,13 @@ bool Session::setVariantList(const std::vector<Variant>& variants) {
     variants_ = variants;
     variantResults_.clear();
     QDir().mkpath(variantsFolder());
-    if (auto written = writeFile(variantsFile(variantsFolder(), built_->name).toStdString(), variantsToJson(variants)); !written)
+    if (auto written =
+            writeFile(variantsFile(variantsFolder(), built_->name).toStdString(), variantsToJson(variants));
+        !written)
         fail(written.error());
     if (inUse) {
-        const auto now = std::find_if(variants_.begin(), variants_.end(), [&](const Variant& v) { return v.name == used; });
+        const auto now = std::find_if(variants_.begin(), variants_.end(),
+                                      [&](const Variant& v) { return v.name == used; });
         const int at = now == variants_.end() ? -1 : static_cast<int>(now - variants_.begin());
         variant_ = at < 0 ? 0 : at; // so that using it is a change
         if (at < 0 || !(*now == was)) {
@@ -204,12 +209,16 @@ void Session::useVariant(int variant) {
     const Variant wanted = variant >= 0 ? variants_[static_cast<std::size_t>(variant)] : Variant{};
     jobs_.cancel();
     jobs_.start(tr("Dressing %1").arg(characterTitle()),
-                [this, variant, wanted, built = built_, corrections = corrections_](JobControl& control) -> std::function<void()> {
+                [this, variant, wanted, built = built_,
+                 corrections = corrections_](JobControl& control) -> std::function<void()> {
                     const Progress progress{&control.cancelled, [&control](double share) {
                                                 control.tell(static_cast<std::size_t>(1000 * share), 1000, 0);
                                             }};
-                    auto character = wanted.changesNothing() ? built : std::make_shared<const Character>(varied(*built, wanted));
-                    auto subject = std::make_shared<const Subject>(prepareSubject(character, progress, corrections));
+                    auto character = wanted.changesNothing()
+                                         ? built
+                                         : std::make_shared<const Character>(varied(*built, wanted));
+                    auto subject =
+                        std::make_shared<const Subject>(prepareSubject(character, progress, corrections));
                     if (control.cancelled)
                         return {};
                     PoseRequest still;
@@ -248,59 +257,59 @@ void Session::testVariants() {
     if (!built_ || variants_.empty())
         return;
     jobs_.cancel();
-    jobs_.start(
-        tr("Testing %1 variants").arg(variants_.size()),
-        [this, built = built_, variants = variants_, plan = plan_, method = method_, limits = limits_,
-         corrections = corrections_](JobControl& control) -> std::function<void()> {
-            std::vector<VariantResult> results;
-            std::vector<FindingMark> known;
-            for (std::size_t i = 0; i <= variants.size() && !control.cancelled; ++i) {
-                const Variant wanted = i > 0 ? variants[i - 1] : Variant{};
-                const Progress progress{&control.cancelled, {}};
-                const Subject subject =
-                    prepareSubject(std::make_shared<const Character>(varied(*built, wanted)), progress, corrections);
-                if (control.cancelled)
-                    break;
-                RunOptions options;
-                options.method = method;
-                options.limits = limits;
-                options.cancel = &control.cancelled;
-                options.store = measured_.get();
-                options.progress = [&](const RunProgress& p) {
-                    control.tell(i * p.total + p.done, (variants.size() + 1) * p.total, 0);
-                };
-                const RunResult run = runPlan(subject, plan, options);
-                if (run.cancelled)
-                    break;
-                std::vector<FindingMark> marks;
-                for (const Finding& f : run.findings)
-                    marks.push_back(markOf(subject, f));
-                VariantResult result;
-                result.name = i > 0 ? QString::fromStdString(wanted.name) : QString();
-                result.findings = static_cast<int>(run.findings.size());
-                for (const Finding& f : run.findings)
-                    result.worst = std::max(result.worst, f.severity);
-                if (i == 0) {
-                    known = marks;
-                } else {
-                    const auto match = matchFindings(marks, known);
-                    for (std::size_t f = 0; f < match.size(); ++f)
-                        if (match[f] < 0) {
-                            ++result.fresh;
-                            result.new_.push_back(QString::fromStdString(sentence(subject, run.plan, run.findings[f])));
+    jobs_.start(tr("Testing %1 variants").arg(variants_.size()),
+                [this, built = built_, variants = variants_, plan = plan_, method = method_, limits = limits_,
+                 corrections = corrections_](JobControl& control) -> std::function<void()> {
+                    std::vector<VariantResult> results;
+                    std::vector<FindingMark> known;
+                    for (std::size_t i = 0; i <= variants.size() && !control.cancelled; ++i) {
+                        const Variant wanted = i > 0 ? variants[i - 1] : Variant{};
+                        const Progress progress{&control.cancelled, {}};
+                        const Subject subject = prepareSubject(
+                            std::make_shared<const Character>(varied(*built, wanted)), progress, corrections);
+                        if (control.cancelled)
+                            break;
+                        RunOptions options;
+                        options.method = method;
+                        options.limits = limits;
+                        options.cancel = &control.cancelled;
+                        options.store = measured_.get();
+                        options.progress = [&](const RunProgress& p) {
+                            control.tell(i * p.total + p.done, (variants.size() + 1) * p.total, 0);
+                        };
+                        const RunResult run = runPlan(subject, plan, options);
+                        if (run.cancelled)
+                            break;
+                        std::vector<FindingMark> marks;
+                        for (const Finding& f : run.findings)
+                            marks.push_back(markOf(subject, f));
+                        VariantResult result;
+                        result.name = i > 0 ? QString::fromStdString(wanted.name) : QString();
+                        result.findings = static_cast<int>(run.findings.size());
+                        for (const Finding& f : run.findings)
+                            result.worst = std::max(result.worst, f.severity);
+                        if (i == 0) {
+                            known = marks;
+                        } else {
+                            const auto match = matchFindings(marks, known);
+                            for (std::size_t f = 0; f < match.size(); ++f)
+                                if (match[f] < 0) {
+                                    ++result.fresh;
+                                    result.new_.push_back(
+                                        QString::fromStdString(sentence(subject, run.plan, run.findings[f])));
+                                }
                         }
-                }
-                results.push_back(std::move(result));
-            }
-            return [this, built, results, stopped = control.cancelled.load()] {
-                if (built != built_)
-                    return;
-                variantResults_ = results;
-                if (stopped)
-                    emit told(tr("Stopped: the variants that were tested are shown."));
-                emit variantsChanged();
-            };
-        });
+                        results.push_back(std::move(result));
+                    }
+                    return [this, built, results, stopped = control.cancelled.load()] {
+                        if (built != built_)
+                            return;
+                        variantResults_ = results;
+                        if (stopped)
+                            emit told(tr("Stopped: the variants that were tested are shown."));
+                        emit variantsChanged();
+                    };
+                });
 }
 
 } // namespace hobble

@@ -69,8 +69,8 @@ struct Part {
 struct ClipChannel {
     enum class Path { Translation, Rotation, Scale, Weights };
     enum class Blend { Linear, Step, Cubic }; // Cubic: in-tangent, value, out-tangent for each time
-    int joint = -1; // -1 for weights
-    int part = -1;  // of weights
+    int joint = -1;                           // -1 for weights
+    int part = -1;                            // of weights
     Path path = Path::Rotation;
     Blend blend = Blend::Linear;
     std::vector<float> time;  // seconds

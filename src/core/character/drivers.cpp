@@ -19,12 +19,13 @@ bool preparePoses(Driver& d) {
     if (d.poses.empty())
         return true;
     constexpr double kSame = 0.5; // degrees
-    if (std::none_of(d.poses.begin(), d.poses.end(), [](const DriverPose& p) {
-            return degreesBetween(p.turn, Quat::Identity()) < kSame;
-        }))
+    if (std::none_of(d.poses.begin(), d.poses.end(),
+                     [](const DriverPose& p) { return degreesBetween(p.turn, Quat::Identity()) < kSame; }))
         d.poses.insert(d.poses.begin(), DriverPose{});
     const auto n = static_cast<Eigen::Index>(d.poses.size());
-    const auto pose = [&](Eigen::Index i) -> const DriverPose& { return d.poses[static_cast<std::size_t>(i)]; };
+    const auto pose = [&](Eigen::Index i) -> const DriverPose& {
+        return d.poses[static_cast<std::size_t>(i)];
+    };
     double sum = 0;
     for (Eigen::Index i = 0; i < n; ++i) {
         double nearest = 180;

@@ -23,12 +23,12 @@ struct DriverPose {
 struct Driver {
     enum class Output { Turn, Shift, Target };
     std::string name;
-    int source = -1;              // the joint that is watched
-    Vec3d about = Vec3d::UnitX(); // unit, in the source's own neutral frame
-    std::vector<DriverKey> keys;  // rising degrees; linear in between, held outside
+    int source = -1;               // the joint that is watched
+    Vec3d about = Vec3d::UnitX();  // unit, in the source's own neutral frame
+    std::vector<DriverKey> keys;   // rising degrees; linear in between, held outside
     std::vector<DriverPose> poses; // several poses instead of one angle; `about` and `keys` then say nothing
-    double width = 0;             // degrees over which a pose's say fades
-    std::vector<double> pull;     // per pose; what preparePoses finds
+    double width = 0;              // degrees over which a pose's say fades
+    std::vector<double> pull;      // per pose; what preparePoses finds
     Output output = Output::Turn;
     int joint = -1; // Turn, Shift: what follows
     Vec3d along =

@@ -44,12 +44,14 @@ Character varied(const Character& original, const Variant& v) {
             for (const ShapeTarget& t : p.targets)
                 if (p.name == s.part && t.name == s.target) {
                     for (std::size_t i = 0; i < t.vertex.size(); ++i)
-                        c.bindPosition[p.firstVertex + t.vertex[i]] += static_cast<float>(s.weight) * t.delta[i];
+                        c.bindPosition[p.firstVertex + t.vertex[i]] +=
+                            static_cast<float>(s.weight) * t.delta[i];
                     found = shaped = true;
                     key += "shape " + s.part + "/" + s.target + " " + std::to_string(s.weight) + "\n";
                 }
         if (!found)
-            c.notes.push_back("The variant sets the shape '" + s.target + "' of '" + s.part + "', which is not there.");
+            c.notes.push_back("The variant sets the shape '" + s.target + "' of '" + s.part +
+                              "', which is not there.");
     }
     if (shaped)
         c.neutral = neutralPositions(c);
@@ -59,7 +61,8 @@ Character varied(const Character& original, const Variant& v) {
             key += "-driver " + d.name + "\n";
     c.drivers.erase(std::remove_if(c.drivers.begin(), c.drivers.end(), left), c.drivers.end());
     if (!key.empty()) {
-        std::uint64_t sum = 14695981039346656037u; // Fowler, Noll, Vo: enough to tell variants of one build apart
+        std::uint64_t sum =
+            14695981039346656037u; // Fowler, Noll, Vo: enough to tell variants of one build apart
         for (const char ch : key)
             sum = (sum ^ static_cast<unsigned char>(ch)) * 1099511628211u;
         char word[24];

@@ -91,9 +91,10 @@ private:
             return valueOf(f_.kind, measureZone(s_.surface, s_.rest, s_.zones[f_.joint], welded));
         std::vector<ZoneMeasures> zones;
         for (const JointTurn& t : motion_.turns)
-            zones.push_back(t.joint == f_.joint
-                                ? measureZone(s_.surface, s_.rest, s_.zones[static_cast<std::size_t>(t.joint)], welded)
-                                : ZoneMeasures{});
+            zones.push_back(
+                t.joint == f_.joint
+                    ? measureZone(s_.surface, s_.rest, s_.zones[static_cast<std::size_t>(t.joint)], welded)
+                    : ZoneMeasures{});
         measureJoined(s_.surface, joined_, welded, zones);
         for (std::size_t k = 0; k < zones.size(); ++k)
             if (motion_.turns[k].joint == f_.joint)

@@ -56,8 +56,8 @@ Limits Limits::standard() {
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
         l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 0.80};
     }
-    // A hip's own section is the pelvis, two and more thighs wide: a twelfth of it is a fifth of the thigh that
-    // goes into the belly.
+    // A hip's own section is the pelvis, two and more thighs wide: a twelfth of it is a fifth of the thigh
+    // that goes into the belly.
     l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.20, 0.35, 0.50};
     for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue,
                        Role::Lid, Role::Toe}) {

@@ -260,9 +260,10 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
 
 namespace {
 
-// A depth is a distance, and grows from vertex to vertex by no more than they lie apart, from 0 where skin is not
-// inside. What a ray finds that is more than that has slipped through a hole or along a crease.
-void holdToNeighbours(const Surface& surface, const std::vector<Vec3>& posed, std::vector<std::pair<std::uint32_t, float>>& inside) {
+// A depth is a distance, and grows from vertex to vertex by no more than they lie apart, from 0 where skin is
+// not inside. What a ray finds that is more than that has slipped through a hole or along a crease.
+void holdToNeighbours(const Surface& surface, const std::vector<Vec3>& posed,
+                      std::vector<std::pair<std::uint32_t, float>>& inside) {
     std::unordered_map<std::uint32_t, float> depth(inside.begin(), inside.end());
     using Entry = std::pair<float, std::uint32_t>;
     std::priority_queue<Entry, std::vector<Entry>, std::greater<>> open; // Dijkstra 1959
@@ -280,7 +281,8 @@ void holdToNeighbours(const Surface& surface, const std::vector<Vec3>& posed, st
         if (d > depth[v])
             continue;
         for (auto n = surface.neighbours.begin(v); n != surface.neighbours.end(v); ++n)
-            if (const auto at = depth.find(*n); at != depth.end() && d + (posed[v] - posed[*n]).norm() < at->second) {
+            if (const auto at = depth.find(*n);
+                at != depth.end() && d + (posed[v] - posed[*n]).norm() < at->second) {
                 at->second = d + (posed[v] - posed[*n]).norm();
                 open.push({at->second, *n});
             }
@@ -289,14 +291,15 @@ void holdToNeighbours(const Surface& surface, const std::vector<Vec3>& posed, st
         d = depth[v];
 }
 
-// From crossing triangles inwards over the surface, as long as vertices lie inside flesh; `found(v, depth)` for
-// each. False when cancelled on the way.
+// From crossing triangles inwards over the surface, as long as vertices lie inside flesh; `found(v, depth)`
+// for each. False when cancelled on the way.
 template <class Cancelled, class Found>
 bool walkInside(const Surface& surface, const ContactSetup& setup, const ContactScratch& scratch,
                 const std::vector<Vec3>& posed, double height, const std::vector<std::uint32_t>& crossing,
                 const Cancelled& cancelled, const Found& found) {
     const auto& triangles = surface.triangles;
-    const auto parts = static_cast<std::size_t>(std::lround(std::sqrt(static_cast<double>(setup.mayMeet.size()))));
+    const auto parts =
+        static_cast<std::size_t>(std::lround(std::sqrt(static_cast<double>(setup.mayMeet.size()))));
     std::vector<std::uint32_t> queue;
     for (std::uint32_t t : crossing)
         queue.insert(queue.end(), triangles[t].begin(), triangles[t].end());
@@ -319,7 +322,8 @@ bool walkInside(const Surface& surface, const ContactSetup& setup, const Contact
             continue;
         normal.normalize();
         const std::size_t part = setup.partOf[*surface.trianglesAt.begin(v)];
-        // Where a ray leaves the flesh around it: the first way out that is not the end of something it entered.
+        // Where a ray leaves the flesh around it: the first way out that is not the end of something it
+        // entered.
         auto wayOut = [&](const Vec3& way, float most) {
             float from = 1e-6f;
             for (int entered = 0, hits = 0; hits < 8; ++hits) {
@@ -347,9 +351,9 @@ bool walkInside(const Surface& surface, const ContactSetup& setup, const Contact
         }
         if (leave < 2)
             continue;
-        for (const Vec3& way :
-             {Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side, Vec3(-side), other, Vec3(-other),
-              Vec3(-normal), Vec3(side - normal), Vec3(-side - normal), Vec3(other - normal), Vec3(-other - normal)})
+        for (const Vec3& way : {Vec3(normal - side), Vec3(normal + other), Vec3(normal - other), side,
+                                Vec3(-side), other, Vec3(-other), Vec3(-normal), Vec3(side - normal),
+                                Vec3(-side - normal), Vec3(other - normal), Vec3(-other - normal)})
             depth = std::min(depth, wayOut(way.normalized(), depth));
         inside.push_back({v, depth});
         queue.insert(queue.end(), surface.neighbours.begin(v), surface.neighbours.end(v));
@@ -382,7 +386,8 @@ std::vector<char> sheets(const Surface& s, const std::vector<Vec3>& neutral) {
         for (const auto& loop : closed->loops) {
             Vec3d sum = Vec3d::Zero();
             for (std::size_t i = 0; i < loop.size(); ++i)
-                sum += neutral[loop[i]].cast<double>().cross(neutral[loop[(i + 1) % loop.size()]].cast<double>());
+                sum += neutral[loop[i]].cast<double>().cross(
+                    neutral[loop[(i + 1) % loop.size()]].cast<double>());
             open += 0.5 * sum.norm();
         }
         out[shell] = open > kOpenings * area[shell];
@@ -431,12 +436,14 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     out.neutralDepth.assign(s.vertexCount(), 0);
     std::vector<std::uint32_t> crossing;
     for (std::uint64_t pair : out.neutralPairs)
-        crossing.insert(crossing.end(), {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
+        crossing.insert(crossing.end(),
+                        {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
     std::sort(crossing.begin(), crossing.end());
     crossing.erase(std::unique(crossing.begin(), crossing.end()), crossing.end());
-    walkInside(s, out, scratch, neutral, height, crossing, [cancel] {
-        return cancel && cancel->load(std::memory_order_relaxed);
-    }, [&](std::uint32_t v, float depth) { out.neutralDepth[v] = depth; });
+    walkInside(
+        s, out, scratch, neutral, height, crossing,
+        [cancel] { return cancel && cancel->load(std::memory_order_relaxed); },
+        [&](std::uint32_t v, float depth) { out.neutralDepth[v] = depth; });
     return out;
 }
 

@@ -27,7 +27,7 @@ struct ContactSetup {
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
     std::unordered_set<std::uint64_t> neutralPairs; // lesser triangle · 2³² + greater
-    std::vector<float> neutralDepth;                // per welded vertex, metres inside flesh in neutral already
+    std::vector<float> neutralDepth; // per welded vertex, metres inside flesh in neutral already
 };
 
 /// Only shells with an inside to sink into: closed ones, and those whose openings (eyes, mouth, a neck) are

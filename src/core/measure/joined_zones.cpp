@@ -52,7 +52,8 @@ JoinedZones joinZones(const Subject& s, const Motion& motion) {
         return k;
     };
     for (std::size_t a = 0; a < n; ++a)
-        for (std::size_t b = a + 1; b < n; ++b) // one that turns much spoils the cut of every zone it reaches into
+        for (std::size_t b = a + 1; b < n;
+             ++b) // one that turns much spoils the cut of every zone it reaches into
             if (std::max(most[a], most[b]) > kTurnsMuch && zone(a).volume && zone(b).volume &&
                 zone(a).shell == zone(b).shell && find(a) != find(b) && shareSkin(zone(a), zone(b)))
                 root[find(b)] = find(a);

@@ -1,7 +1,7 @@
 #pragma once
-// Volume where several joints turn at once. Each joint's zone ends in flesh that is rigid when only that joint
-// turns; in a whole pose its ends may lie where a neighbour bends, and a piece cut there says nothing. Zones
-// that share skin are therefore measured as one piece, told at the joint that turns most.
+// Volume where several joints turn at once. Each joint's zone ends in flesh that is rigid when only that
+// joint turns; in a whole pose its ends may lie where a neighbour bends, and a piece cut there says nothing.
+// Zones that share skin are therefore measured as one piece, told at the joint that turns most.
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
 
@@ -9,9 +9,9 @@ namespace hobble {
 
 struct JoinedZones {
     struct Piece {
-        std::size_t turn = 0;                // of the motion: where it is told
-        std::vector<std::size_t> turns;      // all it covers, that one among them
-        std::optional<ClosedVolume> volume;  // none where the piece cannot be closed
+        std::size_t turn = 0;               // of the motion: where it is told
+        std::vector<std::size_t> turns;     // all it covers, that one among them
+        std::optional<ClosedVolume> volume; // none where the piece cannot be closed
     };
     std::vector<Piece> pieces; // only those that cover more than one zone
 };

@@ -59,8 +59,10 @@ void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, con
 namespace {
 
 // Where a ray enters a box, at `least` or later; infinite where it does not before `most`.
-inline float entersBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float least, float most) {
-    const Eigen::Array3f a = (low - from).array() * inverse.array(), b = (high - from).array() * inverse.array();
+inline float entersBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float least,
+                       float most) {
+    const Eigen::Array3f a = (low - from).array() * inverse.array(),
+                         b = (high - from).array() * inverse.array();
     const float enters = std::max(a.min(b).maxCoeff(), least), leaves = std::min(a.max(b).minCoeff(), most);
     return enters <= leaves ? enters : INFINITY;
 }

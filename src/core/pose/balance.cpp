@@ -56,8 +56,8 @@ Balance balanceOf(const Character& c, const std::vector<JointRole>& roles, const
     for (std::size_t j = 0; j < roles.size(); ++j) {
         const Role r = roles[j].role;
         const int p = c.skeleton.parent[j];
-        foot[j] = r == Role::Ankle || r == Role::Toe || r == Role::Fetlock || (roles[j].fore && r == Role::Wrist) ||
-                  (p >= 0 && foot[static_cast<std::size_t>(p)]);
+        foot[j] = r == Role::Ankle || r == Role::Toe || r == Role::Fetlock ||
+                  (roles[j].fore && r == Role::Wrist) || (p >= 0 && foot[static_cast<std::size_t>(p)]);
     }
     std::vector<std::uint32_t> soles;
     double floor = INFINITY;

@@ -48,7 +48,8 @@ std::vector<std::size_t> mostStressful(const std::vector<JointRange>& ranges, co
                     continue;
                 const double limit = up ? r.most[k] : -r.least[k];
                 if (limit > 1)
-                    near[i * wide + 6 * j + 2 * k + (up ? 0 : 1)] = static_cast<float>(std::min(std::abs(x) / limit, 1.5));
+                    near[i * wide + 6 * j + 2 * k + (up ? 0 : 1)] =
+                        static_cast<float>(std::min(std::abs(x) / limit, 1.5));
             }
         }
     std::vector<float> reached(wide, 0.35f); // what turns less than that stresses nothing
@@ -121,8 +122,8 @@ Motion motionOf(const Character& c, const std::string& name, const std::vector<s
 
 } // namespace
 
-std::vector<Motion> clipMotions(const Character& c, const std::vector<JointRange>& ranges, const ChosenFrames& chosen,
-                                BeyondPlan beyondPlan, double allowed) {
+std::vector<Motion> clipMotions(const Character& c, const std::vector<JointRange>& ranges,
+                                const ChosenFrames& chosen, BeyondPlan beyondPlan, double allowed) {
     const std::vector<FrameStress> stress = frameStress(ranges, chosen.poses);
     std::vector<std::size_t> in, past;
     std::vector<const Pose*> inPoses, pastPoses;
@@ -146,8 +147,8 @@ std::vector<Motion> clipMotions(const Character& c, const std::vector<JointRange
         Motion m = motionOf(c, chosen.clip + " past the plan", past, pastPoses);
         char words[160];
         std::snprintf(words, sizeof words, "The clip drives %s %.0f° past its planned range (frame %zu).",
-                      c.skeleton.name[static_cast<std::size_t>(stress[worst].beyondJoint)].c_str(), stress[worst].beyond,
-                      chosen.frames[worst]);
+                      c.skeleton.name[static_cast<std::size_t>(stress[worst].beyondJoint)].c_str(),
+                      stress[worst].beyond, chosen.frames[worst]);
         m.beyond = words;
         out.push_back(std::move(m));
     }

@@ -1,21 +1,21 @@
 #pragma once
-// Which frames of a clip to test: how far each drives the joints of their planned ranges, which of them stress
-// the joints most, and the motions made of those chosen.
+// Which frames of a clip to test: how far each drives the joints of their planned ranges, which of them
+// stress the joints most, and the motions made of those chosen.
 #include "core/pose/joint_range.h"
 
 namespace hobble {
 
 struct FrameStress {
-    double share = 0;   // the most any joint uses of its range, 1 at the limit
-    int joint = -1;     // which
-    double beyond = 0;  // degrees the worst joint is past its range
+    double share = 0;  // the most any joint uses of its range, 1 at the limit
+    int joint = -1;    // which
+    double beyond = 0; // degrees the worst joint is past its range
     int beyondJoint = -1;
 };
 
 std::vector<FrameStress> frameStress(const std::vector<JointRange>& ranges, const std::vector<Pose>& poses);
 
-/// Up to `count` places among the poses, rising: each brings some joint nearer to a limit than those before it,
-/// the greatest gain first. Poses beyond the range by more than `allowed` degrees are passed over.
+/// Up to `count` places among the poses, rising: each brings some joint nearer to a limit than those before
+/// it, the greatest gain first. Poses beyond the range by more than `allowed` degrees are passed over.
 std::vector<std::size_t> mostStressful(const std::vector<JointRange>& ranges, const std::vector<Pose>& poses,
                                        std::size_t count, double allowed = 1e9);
 

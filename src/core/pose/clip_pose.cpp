@@ -52,8 +52,9 @@ Pose poseAt(const Character& c, const Clip& clip, double seconds) {
             const Part& part = c.parts[static_cast<std::size_t>(ch.part)];
             const Eigen::VectorXd v = valueAt(ch, static_cast<int>(part.targets.size()), seconds);
             for (std::size_t t = 0; t < part.targets.size(); ++t) {
-                const double away = v[static_cast<Eigen::Index>(t)] -
-                                    (t < part.targetWeights.size() ? static_cast<double>(part.targetWeights[t]) : 0);
+                const double away =
+                    v[static_cast<Eigen::Index>(t)] -
+                    (t < part.targetWeights.size() ? static_cast<double>(part.targetWeights[t]) : 0);
                 if (std::abs(away) > 1e-6)
                     pose.targets.push_back({ch.part, static_cast<int>(t), away});
             }

@@ -4,8 +4,8 @@
 
 namespace hobble {
 
-/// Turn and shift away from neutral, and shape targets away from the file's default. A channel's first and last
-/// value hold outside its times; scale is left out.
+/// Turn and shift away from neutral, and shape targets away from the file's default. A channel's first and
+/// last value hold outside its times; scale is left out.
 Pose poseAt(const Character& character, const Clip& clip, double seconds);
 
 } // namespace hobble

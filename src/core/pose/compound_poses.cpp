@@ -23,7 +23,7 @@ struct Compound {
     const char* name;
     bool sided; // one for the left, one for the right
     Body body;
-    std::vector<Ask> asks; // the first must be there, and leads
+    std::vector<Ask> asks;                // the first must be there, and leads
     std::vector<std::string> shapes = {}; // words of shape targets that join in
 };
 
@@ -107,13 +107,23 @@ const std::vector<Compound>& compounds() {
         {"lie",
          false,
          Body::Quadruped,
-         {{"knee flex", 110}, {"hip front", 30}, {"hock flex", 60}, {"elbow flex", 110}, {"shoulder back", 20}}},
+         {{"knee flex", 110},
+          {"hip front", 30},
+          {"hock flex", 60},
+          {"elbow flex", 110},
+          {"shoulder back", 20}}},
         {"gather", // hind and fore legs under the body, as in a leap
          false,
          Body::Quadruped,
          {{"hip front", 30}, {"shoulder back", 35}, {"spine up", 25}, {"knee flex", 40}, {"neck down", 20}}},
-        {"wings folded", false, Body::Any, {{"wing middle fold", 110}, {"wing root fold", 50}, {"wing tip fold", 100}}},
-        {"wings spread", false, Body::Any, {{"wing root up", 60}, {"wing root sweep", 30}, {"wing middle sweep", 20}}},
+        {"wings folded",
+         false,
+         Body::Any,
+         {{"wing middle fold", 110}, {"wing root fold", 50}, {"wing tip fold", 100}}},
+        {"wings spread",
+         false,
+         Body::Any,
+         {{"wing root up", 60}, {"wing root sweep", 30}, {"wing middle sweep", 20}}},
     };
     return all;
 }
@@ -150,8 +160,8 @@ int onlyRoot(const Skeleton& sk) {
 
 } // namespace
 
-Motion poseMotion(const Skeleton& sk, const std::string& id, const std::string& name, Side side, const Pose& pose,
-                  int leads) {
+Motion poseMotion(const Skeleton& sk, const std::string& id, const std::string& name, Side side,
+                  const Pose& pose, int leads) {
     Motion m;
     m.id = id;
     m.name = name;
@@ -178,18 +188,21 @@ Motion poseMotion(const Skeleton& sk, const std::string& id, const std::string& 
     });
     // what moves as a whole is measured as such, and led by what bends
     for (const JointShift& s : m.shifts)
-        if (std::none_of(m.turns.begin(), m.turns.end(), [&](const JointTurn& t) { return t.joint == s.joint; }))
+        if (std::none_of(m.turns.begin(), m.turns.end(),
+                         [&](const JointTurn& t) { return t.joint == s.joint; }))
             m.turns.push_back({s.joint, Vec3d::UnitX(), 0});
     m.degrees = {0, 20, 40, 60, 80, 100, 0};
     return m;
 }
 
-double liftOfFeet(const Character& c, const std::vector<JointRole>& roles, const Vec3d& up, const Pose& pose) {
+double liftOfFeet(const Character& c, const std::vector<JointRole>& roles, const Vec3d& up,
+                  const Pose& pose) {
     const auto world = worldTransforms(c.skeleton, pose);
     double stood = INFINITY, stands = INFINITY;
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const Role r = roles[static_cast<std::size_t>(j)].role;
-        if (r != Role::Toe && r != Role::Ankle && r != Role::Fetlock && !(r == Role::Wrist && roles[static_cast<std::size_t>(j)].fore))
+        if (r != Role::Toe && r != Role::Ankle && r != Role::Fetlock &&
+            !(r == Role::Wrist && roles[static_cast<std::size_t>(j)].fore))
             continue;
         const auto at = static_cast<std::size_t>(j);
         stood = std::min(stood, c.skeleton.neutralWorld[at].translation().dot(up));
@@ -198,15 +211,16 @@ double liftOfFeet(const Character& c, const std::vector<JointRole>& roles, const
     return std::isfinite(stood) ? stands - stood : 0;
 }
 
-std::vector<Motion> compoundPoses(const Character& c, const std::vector<JointRole>& roles, const Plan& singles) {
+std::vector<Motion> compoundPoses(const Character& c, const std::vector<JointRole>& roles,
+                                  const Plan& singles) {
     const BodyFrame body = bodyFrame(c, roles);
     const int root = onlyRoot(c.skeleton);
     std::vector<Motion> out;
     for (const Compound& compound : compounds()) {
         if (compound.body != Body::Any && (compound.body == Body::Quadruped) != body.quadruped)
             continue;
-        for (Side side : compound.sided ? std::vector<Side>{Side::Left, Side::Right}
-                                        : std::vector<Side>{Side::Middle}) {
+        for (Side side :
+             compound.sided ? std::vector<Side>{Side::Left, Side::Right} : std::vector<Side>{Side::Middle}) {
             Pose pose = Pose::neutral(c.skeleton);
             int leads = -1;
             Role role = Role::Unknown;

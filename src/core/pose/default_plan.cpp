@@ -92,7 +92,9 @@ private:
         case Role::Hip:
         case Role::Knee:
         case Role::Ankle:
-            return body_.quadruped ? "Jaegger 2002" : role == Role::Shoulder ? "AAOS 1965, Inman 1944" : "AAOS 1965";
+            return body_.quadruped          ? "Jaegger 2002"
+                   : role == Role::Shoulder ? "AAOS 1965, Inman 1944"
+                                            : "AAOS 1965";
         case Role::Collarbone:
         case Role::Thumb:
         case Role::Finger:
@@ -263,11 +265,13 @@ private:
         const Vec3d across = palm.cross(middle);
         double sum = 0, all = 0, widest = 0; // where the fingers' roots lie across the hand
         for (int k = 0; k < c_.skeleton.size(); ++k)
-            if (roles_[k].role == Role::Finger && roles_[k].segment == 0 && roles_[k].side == roles_[j].side) {
+            if (roles_[k].role == Role::Finger && roles_[k].segment == 0 &&
+                roles_[k].side == roles_[j].side) {
                 const double at = (c_.skeleton.neutralWorld[k].translation() - hand).dot(across);
                 sum += at;
                 ++all;
-                widest = std::max(widest, std::abs((c_.skeleton.neutralWorld[k].translation() - root).norm()));
+                widest =
+                    std::max(widest, std::abs((c_.skeleton.neutralWorld[k].translation() - root).norm()));
             }
         const double off = (root - hand).dot(across) - sum / all;
         if (all < 2 || std::abs(off) < 0.1 * widest)

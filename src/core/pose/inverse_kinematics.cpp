@@ -50,7 +50,8 @@ public:
         const double enough = settings_.within * size_;
         int idle = 0;
         double damping = 0.02;
-        for (int step = 1; step <= settings_.steps && best.farthest > enough && idle < 25 && !joints_.empty(); ++step) {
+        for (int step = 1; step <= settings_.steps && best.farthest > enough && idle < 25 && !joints_.empty();
+             ++step) {
             turn(pose, damping);
             const double now = missed(worldTransforms(c_.skeleton, pose));
             best.steps = step;
@@ -72,7 +73,8 @@ public:
             if (pins_[i].keepTurn)
                 keepTurn(best.pose, pins_[i].joint, kept[i]);
         for (int j : joints_)
-            if (shareOf(ranges_[static_cast<std::size_t>(j)], best.pose.turn[static_cast<std::size_t>(j)]) > 0.995)
+            if (shareOf(ranges_[static_cast<std::size_t>(j)], best.pose.turn[static_cast<std::size_t>(j)]) >
+                0.995)
                 best.atLimit.push_back(j);
         return best;
     }
@@ -83,8 +85,8 @@ private:
     const std::vector<JointRange>& ranges_;
     const std::vector<Pin>& pins_;
     const ReachSettings& settings_;
-    std::vector<int> joints_;               // that may turn and move a pin
-    std::vector<std::vector<char>> moves_;  // per such joint, per pin
+    std::vector<int> joints_;              // that may turn and move a pin
+    std::vector<std::vector<char>> moves_; // per such joint, per pin
     double size_ = 1;
 
     double missed(const std::vector<Transform>& world) const {
@@ -112,11 +114,13 @@ private:
 
     void turn(Pose& pose, double damping) const {
         const auto world = worldTransforms(c_.skeleton, pose);
-        const auto rows = static_cast<Eigen::Index>(3 * pins_.size()), columns = static_cast<Eigen::Index>(3 * joints_.size());
+        const auto rows = static_cast<Eigen::Index>(3 * pins_.size()),
+                   columns = static_cast<Eigen::Index>(3 * joints_.size());
         Eigen::MatrixXd jacobian = Eigen::MatrixXd::Zero(rows, columns);
         Eigen::VectorXd wanted(rows), willing(columns);
         for (std::size_t i = 0; i < pins_.size(); ++i) {
-            Vec3d to = (pins_[i].place - world[static_cast<std::size_t>(pins_[i].joint)].translation()) / size_;
+            Vec3d to =
+                (pins_[i].place - world[static_cast<std::size_t>(pins_[i].joint)].translation()) / size_;
             if (to.norm() > 0.15) // a linear step is only true for a little way
                 to *= 0.15 / to.norm();
             wanted.segment<3>(static_cast<Eigen::Index>(3 * i)) = to;
@@ -148,7 +152,8 @@ private:
             const double angle = std::min(by.norm(), 0.5);
             if (angle < 1e-12)
                 continue;
-            pose.turn[j] = within(ranges_[j], (pose.turn[j] * Quat(Eigen::AngleAxisd(angle, by.normalized()))).normalized());
+            pose.turn[j] = within(
+                ranges_[j], (pose.turn[j] * Quat(Eigen::AngleAxisd(angle, by.normalized()))).normalized());
         }
     }
 
@@ -169,7 +174,8 @@ Reach reach(const Character& c, const std::vector<JointRole>& roles, const std::
     return Solver(c, roles, ranges, pins, settings).solve(from);
 }
 
-std::vector<double> willingFor(const Character& c, const std::vector<JointRole>& roles, int dragged, bool lean) {
+std::vector<double> willingFor(const Character& c, const std::vector<JointRole>& roles, int dragged,
+                               bool lean) {
     std::vector<double> out(c.skeleton.name.size(), 0);
     const auto parent = [&](int j) { return c.skeleton.parent[static_cast<std::size_t>(j)]; };
     const Side side = roles[static_cast<std::size_t>(dragged)].side;
@@ -177,11 +183,13 @@ std::vector<double> willingFor(const Character& c, const std::vector<JointRole>&
     for (int j = parent(dragged); j >= 0; j = parent(j)) {
         const JointRole& r = roles[static_cast<std::size_t>(j)];
         trunk |= r.side == Side::Middle;
-        if (r.role == Role::Twist || r.role == Role::Helper || r.role == Role::Root || r.role == Role::Pelvis ||
-            r.role == Role::Control || r.role == Role::End)
+        if (r.role == Role::Twist || r.role == Role::Helper || r.role == Role::Root ||
+            r.role == Role::Pelvis || r.role == Role::Control || r.role == Role::End)
             continue;
         if (!trunk)
-            out[static_cast<std::size_t>(j)] = r.role == Role::Collarbone ? 0.15 : r.role == Role::Wrist || r.role == Role::Ankle ? 0.3 : 1;
+            out[static_cast<std::size_t>(j)] = r.role == Role::Collarbone                       ? 0.15
+                                               : r.role == Role::Wrist || r.role == Role::Ankle ? 0.3
+                                                                                                : 1;
         else if (side == Side::Middle || lean)
             out[static_cast<std::size_t>(j)] = side == Side::Middle ? 1 : 0.1;
     }

@@ -42,12 +42,14 @@ double part(const JointRange& r, const Vec3d& a, std::size_t k) {
 // Both directions of the swing are planned: the reach between them is a quarter of an ellipse. A hinge's side
 // is only let: its limits stand each by itself.
 bool between(const JointRange& r, const Vec3d& a) {
-    return (a[0] < 0 ? r.leastMotion : r.mostMotion)[0] >= 0 && (a[1] < 0 ? r.leastMotion : r.mostMotion)[1] >= 0;
+    return (a[0] < 0 ? r.leastMotion : r.mostMotion)[0] >= 0 &&
+           (a[1] < 0 ? r.leastMotion : r.mostMotion)[1] >= 0;
 }
 
 } // namespace
 
-std::vector<JointRange> jointRanges(const Character& c, const std::vector<JointRole>& roles, const Plan& plan) {
+std::vector<JointRange> jointRanges(const Character& c, const std::vector<JointRole>& roles,
+                                    const Plan& plan) {
     std::vector<JointRange> out(c.skeleton.name.size());
     std::vector<char> framed(out.size(), 0);
     for (std::size_t i = 0; i < plan.motions.size(); ++i) {
@@ -139,7 +141,8 @@ Quat within(const JointRange& r, const Quat& turn) {
             a.head<2>() /= out;
     } else {
         for (int k = 0; k < 2; ++k)
-            a[k] = std::clamp(a[k], r.least[static_cast<std::size_t>(k)], r.most[static_cast<std::size_t>(k)]);
+            a[k] =
+                std::clamp(a[k], r.least[static_cast<std::size_t>(k)], r.most[static_cast<std::size_t>(k)]);
     }
     a[2] = std::clamp(a[2], r.least[2], r.most[2]);
     return a == asked ? turn : turnOf(r, a);
@@ -149,8 +152,8 @@ double shareOf(const JointRange& r, const Quat& turn) {
     if (!r.known)
         return 0;
     const Vec3d a = anglesIn(r, turn);
-    const double swing = between(r, a) ? std::hypot(part(r, a, 0), part(r, a, 1))
-                                       : std::max(part(r, a, 0), part(r, a, 1));
+    const double swing =
+        between(r, a) ? std::hypot(part(r, a, 0), part(r, a, 1)) : std::max(part(r, a, 0), part(r, a, 1));
     return std::max(swing, part(r, a, 2));
 }
 

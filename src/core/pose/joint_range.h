@@ -1,18 +1,20 @@
 #pragma once
-// How far each joint may turn, as the plan's own motions say: what arcs show, inverse kinematics keeps to, and
-// clips are held against. A turn is taken apart into a swing of the bone and a roll about it (swing-twist:
-// Dobrowolski 2015); a swing towards between two planned directions may reach the ellipse between their limits
-// (Korein 1985, "A Geometric Investigation of Reach": reach cones).
+// How far each joint may turn, as the plan's own motions say: what arcs show, inverse kinematics keeps to,
+// and clips are held against. A turn is taken apart into a swing of the bone and a roll about it
+// (swing-twist: Dobrowolski 2015); a swing towards between two planned directions may reach the ellipse
+// between their limits (Korein 1985, "A Geometric Investigation of Reach": reach cones).
 #include "core/character/body.h"
 #include "core/pose/motion.h"
 
 namespace hobble {
 
 struct JointRange {
-    bool known = false;                // the plan says something of this joint
-    Quat frame = Quat::Identity();     // from (flex, side, bone) axes to the joint's own neutral frame
-    std::array<double, 3> least{0, 0, 0}, most{0, 0, 0}; // degrees about flex, side and bone; least <= 0 <= most
-    std::array<int, 3> leastMotion{-1, -1, -1}, mostMotion{-1, -1, -1}; // of the plan: which says so; -1: none
+    bool known = false;            // the plan says something of this joint
+    Quat frame = Quat::Identity(); // from (flex, side, bone) axes to the joint's own neutral frame
+    std::array<double, 3> least{0, 0, 0},
+        most{0, 0, 0}; // degrees about flex, side and bone; least <= 0 <= most
+    std::array<int, 3> leastMotion{-1, -1, -1},
+        mostMotion{-1, -1, -1}; // of the plan: which says so; -1: none
 };
 
 /// Per joint. Motions that are off count too: a range holds whether it is tested or not. What the plan does

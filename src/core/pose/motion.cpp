@@ -46,8 +46,8 @@ Pose blended(const Pose& a, const Pose& b, double t) {
 }
 
 Pose keyedPose(const Skeleton& skeleton, const std::vector<MotionKey>& keys, double at) {
-    const auto after = std::upper_bound(keys.begin(), keys.end(), at,
-                                        [](double x, const MotionKey& k) { return x < k.at; });
+    const auto after =
+        std::upper_bound(keys.begin(), keys.end(), at, [](double x, const MotionKey& k) { return x < k.at; });
     if (after == keys.end())
         return keys.empty() ? Pose::neutral(skeleton) : keys.back().pose;
     // before the first key lies neutral, at 0

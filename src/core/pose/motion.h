@@ -30,8 +30,8 @@ struct MotionKey {
     Pose pose;
 };
 
-/// What a motion's steps count: degrees of its joint; per cent of the way from neutral to a pose or of a shape
-/// target; frames of a clip.
+/// What a motion's steps count: degrees of its joint; per cent of the way from neutral to a pose or of a
+/// shape target; frames of a clip.
 enum class Span { Degrees, Percent, Frames };
 
 struct Motion {
@@ -41,22 +41,21 @@ struct Motion {
                               // "Poses", "Clips", "Shapes"
     Side side = Side::Middle; // of the limb; for head and trunk, the way it turns
     Role role = Role::Unknown;
-    bool roll = false; // about the limb's own length
+    bool roll = false;  // about the limb's own length
     std::string source; // where its range comes from: "AAOS 1965", "working value", "set by hand", a file
-    bool on = true;           // motions that are off stay in the plan and are not run
+    bool on = true;     // motions that are off stay in the plan and are not run
     Span span = Span::Degrees;
     std::vector<JointTurn> turns; // the first leads; never empty: a shape target names the joint it sits at
     std::vector<JointShift> shifts;
     std::vector<TargetShare> targets;
-    std::shared_ptr<const std::vector<MotionKey>> keys; // rising; where there are some, turns only name joints
+    std::shared_ptr<const std::vector<MotionKey>>
+        keys;                        // rising; where there are some, turns only name joints
     std::vector<std::size_t> frames; // of the clip, per key
     std::string beyond;              // a clip's frames past the planned ranges: in which way; else empty
-    std::vector<double> degrees; // the steps, in the unit of the span; neutral (0) first and last
-    double limit() const;        // the largest of them
+    std::vector<double> degrees;     // the steps, in the unit of the span; neutral (0) first and last
+    double limit() const;            // the largest of them
     /// About which axis a turn goes, for what follows by that axis only; null where it may be any.
-    const Vec3d* axisOf(const JointTurn& turn) const {
-        return span == Span::Degrees ? &turn.axis : nullptr;
-    }
+    const Vec3d* axisOf(const JointTurn& turn) const { return span == Span::Degrees ? &turn.axis : nullptr; }
 };
 
 struct Plan {
@@ -64,7 +63,7 @@ struct Plan {
     std::vector<Motion> motions;
     /// Between two steps where a limit is first passed, steps are halved until they are this close; 0: never.
     double refineTo = 0;
-    std::size_t stepCount() const; // of the motions that are on
+    std::size_t stepCount() const;         // of the motions that are on
     int find(const std::string& id) const; // -1 when there is none
 };
 

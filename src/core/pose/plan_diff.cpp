@@ -45,10 +45,12 @@ std::vector<PlanChange> planChanges(const Plan& before, const Plan& after) {
             out.push_back({m.on ? What::SwitchedOn : What::SwitchedOff, m.id,
                            wordsFor(m) + (m.on ? " is tested again" : " is no longer tested")});
         if (!samePose(was, m))
-            out.push_back({What::Pose, m.id, wordsFor(m) + (m.keys ? " has other frames" : " is another pose")});
+            out.push_back(
+                {What::Pose, m.id, wordsFor(m) + (m.keys ? " has other frames" : " is another pose")});
         if (std::abs(was.limit() - m.limit()) > 1e-6)
             out.push_back({What::Range, m.id,
-                           wordsFor(m) + " goes to " + wordsFor(m, m.limit()) + " instead of " + wordsFor(was, was.limit())});
+                           wordsFor(m) + " goes to " + wordsFor(m, m.limit()) + " instead of " +
+                               wordsFor(was, was.limit())});
         else if (!sameSteps(was, m))
             out.push_back({What::Steps, m.id,
                            wordsFor(m) + " has " + std::to_string(m.degrees.size()) + " steps instead of " +

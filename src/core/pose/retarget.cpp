@@ -11,7 +11,8 @@ namespace hobble {
 namespace {
 
 bool isFoot(const JointRole& r) {
-    return r.role == Role::Ankle || r.role == Role::Toe || r.role == Role::Fetlock || (r.fore && r.role == Role::Wrist);
+    return r.role == Role::Ankle || r.role == Role::Toe || r.role == Role::Fetlock ||
+           (r.fore && r.role == Role::Wrist);
 }
 
 // Limbs are brought to point the same way; trunks, heads and feet stand upright and flat in any body's rest.
@@ -32,7 +33,8 @@ std::vector<int> chainOf(const std::vector<PlacedJoint>& all, const JointPlace& 
             out.push_back(static_cast<int>(j));
     }
     std::stable_sort(out.begin(), out.end(), [&](int a, int b) {
-        return all[static_cast<std::size_t>(a)].place.segment < all[static_cast<std::size_t>(b)].place.segment;
+        return all[static_cast<std::size_t>(a)].place.segment <
+               all[static_cast<std::size_t>(b)].place.segment;
     });
     return out;
 }
@@ -92,7 +94,8 @@ PlacedBody placedBody(const Character& c, const std::vector<JointRole>& roles) {
     }
     if (!thighs.empty()) {
         std::vector<char> above(static_cast<std::size_t>(sk.size()), 0);
-        for (int a = sk.parent[static_cast<std::size_t>(thighs.front())]; a >= 0; a = sk.parent[static_cast<std::size_t>(a)])
+        for (int a = sk.parent[static_cast<std::size_t>(thighs.front())]; a >= 0;
+             a = sk.parent[static_cast<std::size_t>(a)])
             above[static_cast<std::size_t>(a)] = 1;
         int shared = sk.parent[static_cast<std::size_t>(thighs.back())];
         while (shared >= 0 && !above[static_cast<std::size_t>(shared)])
@@ -108,14 +111,15 @@ PlacedBody placedBody(const Character& c, const std::vector<JointRole>& roles) {
         double lowest = at;
         for (int j = 0; j < sk.size(); ++j)
             if (isFoot(roles[static_cast<std::size_t>(j)]))
-                lowest = std::min(lowest, sk.neutralWorld[static_cast<std::size_t>(j)].translation().dot(body.up));
+                lowest =
+                    std::min(lowest, sk.neutralWorld[static_cast<std::size_t>(j)].translation().dot(body.up));
         out.hipsHeight = at - lowest;
     }
     return out;
 }
 
-JointMap matchJoints(const std::vector<PlacedJoint>& from, const std::vector<PlacedJoint>& to, int fromHips, int toHips,
-                     const std::map<std::string, std::string>& said) {
+JointMap matchJoints(const std::vector<PlacedJoint>& from, const std::vector<PlacedJoint>& to, int fromHips,
+                     int toHips, const std::map<std::string, std::string>& said) {
     JointMap out(to.size());
     for (std::size_t j = 0; j < to.size(); ++j) {
         if (const auto word = said.find(to[j].name); word != said.end()) {
@@ -138,14 +142,18 @@ JointMap matchJoints(const std::vector<PlacedJoint>& from, const std::vector<Pla
         if (theirs.empty())
             continue;
         if (!isChain(place.role)) {
-            const auto at = std::min<std::size_t>(static_cast<std::size_t>(std::max(place.segment, 0)), theirs.size() - 1);
+            const auto at = std::min<std::size_t>(static_cast<std::size_t>(std::max(place.segment, 0)),
+                                                  theirs.size() - 1);
             out[j].joint = theirs[at];
             continue;
         }
         const std::vector<int> ours = chainOf(to, to[j].place);
         const auto n = static_cast<double>(theirs.size());
-        const double at = n * (static_cast<double>(std::find(ours.begin(), ours.end(), static_cast<int>(j)) - ours.begin()) + 1) /
-                          static_cast<double>(ours.size());
+        const double at =
+            n *
+            (static_cast<double>(std::find(ours.begin(), ours.end(), static_cast<int>(j)) - ours.begin()) +
+             1) /
+            static_cast<double>(ours.size());
         const auto k = static_cast<std::size_t>(std::clamp(std::ceil(at - 1e-9) - 1, 0.0, n - 1));
         out[j].joint = theirs[k];
         out[j].share = std::clamp(at - static_cast<double>(k), 0.0, 1.0);
@@ -158,8 +166,8 @@ std::vector<Quat> bodyTurns(const Character& c, const PlacedBody& body, const Po
     const auto world = worldTransforms(c.skeleton, pose);
     std::vector<Quat> out;
     for (std::size_t j = 0; j < world.size(); ++j)
-        out.push_back((body.axes.inverse() * rotationOf(world[j]) * rotationOf(c.skeleton.neutralWorld[j]).inverse() *
-                       body.axes)
+        out.push_back((body.axes.inverse() * rotationOf(world[j]) *
+                       rotationOf(c.skeleton.neutralWorld[j]).inverse() * body.axes)
                           .normalized());
     return out;
 }
@@ -236,27 +244,33 @@ Retargeter::Retargeter(const Character& source, const Clip& clip, const Characte
             missing += (missing.empty() ? "" : ", ") + to_.joints[j].name;
     }
     if (lost > 0)
-        notes_.push_back("The clip has nothing for " + missing + (lost > 4 ? " and " + std::to_string(lost - 4) + " more" : "") +
-                         (lost == 1 ? "; it goes along with the joint above it." : "; they go along with the joints above them."));
+        notes_.push_back("The clip has nothing for " + missing +
+                         (lost > 4 ? " and " + std::to_string(lost - 4) + " more" : "") +
+                         (lost == 1 ? "; it goes along with the joint above it."
+                                    : "; they go along with the joints above them."));
     int zero = 0;
     for (std::size_t j = 0; j < map_.size(); ++j)
         if (map_[j].joint >= 0 && isAligned(to_.joints[j].place.role) &&
             from_.joints[static_cast<std::size_t>(map_[j].joint)].bone.norm() < 0.5)
             ++zero;
     if (zero > 0)
-        notes_.push_back(std::to_string(zero) + (zero == 1 ? " limb of the clip has" : " limbs of the clip have") +
+        notes_.push_back(std::to_string(zero) +
+                         (zero == 1 ? " limb of the clip has" : " limbs of the clip have") +
                          " no length; its direction is taken from the character.");
     if (from_.quadruped != to_.quadruped)
         notes_.push_back(from_.quadruped ? "The clip is a four-legged body's and the character walks on two."
                                          : "The clip is a two-legged body's and the character goes on four.");
-    const bool anything = std::any_of(map_.begin(), map_.end(), [](const JointSource& s) { return s.joint >= 0; });
+    const bool anything =
+        std::any_of(map_.begin(), map_.end(), [](const JointSource& s) { return s.joint >= 0; });
     if (!anything)
-        notes_.push_back("No joint of the clip could be matched with one of the character: say which is which in the "
-                         "joint map.");
+        notes_.push_back(
+            "No joint of the clip could be matched with one of the character: say which is which in the "
+            "joint map.");
     if (settings.moveHips && from_.hipsHeight > 0 && to_.hipsHeight > 0) {
         scale_ = to_.hipsHeight / from_.hipsHeight;
         if (scale_ < 0.02 || scale_ > 50)
-            notes_.push_back("The clip's lengths are " + std::to_string(static_cast<int>(std::round(scale_ < 1 ? 1 / scale_ : scale_))) +
+            notes_.push_back("The clip's lengths are " +
+                             std::to_string(static_cast<int>(std::round(scale_ < 1 ? 1 / scale_ : scale_))) +
                              (scale_ < 1 ? " times larger" : " times smaller") +
                              " than the character's, as in another unit; they are scaled by the legs.");
         findFloor();
@@ -271,7 +285,8 @@ void Retargeter::findFloor() {
     const Vec3d up = from_.axes * Vec3d::UnitY();
     const int samples = 200;
     for (int i = 0; i <= samples; ++i) {
-        const auto world = worldTransforms(source_.skeleton, poseAt(source_, clip_, clip_.seconds * i / samples));
+        const auto world =
+            worldTransforms(source_.skeleton, poseAt(source_, clip_, clip_.seconds * i / samples));
         double low = INFINITY;
         for (std::size_t j = 0; j < world.size(); ++j)
             if (isFoot(sourceRoles_[j]))
@@ -304,11 +319,14 @@ std::vector<Pose> Retargeter::poses(const std::vector<double>& seconds, const Pr
             const Vec3d up = from_.axes * Vec3d::UnitY();
             Vec3d moved = world[static_cast<std::size_t>(from_.hips)].translation() - start_;
             moved -= moved.dot(up) * up;
-            moved += (world[static_cast<std::size_t>(from_.hips)].translation().dot(up) - floor_ - from_.hipsHeight) * up;
+            moved += (world[static_cast<std::size_t>(from_.hips)].translation().dot(up) - floor_ -
+                      from_.hipsHeight) *
+                     up;
             const Vec3d inBody = from_.axes.inverse() * moved * scale_;
             pose.shift.assign(pose.turn.size(), Vec3d::Zero());
             pose.shift[static_cast<std::size_t>(to_.hips)] =
-                rotationOf(target_.skeleton.neutralWorld[static_cast<std::size_t>(to_.hips)]).inverse() * (to_.axes * inBody);
+                rotationOf(target_.skeleton.neutralWorld[static_cast<std::size_t>(to_.hips)]).inverse() *
+                (to_.axes * inBody);
         }
         out.push_back(std::move(pose));
     }
@@ -330,7 +348,8 @@ void Retargeter::keepFeet(std::vector<Pose>& poses, const std::vector<double>& s
         std::vector<Vec3d> path;
         double low = INFINITY;
         for (double t : seconds) {
-            path.push_back(worldTransforms(source_.skeleton, poseAt(source_, clip_, t))[theirs].translation());
+            path.push_back(
+                worldTransforms(source_.skeleton, poseAt(source_, clip_, t))[theirs].translation());
             low = std::min(low, path.back().dot(up));
         }
         const auto willing = willingFor(target_, targetRoles_, static_cast<int>(foot), false);
@@ -339,7 +358,8 @@ void Retargeter::keepFeet(std::vector<Pose>& poses, const std::vector<double>& s
         for (std::size_t i = 0; i < poses.size(); ++i) {
             const std::size_t a = i > 0 ? i - 1 : i, b = i + 1 < poses.size() ? i + 1 : i;
             const double speed = (path[b] - path[a]).norm() / std::max(seconds[b] - seconds[a], 1e-9);
-            const bool stands = speed < 0.25 * from_.hipsHeight && path[i].dot(up) - low < 0.08 * from_.hipsHeight;
+            const bool stands =
+                speed < 0.25 * from_.hipsHeight && path[i].dot(up) - low < 0.08 * from_.hipsHeight;
             const Vec3d own = worldTransforms(target_.skeleton, poses[i])[foot].translation();
             if (stands && !standing)
                 held = own + off;
@@ -350,7 +370,9 @@ void Retargeter::keepFeet(std::vector<Pose>& poses, const std::vector<double>& s
                 continue;
             ReachSettings settings;
             settings.willing = willing;
-            poses[i] = reach(target_, targetRoles_, ranges_, poses[i], {{static_cast<int>(foot), own + off, true}}, settings).pose;
+            poses[i] = reach(target_, targetRoles_, ranges_, poses[i],
+                             {{static_cast<int>(foot), own + off, true}}, settings)
+                           .pose;
         }
     }
 }

@@ -2,9 +2,9 @@
 // A pose carried from one body to another: by what each joint is, not by what it is called. How a joint is
 // turned away from how its body stands is told in the body's own directions (left, up, forward); where two
 // bodies stand differently (arms out, arms down) limbs are brought to point the same way. Proportions do not
-// matter: the hips' height is scaled by the length of the legs (after Monzani, Baerlocher, Boulic and Thalmann
-// 2000, "Using an Intermediate Skeleton and Inverse Kinematics for Motion Retargeting"; Gleicher 1998,
-// "Retargetting Motion to New Characters").
+// matter: the hips' height is scaled by the length of the legs (after Monzani, Baerlocher, Boulic and
+// Thalmann 2000, "Using an Intermediate Skeleton and Inverse Kinematics for Motion Retargeting"; Gleicher
+// 1998, "Retargetting Motion to New Characters").
 #include "core/character/body.h"
 #include "core/pose/joint_range.h"
 #include "core/pose/motion.h"
@@ -52,11 +52,12 @@ struct JointSource {
 using JointMap = std::vector<JointSource>; // per joint of the target
 
 /// `said`: what a person has corrected, by name of the target's joint; an empty name is "nothing".
-JointMap matchJoints(const std::vector<PlacedJoint>& from, const std::vector<PlacedJoint>& to, int fromHips, int toHips,
-                     const std::map<std::string, std::string>& said = {});
+JointMap matchJoints(const std::vector<PlacedJoint>& from, const std::vector<PlacedJoint>& to, int fromHips,
+                     int toHips, const std::map<std::string, std::string>& said = {});
 
-/// The pose of the target in which its joints are turned as the source's are. `turned`: per joint of the source,
-/// how it is turned in its body's directions away from how it stands. What nothing is mapped to goes along.
+/// The pose of the target in which its joints are turned as the source's are. `turned`: per joint of the
+/// source, how it is turned in its body's directions away from how it stands. What nothing is mapped to goes
+/// along.
 Pose carryPose(const std::vector<PlacedJoint>& from, const std::vector<Quat>& turned, const Character& to,
                const PlacedBody& body, const JointMap& map);
 
@@ -65,9 +66,9 @@ std::vector<Quat> bodyTurns(const Character& character, const PlacedBody& body, 
 
 struct RetargetSettings {
     std::map<std::string, std::string> said; // joint of the target → joint of the clip
-    double restSeconds = -1;                 // the moment of the clip that stands as its body stands; −1: the file's
-    bool moveHips = true;                    // up and down, to and fro, scaled
-    bool keepFeet = false;                   // a foot that stands does not slide
+    double restSeconds = -1; // the moment of the clip that stands as its body stands; −1: the file's
+    bool moveHips = true;    // up and down, to and fro, scaled
+    bool keepFeet = false;   // a foot that stands does not slide
 };
 
 /// Carries the moments of one clip to a character.

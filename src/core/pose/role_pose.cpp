@@ -40,8 +40,8 @@ RolePose rolePoseOf(const Character& c, const std::vector<JointRole>& roles, con
         if (p.parent >= 0)
             p.parent = at[static_cast<std::size_t>(p.parent)];
         const Role r = p.place.role;
-        if ((r == Role::Unknown || r == Role::Twist || r == Role::Helper || r == Role::Control || r == Role::End ||
-             r == Role::Root) &&
+        if ((r == Role::Unknown || r == Role::Twist || r == Role::Helper || r == Role::Control ||
+             r == Role::End || r == Role::Root) &&
             static_cast<int>(j) != body.hips) {
             at[j] = p.parent; // what hangs below it hangs on what is above it
             continue;
@@ -53,14 +53,15 @@ RolePose rolePoseOf(const Character& c, const std::vector<JointRole>& roles, con
     if (body.hips >= 0) {
         const auto hips = static_cast<std::size_t>(body.hips);
         out.hips = at[hips];
-        const Vec3d moved =
-            worldTransforms(c.skeleton, pose)[hips].translation() - c.skeleton.neutralWorld[hips].translation();
+        const Vec3d moved = worldTransforms(c.skeleton, pose)[hips].translation() -
+                            c.skeleton.neutralWorld[hips].translation();
         if (body.hipsHeight > 0)
             out.hipsMoved = body.axes.inverse() * moved / body.hipsHeight;
     }
     for (const TargetWeight& t : pose.targets)
         out.shapes.push_back(
-            {c.parts[static_cast<std::size_t>(t.part)].targets[static_cast<std::size_t>(t.target)].name, t.weight});
+            {c.parts[static_cast<std::size_t>(t.part)].targets[static_cast<std::size_t>(t.target)].name,
+             t.weight});
     return out;
 }
 

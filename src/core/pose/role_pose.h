@@ -1,6 +1,6 @@
 #pragma once
-// A pose told by what joints are, so that it can be kept on a shelf and put on any character that has them; and
-// the two sides of a pose exchanged.
+// A pose told by what joints are, so that it can be kept on a shelf and put on any character that has them;
+// and the two sides of a pose exchanged.
 #include "core/pose/retarget.h"
 
 namespace hobble {

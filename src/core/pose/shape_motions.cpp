@@ -17,7 +17,8 @@ std::vector<double> heldByJoints(const Character& c, int part, int target) {
     const Part& p = c.parts[static_cast<std::size_t>(part)];
     std::vector<double> held(c.skeleton.name.size(), 0);
     for (std::uint32_t v : p.targets[static_cast<std::size_t>(target)].vertex)
-        for (std::uint32_t i = c.weights.first[p.firstVertex + v]; i < c.weights.first[p.firstVertex + v + 1]; ++i)
+        for (std::uint32_t i = c.weights.first[p.firstVertex + v]; i < c.weights.first[p.firstVertex + v + 1];
+             ++i)
             held[c.weights.joint[i]] += static_cast<double>(c.weights.weight[i]);
     return held;
 }
@@ -30,7 +31,8 @@ bool shapesTheTrunk(const Character& c, const std::vector<JointRole>& roles, int
     int joints = 0;
     for (std::size_t j = 0; j < held.size(); ++j) {
         const Role r = roles[j].role;
-        const bool trunk = r == Role::Spine || r == Role::Pelvis || r == Role::Hip || r == Role::Shoulder || r == Role::Collarbone;
+        const bool trunk = r == Role::Spine || r == Role::Pelvis || r == Role::Hip || r == Role::Shoulder ||
+                           r == Role::Collarbone;
         joints += trunk && held[j] > 0.04 * all;
     }
     return joints >= 3;
@@ -79,7 +81,8 @@ std::vector<Motion> shapeMotions(const Character& c, const std::vector<JointRole
                 known = out.insert(out.end(), std::move(m));
             }
             const int joint = jointOfTarget(c, part, target);
-            if (std::none_of(known->turns.begin(), known->turns.end(), [&](const JointTurn& x) { return x.joint == joint; }))
+            if (std::none_of(known->turns.begin(), known->turns.end(),
+                             [&](const JointTurn& x) { return x.joint == joint; }))
                 known->turns.push_back({joint, Vec3d::UnitX(), 0});
             known->targets.push_back({part, target, 0.01});
             if (shapesTheTrunk(c, roles, part, target)) {

@@ -1,7 +1,7 @@
 #pragma once
 // Shape targets as motions: each faded in from 0 to 1. One that a driver fades in with a joint is tested with
-// that joint's motions, and not by itself. One that shapes the trunk as a whole is a body preset: it is there, and
-// off, since a stout body is no fault; variants test the plan on it (core/character/variant.h).
+// that joint's motions, and not by itself. One that shapes the trunk as a whole is a body preset: it is
+// there, and off, since a stout body is no fault; variants test the plan on it (core/character/variant.h).
 #include "core/pose/motion.h"
 
 namespace hobble {

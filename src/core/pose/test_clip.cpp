@@ -12,9 +12,9 @@ namespace {
 // Local places of the joints and weights of the targets, key by key.
 struct Keys {
     std::vector<float> time;
-    std::vector<std::vector<Quat>> rotation;    // per key, per joint
+    std::vector<std::vector<Quat>> rotation; // per key, per joint
     std::vector<std::vector<Vec3d>> translation;
-    std::vector<std::vector<double>> weights;   // per key, of all parts' targets in turn
+    std::vector<std::vector<double>> weights; // per key, of all parts' targets in turn
 };
 
 } // namespace
@@ -40,8 +40,9 @@ Clip testClip(const Character& c, const Plan& plan, const TestClipOptions& optio
         std::vector<Vec3d> translation;
         for (std::size_t j = 0; j < driven.world.size(); ++j) {
             const int p = sk.parent[j];
-            const Transform local = p < 0 ? driven.world[j]
-                                          : Transform(driven.world[static_cast<std::size_t>(p)].inverse() * driven.world[j]);
+            const Transform local =
+                p < 0 ? driven.world[j]
+                      : Transform(driven.world[static_cast<std::size_t>(p)].inverse() * driven.world[j]);
             Quat q = rotationOf(local);
             if (!keys.rotation.empty() && q.dot(keys.rotation.back()[j]) < 0)
                 q.coeffs() = -q.coeffs(); // the shorter way between two keys
@@ -50,7 +51,8 @@ Clip testClip(const Character& c, const Plan& plan, const TestClipOptions& optio
         }
         std::vector<double> weights(targets, 0);
         for (const TargetWeight& t : driven.targets)
-            weights[firstTarget[static_cast<std::size_t>(t.part)] + static_cast<std::size_t>(t.target)] += t.weight;
+            weights[firstTarget[static_cast<std::size_t>(t.part)] + static_cast<std::size_t>(t.target)] +=
+                t.weight;
         keys.rotation.push_back(std::move(rotation));
         keys.translation.push_back(std::move(translation));
         keys.weights.push_back(std::move(weights));

@@ -1,7 +1,7 @@
 #pragma once
-// The plan as one clip, to be scrubbed in any program and thrown away: neutral first, between motions and last;
-// every step a key with a name. What follows by itself (twists, helpers, shapes) is written out, since other
-// programs do not know the drivers.
+// The plan as one clip, to be scrubbed in any program and thrown away: neutral first, between motions and
+// last; every step a key with a name. What follows by itself (twists, helpers, shapes) is written out, since
+// other programs do not know the drivers.
 #include "core/pose/motion.h"
 
 namespace hobble {

@@ -22,7 +22,8 @@ RunCost runCost(const Subject& s, const Plan& plan, double secondsPerPose) {
         return out;
     }
     // Measured on the demo's badger, two cores (docs/performance.md): 1.1e-7 s a triangle and pose on one.
-    const double each = 1.1e-7 * static_cast<double>(s.surface.triangles.size()) / std::max(1, tbb::info::default_concurrency());
+    const double each = 1.1e-7 * static_cast<double>(s.surface.triangles.size()) /
+                        std::max(1, tbb::info::default_concurrency());
     out.seconds = each * work;
     return out;
 }
@@ -31,7 +32,8 @@ std::string wordsFor(const RunCost& c) {
     char words[96];
     const char* unit = c.seconds < 90 ? "s" : "min";
     const double amount = std::max(c.seconds < 90 ? c.seconds : c.seconds / 60, 1.0);
-    std::snprintf(words, sizeof words, "%zu motions, %zu poses, about %.0f %s", c.motions, c.poses, std::round(amount), unit);
+    std::snprintf(words, sizeof words, "%zu motions, %zu poses, about %.0f %s", c.motions, c.poses,
+                  std::round(amount), unit);
     return words;
 }
 

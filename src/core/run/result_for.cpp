@@ -8,14 +8,17 @@ namespace {
 
 bool samePose(const Pose& a, const Pose& b) {
     const auto turns = [](const Quat& x, const Quat& y) { return x.coeffs() == y.coeffs(); };
-    return std::equal(a.turn.begin(), a.turn.end(), b.turn.begin(), b.turn.end(), turns) && a.shift == b.shift;
+    return std::equal(a.turn.begin(), a.turn.end(), b.turn.begin(), b.turn.end(), turns) &&
+           a.shift == b.shift;
 }
 
 // A run has its plan's steps and those that refining added.
 bool hasSteps(const Motion& run, const Motion& plan) {
-    return std::all_of(plan.degrees.begin(), plan.degrees.end(), [&](double d) {
-        return std::find(run.degrees.begin(), run.degrees.end(), d) != run.degrees.end();
-    }) && run.limit() == plan.limit();
+    return std::all_of(plan.degrees.begin(), plan.degrees.end(),
+                       [&](double d) {
+                           return std::find(run.degrees.begin(), run.degrees.end(), d) != run.degrees.end();
+                       }) &&
+           run.limit() == plan.limit();
 }
 
 } // namespace
@@ -34,9 +37,10 @@ bool sameMotion(const Motion& a, const Motion& b) {
         !std::equal(a.targets.begin(), a.targets.end(), b.targets.begin(), targets))
         return false;
     return !a.keys || (a.keys->size() == b.keys->size() &&
-                       std::equal(a.keys->begin(), a.keys->end(), b.keys->begin(), [](const MotionKey& x, const MotionKey& y) {
-                           return x.at == y.at && samePose(x.pose, y.pose);
-                       }));
+                       std::equal(a.keys->begin(), a.keys->end(), b.keys->begin(),
+                                  [](const MotionKey& x, const MotionKey& y) {
+                                      return x.at == y.at && samePose(x.pose, y.pose);
+                                  }));
 }
 
 RunResult resultFor(const RunResult& run, const Plan& plan) {
@@ -55,7 +59,8 @@ RunResult resultFor(const RunResult& run, const Plan& plan) {
         out.motions[m] = run.motions[static_cast<std::size_t>(was)];
         out.plan.motions[m].degrees = before.degrees;
     }
-    std::erase_if(out.findings, [&](Finding& f) { return (f.motion = now[static_cast<std::size_t>(f.motion)]) < 0; });
+    std::erase_if(out.findings,
+                  [&](Finding& f) { return (f.motion = now[static_cast<std::size_t>(f.motion)]) < 0; });
     return out;
 }
 

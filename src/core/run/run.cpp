@@ -86,24 +86,23 @@ private:
         });
         std::size_t next = 0;
         tbb::parallel_pipeline(
-            2 * threads,
-            tbb::make_filter<void, std::size_t>(tbb::filter_mode::serial_in_order,
-                                                [&](tbb::flow_control& flow) {
-                                                    while (next < result_.plan.motions.size() &&
-                                                           !result_.plan.motions[next].on)
-                                                        ++next;
-                                                    if (next == result_.plan.motions.size() || cancelled()) {
-                                                        flow.stop();
-                                                        return next;
-                                                    }
-                                                    return next++;
-                                                }) &
-                tbb::make_filter<std::size_t, std::shared_ptr<MotionWork>>(
-                    tbb::filter_mode::parallel,
-                    [&](std::size_t motion) { return work(motion, meters.local()); }) &
-                tbb::make_filter<std::shared_ptr<MotionWork>, void>(
-                    tbb::filter_mode::serial_in_order,
-                    [&](const std::shared_ptr<MotionWork>& w) { finish(*w); }));
+            2 * threads, tbb::make_filter<void, std::size_t>(
+                             tbb::filter_mode::serial_in_order,
+                             [&](tbb::flow_control& flow) {
+                                 while (next < result_.plan.motions.size() && !result_.plan.motions[next].on)
+                                     ++next;
+                                 if (next == result_.plan.motions.size() || cancelled()) {
+                                     flow.stop();
+                                     return next;
+                                 }
+                                 return next++;
+                             }) &
+                             tbb::make_filter<std::size_t, std::shared_ptr<MotionWork>>(
+                                 tbb::filter_mode::parallel,
+                                 [&](std::size_t motion) { return work(motion, meters.local()); }) &
+                             tbb::make_filter<std::shared_ptr<MotionWork>, void>(
+                                 tbb::filter_mode::serial_in_order,
+                                 [&](const std::shared_ptr<MotionWork>& w) { finish(*w); }));
         result_.cancelled = next < result_.plan.motions.size() || result_.cancelled;
     }
 
@@ -132,11 +131,11 @@ private:
         return w;
     }
 
-    // Between the last step within every limit and the first beyond one, steps are halved. What is measured for
-    // it is added to `known`, so that it is measured once; what comes back has the steps these limits ask for,
-    // whatever others asked for before. Null when cancelled.
-    std::shared_ptr<const MeasuredMotion> refined(const Motion& motion, std::shared_ptr<const MeasuredMotion>& known,
-                                                  PoseMeter& meter) {
+    // Between the last step within every limit and the first beyond one, steps are halved. What is measured
+    // for it is added to `known`, so that it is measured once; what comes back has the steps these limits ask
+    // for, whatever others asked for before. Null when cancelled.
+    std::shared_ptr<const MeasuredMotion>
+    refined(const Motion& motion, std::shared_ptr<const MeasuredMotion>& known, PoseMeter& meter) {
         const std::size_t base = motion.degrees.size();
         const bool asked = result_.plan.refineTo > 0 && motion.span != Span::Frames && base > 2;
         std::size_t first = 0; // of the steps beyond a limit
@@ -151,12 +150,14 @@ private:
         out->poses.assign(known->poses.begin(), known->poses.begin() + static_cast<std::ptrdiff_t>(base));
         if (first == 0)
             return out;
-        const double scale = motion.span == Span::Percent ? std::max(largestTurn(motion), 1e-6) : 1; // degrees a unit
+        const double scale =
+            motion.span == Span::Percent ? std::max(largestTurn(motion), 1e-6) : 1; // degrees a unit
         double low = motion.degrees[first - 1], high = motion.degrees[first];
         while ((high - low) * scale > result_.plan.refineTo * 1.01) {
             const double middle = (low + high) / 2;
-            auto at = std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base), known->poses.end(),
-                                   [&](const MeasuredPose& p) { return p.degrees == middle; });
+            auto at =
+                std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base), known->poses.end(),
+                             [&](const MeasuredPose& p) { return p.degrees == middle; });
             if (at == known->poses.end()) {
                 meter.begin(motion);
                 if (!meter.pose(middle))

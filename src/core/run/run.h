@@ -66,7 +66,7 @@ struct RunResult {
     std::vector<MotionResult> motions; // as in the plan; a cancelled run has only the motions it finished
     std::vector<Finding> findings;     // worst first; those of a cancelled run have no causes yet
     std::size_t posesMeasured = 0;     // of the plan's; the others came from the store
-    std::size_t posesRefined = 0;      // measured besides, around onsets; the plan here has them among its steps
+    std::size_t posesRefined = 0; // measured besides, around onsets; the plan here has them among its steps
     bool cancelled = false;
     double seconds = 0;
 };
