@@ -231,6 +231,8 @@ Result<Character> readCharacter(const std::string& path, const ReadSettings& set
             out = importCharacter(path, settings);
             out.hash = hash.hex();
         }
+        if (out.parts.empty() && settings.meshNeeded)
+            return refuse("it holds no mesh with triangles");
         out.source = path;
         out.name = characterNameOf(path);
         readDriversBeside(out);

@@ -12,6 +12,7 @@ namespace hobble {
 struct ReadSettings {
     double metresPerUnit = 0; // 0: as the file says, or as the size of the character suggests
     int up = -1;              // axis that is up: 0, 1, 2; -1: as the file says, or as the body stands
+    bool meshNeeded = true;   // false: a skeleton with clips will do
     Progress progress;
 };
 

@@ -61,6 +61,7 @@ Result<ClipFile> readClips(const std::string& path, const Progress& progress) {
     } else {
         ReadSettings settings;
         settings.progress = progress;
+        settings.meshNeeded = false;
         auto read = readCharacter(path, settings);
         if (!read)
             return Error{read.error()};

@@ -18,15 +18,17 @@ public:
     Character build() {
         out_.notes = std::move(scene_.notes);
         world_ = worldTransforms(scene_);
+        if (scene_.parts.empty() && scene_.skins.empty() && !scene_.clips.empty())
+            scene_.isJoint.assign(scene_.nodes.size(), 1); // a skeleton with clips, to take poses from
         buildSkeleton();
         double done = 0;
         for (ScenePart& p : scene_.parts) {
             addPart(p);
             progress_.at(0.8 * ++done / static_cast<double>(scene_.parts.size()));
         }
-        if (out_.parts.empty())
+        if (out_.parts.empty() && (scene_.clips.empty() || out_.skeleton.size() == 0))
             throw Refused{"it holds no mesh with triangles"};
-        if (scene_.skins.empty())
+        if (scene_.skins.empty() && !out_.parts.empty())
             note("The file has no skin: its meshes are opened as rigid parts, and there is no joint "
                  "to test. Export the character with its skeleton and skin weights.");
         finishNeutral();

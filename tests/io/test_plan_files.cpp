@@ -9,7 +9,10 @@
 #include "io/pose_json.h"
 #include "support/tube.h"
 
+#include <QFile>
+#include <QTemporaryDir>
 #include <QTest>
+#include <cstring>
 #include <random>
 
 using namespace hobble;
@@ -181,6 +184,29 @@ private slots:
         QCOMPARE(own->body.clips.size(), std::size_t(1));
         QVERIFY(own->frameCount(own->body.clips[0]) > 100);
         QVERIFY(!readClips("/nowhere/walk.bvh"));
+        // a skeleton with a clip and no mesh: no character, but poses can be taken from it
+        QTemporaryDir folder;
+        const std::string bones = folder.filePath(QStringLiteral("bones.gltf")).toStdString();
+        QFile file(QString::fromStdString(bones));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        QByteArray data(60, '\0');
+        const float numbers[] = {0, 1, 2, 0, 0, 0, 1, 0, 0, 0.7071f, 0.7071f, 0, 0, 0, 1};
+        std::memcpy(data.data(), numbers, sizeof numbers);
+        file.write(R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],
+            "nodes":[{"name":"pelvis","children":[1,2]},{"name":"spine_1","translation":[0,0.3,0]},{"name":"thigh.L","translation":[0.1,0,0]}],
+            "animations":[{"name":"wave","channels":[{"sampler":0,"target":{"node":1,"path":"rotation"}}],
+            "samplers":[{"input":0,"output":1,"interpolation":"LINEAR"}]}],
+            "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":12},{"buffer":0,"byteOffset":12,"byteLength":48}],
+            "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"SCALAR","min":[0],"max":[2]},
+            {"bufferView":1,"componentType":5126,"count":3,"type":"VEC4"}],
+            "buffers":[{"byteLength":60,"uri":"data:application/octet-stream;base64,)");
+        file.write(data.toBase64() + "\"}]}");
+        file.close();
+        QVERIFY(readCharacter(bones).error().find("no mesh") != std::string::npos);
+        const auto wave = readClips(bones);
+        QVERIFY2(wave, wave ? "" : wave.error().c_str());
+        QCOMPARE(wave->body.skeleton.size(), 3);
+        QCOMPARE(wave->body.clips[0].channels.size(), std::size_t(1));
         QVERIFY(readClips(HOBBLE_DEMO_DIR "/demo-log.sqlite").error().find("Cannot") != std::string::npos);
         const auto map = jointMapFromJson(jointMapToJson({{"hand.L", "Wrist_L"}, {"tail_1", ""}}));
         QVERIFY(map && map->size() == 2 && map->at("tail_1").empty());

@@ -68,6 +68,8 @@ void Session::loadEarlier() {
 }
 
 void Session::refreshLog() {
+    if (built_) // other leads' versions of the plan
+        refreshPlanVersions();
     if (!log_)
         return;
     auto defects = log_->defects();

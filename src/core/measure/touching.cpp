@@ -49,6 +49,8 @@ std::vector<std::uint8_t> turnOfTriangles(const Subject& s, const Motion& motion
     for (std::uint32_t t : region.triangles) {
         float most = -1;
         for (std::size_t k = 0; k < std::min<std::size_t>(motion.turns.size(), 255); ++k) {
+            if (s.zones[static_cast<std::size_t>(motion.turns[k].joint)].empty())
+                continue; // it moves as a whole and bends nothing
             float blend = 0;
             for (std::uint32_t v : s.surface.triangles[t])
                 blend += region.follow[k][v] * (1 - region.follow[k][v]);
