@@ -192,15 +192,17 @@ private slots:
         QByteArray data(60, '\0');
         const float numbers[] = {0, 1, 2, 0, 0, 0, 1, 0, 0, 0.7071f, 0.7071f, 0, 0, 0, 1};
         std::memcpy(data.data(), numbers, sizeof numbers);
-        file.write(R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],
-            "nodes":[{"name":"pelvis","children":[1,2]},{"name":"spine_1","translation":[0,0.3,0]},{"name":"thigh.L","translation":[0.1,0,0]}],
-            "animations":[{"name":"wave","channels":[{"sampler":0,"target":{"node":1,"path":"rotation"}}],
-            "samplers":[{"input":0,"output":1,"interpolation":"LINEAR"}]}],
-            "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":12},{"buffer":0,"byteOffset":12,"byteLength":48}],
-            "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"SCALAR","min":[0],"max":[2]},
-            {"bufferView":1,"componentType":5126,"count":3,"type":"VEC4"}],
-            "buffers":[{"byteLength":60,"uri":"data:application/octet-stream;base64,)");
-        file.write(data.toBase64() + "\"}]}");
+        QByteArray text =
+            "{'asset':{'version':'2.0'},'scene':0,'scenes':[{'nodes':[0]}],'nodes':[{'name':'pelvis',"
+            "'children':[1,2]},{'name':'spine_1','translation':[0,0.3,0]},{'name':'thigh.L',"
+            "'translation':[0.1,0,0]}],'animations':[{'name':'wave','channels':[{'sampler':0,"
+            "'target':{'node':1,'path':'rotation'}}],'samplers':[{'input':0,'output':1,"
+            "'interpolation':'LINEAR'}]}],'bufferViews':[{'buffer':0,'byteOffset':0,'byteLength':12},"
+            "{'buffer':0,'byteOffset':12,'byteLength':48}],'accessors':[{'bufferView':0,"
+            "'componentType':5126,'count':3,'type':'SCALAR','min':[0],'max':[2]},{'bufferView':1,"
+            "'componentType':5126,'count':3,'type':'VEC4'}],'buffers':[{'byteLength':60,"
+            "'uri':'data:application/octet-stream;base64,";
+        file.write(text.replace(char(39), char(34)) + data.toBase64() + "\"}]}");
         file.close();
         QVERIFY(readCharacter(bones).error().find("no mesh") != std::string::npos);
         const auto wave = readClips(bones);
