@@ -147,39 +147,53 @@ private slots:
         QVERIFY(lows.back() > 0.12); // it is a jump
     }
 
-    // Proportions differ most on the demo's own clip for long limbs: feet that stand slide, unless they are
-    // kept.
+    // Feet that stand slide on a body of other proportions, unless they are kept.
+    void feetDoNotSlide_data() {
+        QTest::addColumn<QString>("path");
+        QTest::newRow("demo") << QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh");
+        QTest::newRow("capture") << QString::fromLatin1(kCaptures) + QStringLiteral("01_03.bvh");
+    }
+
     void feetDoNotSlide() {
-        const auto file = readClips(HOBBLE_DEMO_DIR "/long-limbed.bvh");
+        QFETCH(QString, path);
+        if (!QFile::exists(path))
+            QSKIP("the public captures are not installed here");
+        const auto file = readClips(path.toStdString());
         QVERIFY(file);
+        const Clip& clip = file->body.clips[0];
         std::vector<double> at;
-        for (double t = 0; t < file->body.clips[0].seconds; t += 1 / 30.0)
+        for (double t = 0; t < std::min(clip.seconds, 12.0); t += 1 / 30.0)
             at.push_back(t);
         RetargetSettings kept;
         kept.keepFeet = true;
-        const auto free = Retargeter(file->body, file->body.clips[0], badger_, roles_, ranges_, {}).poses(at),
-                   held =
-                       Retargeter(file->body, file->body.clips[0], badger_, roles_, ranges_, kept).poses(at);
+        const auto free = Retargeter(file->body, clip, badger_, roles_, ranges_, {}).poses(at),
+                   held = Retargeter(file->body, clip, badger_, roles_, ranges_, kept).poses(at);
         const auto sourceRoles = guessRoles(file->body);
-        const int theirs = jointOf(sourceRoles, Role::Ankle, Side::Left),
-                  ours = jointOf(roles_, Role::Ankle, Side::Left);
+        const double leg = placedBody(file->body, sourceRoles).hipsHeight;
         double slidFree = 0, slidHeld = 0;
-        for (std::size_t i = 1; i < at.size(); ++i) {
+        int stood = 0;
+        for (Side side : {Side::Left, Side::Right}) {
+            const int theirs = jointOf(sourceRoles, Role::Ankle, side),
+                      ours = jointOf(roles_, Role::Ankle, side);
             const auto place = [&](const Character& c, const Pose& p, int j) {
-                return Vec3d(worldTransforms(c.skeleton, p)[j].translation());
+                return Vec3d(worldTransforms(c.skeleton, p)[std::size_t(j)].translation());
             };
-            const double still =
-                (place(file->body, poseAt(file->body, file->body.clips[0], at[i]), theirs) -
-                 place(file->body, poseAt(file->body, file->body.clips[0], at[i - 1]), theirs))
-                    .norm();
-            if (still > 0.0005)
-                continue; // it does not stand
-            slidFree += (place(badger_, free[i], ours) - place(badger_, free[i - 1], ours)).norm();
-            slidHeld += (place(badger_, held[i], ours) - place(badger_, held[i - 1], ours)).norm();
+            for (std::size_t i = 1; i < at.size(); ++i) {
+                const double still = (place(file->body, poseAt(file->body, clip, at[i]), theirs) -
+                                      place(file->body, poseAt(file->body, clip, at[i - 1]), theirs))
+                                         .norm();
+                if (still > 0.002 * leg)
+                    continue; // it does not stand
+                ++stood;
+                slidFree += (place(badger_, free[i], ours) - place(badger_, free[i - 1], ours)).norm();
+                slidHeld += (place(badger_, held[i], ours) - place(badger_, held[i - 1], ours)).norm();
+            }
         }
-        qInfo("a standing foot slides %.1f mm in all, kept %.1f mm", 1000 * slidFree, 1000 * slidHeld);
+        qInfo("%d frames in which a foot stands: it slides %.1f mm in all, kept %.1f mm", stood,
+              1000 * slidFree, 1000 * slidHeld);
+        QVERIFY(stood > 20);
         QVERIFY(slidHeld <= slidFree + 1e-6);
-        QVERIFY(slidHeld < 0.02);
+        QVERIFY(slidHeld < 0.5 * slidFree || slidHeld < 0.005);
     }
 
     // Its own clip, and its own skeleton read back from BVH.

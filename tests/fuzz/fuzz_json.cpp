@@ -65,7 +65,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
             must(planFromJson(planToJson(*x, twoJoints()), twoJoints()).ok());
         break;
     case 5:
-        if (const auto x = curvesFromJson(text, twoJoints()))
+        if (const auto x = curvesFromJson(text, twoJoints().skeleton))
             for (const auto& [id, motion] : *x)
                 for (const auto& step : motion.steps)
                     must(step.joints.size() <= 2);

@@ -30,6 +30,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
     auto* top = new FlowLayout(4);
+    top->setContentsMargins(0, 0, 0, 0);
     auto* openIt = new QPushButton(tr("Open a clip"));
     openIt->setObjectName(QStringLiteral("openClip"));
     connect(openIt, &QPushButton::clicked, this, &ClipPane::open);
@@ -85,6 +86,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent)
     form->addRow(tr("Take"), which_);
     auto* span = new QWidget;
     auto* spanRow = new FlowLayout(4);
+    spanRow->setContentsMargins(0, 0, 0, 0);
     span->setLayout(spanRow);
     spanRow->setContentsMargins(0, 0, 0, 0);
     const auto spin = [&](const char* name, const QString& said) {
@@ -123,6 +125,7 @@ ClipPane::ClipPane(Session* session, QWidget* parent)
     form->addRow(QString(), feet_);
     rest->addLayout(form);
     auto* buttons = new FlowLayout(4);
+    buttons->setContentsMargins(0, 0, 0, 0);
     auto* toPlan = new QPushButton(tr("Put in the plan"));
     toPlan->setObjectName(QStringLiteral("clipToPlan"));
     toPlan->setProperty("strong", true);

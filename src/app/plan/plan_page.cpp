@@ -167,6 +167,7 @@ QWidget* PlanPage::buildMiddle() {
     lines->setContentsMargins(14, 6, 14, 6);
     lines->setSpacing(4);
     auto* angles = new FlowLayout(8);
+    angles->setContentsMargins(0, 0, 0, 0);
     jointTitle_ = new QLabel;
     jointTitle_->setObjectName(QStringLiteral("posedJoint"));
     jointTitle_->setTextFormat(Qt::PlainText);
@@ -228,6 +229,7 @@ QWidget* PlanPage::buildRight() {
     column->setContentsMargins(14, 10, 14, 8);
     column->setSpacing(8);
     auto* tabs = new FlowLayout(4);
+    tabs->setContentsMargins(0, 0, 0, 0);
     panes_ = new QStackedWidget;
     const auto pane = [&](const QString& text, const char* name, QWidget* widget) {
         auto* b = new QPushButton(text);

@@ -71,6 +71,7 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     name_->setMaxLength(60);
     column->addWidget(name_);
     auto* row = new FlowLayout(4);
+    row->setContentsMargins(0, 0, 0, 0);
     const auto button = [&](const QString& text, const char* name, auto does) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));

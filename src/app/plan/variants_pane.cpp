@@ -33,6 +33,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     connect(which_, &QComboBox::activated, this, [this](int index) { session_->useVariant(index - 1); });
     column->addWidget(which_);
     auto* row = new FlowLayout(4);
+    row->setContentsMargins(0, 0, 0, 0);
     name_ = new QLineEdit;
     name_->setObjectName(QStringLiteral("variantName"));
     name_->setPlaceholderText(tr("name of a new variant"));

@@ -76,6 +76,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     scroll->setMinimumHeight(80);
     column->addWidget(scroll, 1);
     auto* row = new FlowLayout(4);
+    row->setContentsMargins(0, 0, 0, 0);
     const auto button = [&](const QString& text, const char* name, auto&& does) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));
@@ -93,6 +94,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
         line->setLayout(row);
         column->addWidget(line);
         row = new FlowLayout(4);
+        row->setContentsMargins(0, 0, 0, 0);
     };
     place();
     note_ = new QLineEdit;
@@ -129,6 +131,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     place();
     delete row;
     connect(session, &Session::planChanged, this, &VersionsPane::refresh);
+    connect(session, &Session::logChanged, this, &VersionsPane::refresh); // another lead's version
     connect(session, &Session::characterChanged, this, &VersionsPane::refresh);
     refresh();
 }

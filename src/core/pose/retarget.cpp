@@ -358,8 +358,10 @@ void Retargeter::keepFeet(std::vector<Pose>& poses, const std::vector<double>& s
         for (std::size_t i = 0; i < poses.size(); ++i) {
             const std::size_t a = i > 0 ? i - 1 : i, b = i + 1 < poses.size() ? i + 1 : i;
             const double speed = (path[b] - path[a]).norm() / std::max(seconds[b] - seconds[a], 1e-9);
+            // on the floor a little sway is let; still is still, wherever it stands
+            const double least = 0.12 * from_.hipsHeight;
             const bool stands =
-                speed < 0.25 * from_.hipsHeight && path[i].dot(up) - low < 0.08 * from_.hipsHeight;
+                speed < least || (speed < 2 * least && path[i].dot(up) - low < 0.08 * from_.hipsHeight);
             const Vec3d own = worldTransforms(target_.skeleton, poses[i])[foot].translation();
             if (stands && !standing)
                 held = own + off;
