@@ -8,7 +8,7 @@
 namespace hobble {
 
 Result<Build> ProductionLog::build(const QString& character, const QString& hash, const QString& path) {
-    QSqlDatabase db = QSqlDatabase::database(connection_, false);
+    QSqlDatabase db = database();
     QSqlQuery q(db);
     auto find = [&]() -> bool {
         return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"),
@@ -30,30 +30,29 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
         return known; // known all the same where another program is just writing
     }
     q.finish();
-    if (auto b = begin(); !b)
-        return Error{b.error()};
-    Transaction transaction(db);
+    auto transaction = begin();
+    if (!transaction)
+        return Error{transaction.error()};
     if (!run(q,
              QStringLiteral(
-                 "INSERT OR IGNORE INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
-                 " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?)"),
-             {character, hash, path, character, nowText()}) ||
+                 "INSERT INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
+                 " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?) ON CONFLICT (hash) DO NOTHING"),
+             {text(character), text(hash), text(path), text(character), nowText()}) ||
         !find())
         return failure(QStringLiteral("enter the build"), q.lastError().text());
     const Build out = found();
     q.finish();
-    if (!transaction.commit())
+    if (!transaction->commit())
         return failure(QStringLiteral("enter the build"), QStringLiteral("the change was not taken"));
     return out;
 }
 
 Result<Done> ProductionLog::addBuildEvent(qint64 buildId, const QString& field, const QString& value,
                                           const QString& author) {
-    if (auto b = begin(); !b)
-        return Error{b.error()};
-    QSqlDatabase db = QSqlDatabase::database(connection_, false);
-    Transaction transaction(db);
-    QSqlQuery q(db);
+    auto transaction = begin();
+    if (!transaction)
+        return Error{transaction.error()};
+    QSqlQuery q(database());
     bool done = run(q,
                     QStringLiteral("INSERT INTO build_event (build_id, at, author, field, value)"
                                    " VALUES (?, ?, ?, ?, ?)"),
@@ -64,7 +63,7 @@ Result<Done> ProductionLog::addBuildEvent(qint64 buildId, const QString& field, 
     if (!done)
         return failure(QStringLiteral("write of the build"), q.lastError().text());
     q.finish();
-    if (!transaction.commit())
+    if (!transaction->commit())
         return failure(QStringLiteral("write of the build"), QStringLiteral("the change was not taken"));
     return Done{};
 }
@@ -77,38 +76,38 @@ Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing
                                           const QByteArray& findings) {
     if (readOnly_)
         return failure(QStringLiteral("write"), {});
-    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    QSqlQuery q(database());
     if (run(q,
             QStringLiteral(
                 "SELECT score, findings FROM inspection WHERE build_id = ? ORDER BY id DESC LIMIT 1"),
             {buildId}) &&
         q.next() && q.value(0).toInt() == score && q.value(1).toByteArray() == findings)
         return Done{}; // nothing new is known of it
-    if (!run(q,
-             QStringLiteral("INSERT INTO inspection (build_id, at, score, failing, findings)"
-                            " VALUES (?, ?, ?, ?, ?)"),
-             {buildId, nowText(), score, failing, QString::fromUtf8(findings)}))
-        return failure(QStringLiteral("enter what Intake found"), q.lastError().text());
-    return Done{};
+    q.finish();
+    return inTransaction(QStringLiteral("enter what Intake found"), [&]() -> Result<Done> {
+        QSqlQuery insert(database());
+        if (!run(insert,
+                 QStringLiteral("INSERT INTO inspection (build_id, at, score, failing, findings)"
+                                " VALUES (?, ?, ?, ?, ?)"),
+                 {buildId, nowText(), score, failing, QString::fromUtf8(findings)}))
+            return failure(QStringLiteral("enter what Intake found"), insert.lastError().text());
+        return Done{};
+    });
 }
 
 Result<QVector<BuildState>> ProductionLog::builds(const QString& character) const {
-    QSqlQuery q(QSqlDatabase::database(connection_, false));
-    // a log that may not be written was not brought up to date
-    const QString more =
-        version_ < 3
-            ? QStringLiteral(" NULL, NULL, NULL")
-            : QStringLiteral(
-                  " (SELECT score FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
-                  " (SELECT failing FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
-                  " (SELECT value FROM build_event e WHERE e.build_id = b.id AND e.field = 'note'"
-                  "  ORDER BY id DESC LIMIT 1)");
+    QSqlQuery q(database());
     if (!run(q,
-             QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, b.seen_at,"
-                            " (SELECT COUNT(*) FROM defect d JOIN defect_state s ON s.defect_id = d.id"
-                            "  WHERE d.build_id = b.id AND s.status <> 'withdrawn'),") +
-                 more + QStringLiteral(" FROM build b WHERE b.character = ? ORDER BY b.number"),
-             {character}))
+             QStringLiteral(
+                 "SELECT b.id, b.character, b.hash, b.path, b.number, b.seen_at,"
+                 " (SELECT COUNT(*) FROM defect d JOIN defect_now s ON s.defect_id = d.id"
+                 "  WHERE d.build_id = b.id AND s.state <> 'withdrawn'),"
+                 " (SELECT score FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                 " (SELECT failing FROM inspection i WHERE i.build_id = b.id ORDER BY id DESC LIMIT 1),"
+                 " (SELECT value FROM build_event e WHERE e.build_id = b.id AND e.field = 'note'"
+                 "  ORDER BY id DESC LIMIT 1)"
+                 " FROM build b WHERE ? = '' OR b.character = ? ORDER BY b.character, b.number"),
+             {text(character), text(character)}))
         return failure(QStringLiteral("read the builds"), q.lastError().text());
     QVector<BuildState> out;
     while (q.next()) {

@@ -67,6 +67,7 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     if (!targets.isEmpty())
         kept.insert(QStringLiteral("targets"), targets);
     d.pose = compact(kept);
+    d.at = QString::fromStdString(wordsFor(motion, f.peakDegrees));
     QJsonObject parts;
     for (const PartMarks& m : f.marks) {
         QJsonArray vertices;

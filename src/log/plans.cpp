@@ -20,9 +20,7 @@ const QString kColumns = QStringLiteral("SELECT id, version, at, author, note, s
 
 Result<QVector<PlanVersion>> ProductionLog::plans(const QString& character) const {
     QVector<PlanVersion> out;
-    if (version_ < 4) // a log of before that is open read-only
-        return out;
-    QSqlQuery q(QSqlDatabase::database(connection_, false));
+    QSqlQuery q(database());
     if (!run(q, kColumns, {character}))
         return failure(QStringLiteral("read the plans"), q.lastError().text());
     while (q.next())
@@ -33,11 +31,10 @@ Result<QVector<PlanVersion>> ProductionLog::plans(const QString& character) cons
 Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByteArray& plan,
                                             const QString& author, const QString& note, bool settle,
                                             qint64 basedOn) {
-    if (auto b = begin(); !b)
-        return Error{b.error()};
-    QSqlDatabase db = QSqlDatabase::database(connection_, false);
-    Transaction transaction(db);
-    QSqlQuery q(db);
+    auto transaction = begin();
+    if (!transaction)
+        return Error{transaction.error()};
+    QSqlQuery q(database());
     if (!run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}))
         return failure(QStringLiteral("read the plans"), q.lastError().text());
     PlanVersion newest;
@@ -52,21 +49,21 @@ Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByt
                 .arg(newest.version)
                 .toStdString()};
     const bool on = newest.id && !newest.settled && newest.author == author;
-    const QString text = QString::fromUtf8(plan), words = note.isNull() ? QStringLiteral("") : note;
+    const QString json = QString::fromUtf8(plan), words = text(note);
     const bool done =
         on ? run(q,
                  QStringLiteral("UPDATE plan SET at = ?, note = CASE WHEN ? = '' THEN note ELSE ? END,"
                                 " settled = ?, plan = ? WHERE id = ?"),
-                 {nowText(), words, words, settle ? 1 : 0, text, newest.id})
+                 {nowText(), words, words, settle ? 1 : 0, json, newest.id})
            : run(q,
                  QStringLiteral("INSERT INTO plan (character, version, at, author, note, settled, plan)"
                                 " VALUES (?, ?, ?, ?, ?, ?, ?)"),
-                 {character, newest.version + 1, nowText(), author, words, settle ? 1 : 0, text});
+                 {character, newest.version + 1, nowText(), text(author), words, settle ? 1 : 0, json});
     if (!done || !run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}) || !q.next())
         return failure(QStringLiteral("keep the plan"), q.lastError().text());
     const PlanVersion out = versionFrom(q);
     q.finish();
-    if (!transaction.commit())
+    if (!transaction->commit())
         return failure(QStringLiteral("keep the plan"), QStringLiteral("the change was not taken"));
     return out;
 }

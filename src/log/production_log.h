@@ -1,22 +1,31 @@
 #pragma once
-// The team's defects in one SQLite file. What was seen when a defect was logged never changes; every change
-// after is an event row, and the current state is a view of that history. A change carries the version it was
-// based on; a clash is reported, never overwritten. Use from one thread.
+// The team's defects, in one SQLite file or a PostgreSQL database. What was seen when a defect was logged never
+// changes; every change after is an event row, and the current state follows from that history. A change carries
+// the version it was based on; a clash is reported, never overwritten. Writers wait for each other, so events are
+// numbered in the order they become visible. Use from one thread.
 #include "core/result.h"
+#include "log/defect_state.h"
+#include "log/log_address.h"
 
 #include <QByteArray>
 #include <QDateTime>
+#include <QSqlDatabase>
 #include <QString>
 #include <QVector>
+
+#include <functional>
 #include <memory>
 #include <optional>
 
 namespace hobble {
 
+class Transaction;
+
 struct Person {
     qint64 id = 0;
     QString name;
-    bool active = true;
+    bool active = true; // false: has left; what they did stays
+    QString mail;       // may be empty
 };
 
 struct Build {
@@ -40,24 +49,59 @@ struct DefectFacts {
     QString joint, side, role, part, kind, motion, motionName, limb;
     double onset = 0, degrees = 0, value = 0, limit = 0;
     QString what, cause;
-    QByteArray pose, camera, marks; // JSON
-    QByteArray picture;             // PNG, may be empty
+    QString at;                     // where in its motion, in words: "120°"; empty for the degrees as they are
+    QByteArray pose, camera, marks; // JSON; not read for lists
+    QByteArray picture;             // PNG, may be empty; not read for lists
 };
 
 struct Defect {
     qint64 id = 0;
     DefectFacts facts;
     Build build;
-    QString status, assignee, due; // status: one of defectStatuses()
+    DefectState state = DefectState::Logged;
+    QString assignee, due;
     int severity = 0;
-    qint64 version = 0; // id of its newest event
+    qint64 duplicateOf = 0; // of a duplicate: the one that is kept
+    qint64 version = 0;     // id of its newest event
     QDateTime loggedAt, changedAt;
 };
 
 struct DefectEvent {
     qint64 id = 0;
     QDateTime at;
-    QString author, field, value; // field: "status", "severity", "assignee", "due", "comment", "same fault"
+    /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault", "duplicate of",
+    /// "split from"
+    QString author, field, value, reason;
+    int build = 0; // number of the build it was said of; 0 where none was open
+};
+
+/// One wish to change a defect.
+struct DefectChange {
+    qint64 defect = 0;
+    QString field, value;
+    qint64 basedOn = 0; // version of the defect that was seen
+    QString reason;
+    bool takesBack = false; // undo: goes back to any state
+};
+
+/// A change that was not written, because somebody else had changed the same thing.
+struct Clash {
+    DefectChange change;
+    DefectEvent theirs;
+    QString words() const; // names who did what
+};
+
+struct Written {
+    QVector<qint64> versions; // per change, of its event; 0 where it clashed
+    QVector<Clash> clashes;
+};
+
+struct DefectQuery {
+    QString character = {};  // empty: all
+    qint64 changedAfter = 0; // only what has events after that one
+    qint64 id = 0;           // only that one
+    bool marks = false;      // with facts.marks
+    bool everything = false; // with pose, camera, marks and picture
 };
 
 struct RunSummary {
@@ -75,9 +119,6 @@ struct KeptRun {
     QByteArray curves; // JSON
 };
 
-/// open, in work, fixed, accepted, dismissed, withdrawn
-const QStringList& defectStatuses();
-
 /// A plan of a character as it once was.
 struct PlanVersion {
     qint64 id = 0;
@@ -90,24 +131,34 @@ struct PlanVersion {
 
 class ProductionLog {
 public:
-    /// Opens or creates. Says plainly when the file is damaged, locked, no log, or from a newer Hobble; a
-    /// file without write permission opens read-only. `patience` is how long another writer is waited for.
-    static Result<std::unique_ptr<ProductionLog>> open(const QString& path, int patienceMs = 2000);
+    /// Opens or creates: a path, or an address as in log_address.h. Says plainly when the file is damaged, locked, no
+    /// log, or from a newer Hobble, and when the server cannot be reached; a file without write permission opens
+    /// read-only. `patience` is how long another writer is waited for.
+    static Result<std::unique_ptr<ProductionLog>> open(const QString& place, int patienceMs = 2000);
     ~ProductionLog();
     ProductionLog(const ProductionLog&) = delete;
     ProductionLog& operator=(const ProductionLog&) = delete;
 
-    QString path() const { return path_; }
+    const LogAddress& address() const { return address_; }
+    QString place() const { return address_.words(); }
     bool readOnly() const { return readOnly_; }
+    bool isEmpty() const; // nobody has written anything yet
+    /// Whether the server, or the file, is no longer there. Asks it.
+    bool lost() const;
+    /// Changes by others since it was last asked; SQLite's own counter, or notes from the server.
+    bool changedByOthers();
+    QSqlDatabase database() const { return QSqlDatabase::database(connection_, false); }
 
     Result<QVector<Person>> people() const;
-    Result<qint64> addPerson(const QString& name);
-    Result<Done> renamePerson(qint64 id, const QString& name);
+    Result<qint64> addPerson(const QString& name, const QString& mail = {});
+    /// Their defects go with the name.
+    Result<Done> renamePerson(qint64 id, const QString& name, const QString& author = {});
+    Result<Done> setPersonMail(qint64 id, const QString& mail);
     Result<Done> setPersonActive(qint64 id, bool active);
 
     /// The build of that content, entered when it is new. A content known at another place is there now.
     Result<Build> build(const QString& character, const QString& hash, const QString& path);
-    /// In the order they were first seen.
+    /// In the order they were first seen; of all characters where none is named.
     Result<QVector<BuildState>> builds(const QString& character) const;
     Result<Done> noteBuild(qint64 buildId, const QString& note, const QString& author);
     /// What Intake found in a build: JSON as the "checks" of an inspection, without their vertices. Kept when
@@ -118,6 +169,8 @@ public:
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
     /// there is none.
     Result<std::optional<KeptRun>> runBefore(qint64 buildId) const;
+    /// The newest run of each build of the character that kept its curves, in the order of the builds.
+    Result<QVector<KeptRun>> newestRuns(const QString& character) const;
 
     /// Newest first.
     Result<QVector<PlanVersion>> plans(const QString& character) const;
@@ -126,30 +179,53 @@ public:
     Result<PlanVersion> keepPlan(const QString& character, const QByteArray& plan, const QString& author,
                                  const QString& note, bool settle, qint64 basedOn);
 
-    /// Returns the new defect's id. It starts open, with the severity given, assigned to nobody.
+    /// Returns the new defect's id. It starts logged, with the severity given, assigned to nobody.
     Result<qint64> addDefect(const DefectFacts& facts, int severity, const QString& author);
-    Result<QVector<Defect>> defects(bool withPictures = false) const;
-    Result<Defect> defect(qint64 id) const;
+    /// One that was taken out of another: its history says of which.
+    Result<qint64> splitDefect(qint64 from, const DefectFacts& facts, int severity, const QString& author);
+    Result<QVector<Defect>> defects(const DefectQuery& query = {}) const;
+    Result<Defect> defect(qint64 id) const; // everything of it
+    Result<qint64> newestEvent() const;     // 0 for none
     Result<QVector<DefectEvent>> history(qint64 defectId) const;
+    /// Defects whose comments speak of that person as “@Name”.
+    Result<QVector<qint64>> mentionsOf(const QString& person) const;
     /// Findings that were merged with a defect: JSON as in DefectFacts::marks with "joint" and "kind". What
     /// was taken apart again is left out.
     Result<QVector<std::pair<qint64, QByteArray>>> mergedFindings() const;
 
-    /// Returns the new version. Fails with a message naming who changed what when `basedOn` is no longer the
-    /// newest.
+    /// All in one transaction. A change clashes when somebody changed the same thing of the defect after what it was
+    /// based on; the others are written all the same. What adds and overwrites nothing (a comment) never clashes.
+    /// Giving a logged defect to somebody makes it assigned, and taking it away logged again. Fails, with nothing
+    /// written, for a move that is not allowed or lacks its reason.
+    Result<Written> change(const QVector<DefectChange>& changes, const QString& author, qint64 buildId = 0);
+    /// One of them; a clash is an error. Returns the new version.
     Result<qint64> change(qint64 defectId, const QString& field, const QString& value, qint64 basedOn,
-                          const QString& author);
+                          const QString& author, const QString& reason = {});
+
+    /// A copy of all of it in one new SQLite file, from either kind of log.
+    Result<Done> backUp(const QString& path) const;
+
+    /// Runs `work` in one writing transaction; nothing is written when it fails.
+    Result<Done> inTransaction(const QString& doing, const std::function<Result<Done>()>& work);
+    Error failure(const QString& doing, const QString& why) const;
 
 private:
     ProductionLog() = default;
-    Result<Done> prepare();
-    Result<Done> begin();
+    Result<Done> openFile(int patienceMs);
+    Result<Done> openServer(int patienceMs);
+    Result<Done> prepareFile();
+    Result<Done> prepareServer();
+    Result<Done> migrate(QSqlDatabase db, int from);
+    Result<Transaction> begin();
     Result<Done> addBuildEvent(qint64 buildId, const QString& field, const QString& value,
                                const QString& author);
-    Error failure(const QString& doing, const QString& why) const;
-    QString path_, connection_;
+    Result<qint64> enter(const DefectFacts& facts, int severity, const QString& author, qint64 splitFrom);
+    LogAddress address_;
+    QString connection_;
+    QString shadow_; // a copy brought up to date, of a read-only log of an older Hobble
     bool readOnly_ = false;
-    int version_ = 0; // of the file as it is now
+    qint64 dataVersion_ = -1;
+    bool notified_ = false;
 };
 
 } // namespace hobble

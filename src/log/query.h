@@ -10,9 +10,15 @@ namespace hobble {
 
 inline QString nowText() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
 inline QDateTime timeOf(const QVariant& v) { return QDateTime::fromString(v.toString(), Qt::ISODateWithMs); }
+/// A text that is null in Qt is an empty one in the log.
+inline QString text(QString s) {
+    s.remove(QChar::Null); // no database keeps it
+    return s.isNull() ? QStringLiteral("") : s;
+}
 
 // Prepares, binds in order and executes; the query is left on its result.
 inline bool run(QSqlQuery& q, const QString& sql, const QVariantList& values = {}) {
+    q.setForwardOnly(true);
     if (!q.prepare(sql))
         return false;
     for (const QVariant& v : values)
@@ -20,19 +26,38 @@ inline bool run(QSqlQuery& q, const QString& sql, const QVariantList& values = {
     return q.exec();
 }
 
+// The number of the row that was just written, by "… RETURNING id".
+inline qint64 returnedId(QSqlQuery& q) {
+    const qint64 id = q.next() ? q.value(0).toLongLong() : 0;
+    q.finish();
+    return id;
+}
+
 // Rolls back unless committed: no early return leaves a transaction open.
 class Transaction {
 public:
-    explicit Transaction(const QSqlDatabase& db) : db_(db) {}
+    Transaction(const QSqlDatabase& db, bool notify) : db_(db), notify_(notify), open_(true) {}
+    Transaction(Transaction&& other) noexcept : db_(other.db_), notify_(other.notify_), open_(other.open_) {
+        other.open_ = false;
+    }
+    Transaction& operator=(Transaction&&) = delete;
     ~Transaction() {
-        if (!committed_)
+        if (open_)
             QSqlQuery(db_).exec(QStringLiteral("ROLLBACK"));
     }
-    bool commit() { return committed_ = QSqlQuery(db_).exec(QStringLiteral("COMMIT")); }
+    bool commit() {
+        QSqlQuery q(db_);
+        if (notify_ && !q.exec(QStringLiteral("NOTIFY hobble_log")))
+            return false;
+        if (!q.exec(QStringLiteral("COMMIT")))
+            return false;
+        open_ = false;
+        return true;
+    }
 
 private:
     QSqlDatabase db_;
-    bool committed_ = false;
+    bool notify_, open_;
 };
 
 } // namespace hobble

@@ -77,7 +77,7 @@ private slots:
             auto log = open(path);
             id = addOne(*log);
             Defect d = *log->defect(id);
-            QCOMPARE(d.status, QStringLiteral("open"));
+            QCOMPARE(d.state, DefectState::Logged);
             QCOMPARE(d.severity, 3);
             const auto v = log->change(id, QStringLiteral("assignee"), QStringLiteral("Ines"), d.version,
                                        QStringLiteral("Petra"));
@@ -92,7 +92,7 @@ private slots:
         QCOMPARE(all->front().facts.degrees, 136.0);
         QCOMPARE(log->defect(id)->facts.picture, QByteArray("\x89PNG\0\1\2", 7));
         const auto history = log->history(id);
-        QCOMPARE(history->size(), 5);
+        QCOMPARE(history->size(), 6); // the state went with the person
         QCOMPARE(history->back().value, QStringLiteral("„größer“ — 海"));
         QCOMPARE(history->back().author, QStringLiteral("Ines"));
     }
@@ -122,29 +122,45 @@ private slots:
     void aLogOfTheFirstVersion() {
         for (bool writable : {true, false}) {
             const QString path = freshPath();
-            {
-                auto log = open(path);
-                addOne(*log);
-                RunSummary run;
-                run.buildId = log->defects()->front().facts.buildId;
-                run.plan = run.method = QStringLiteral("x");
-                run.findings = "[]";
-                QVERIFY(log->addRun(run));
-            }
-            raw(path, [](QSqlDatabase& db) { // what the later versions added is taken away again
+            raw(path, [](QSqlDatabase& db) { // as that version made it
+                QStringList statements = logMigrations()[0];
+                statements << QStringLiteral("INSERT INTO build VALUES (1, 'badger', 'abc', '/b.glb', 1, '2026-01-01')")
+                           << QStringLiteral("INSERT INTO run VALUES (1, 1, 'x', 'x', '2026-01-01', 0, '[]')");
+                for (int d = 1; d <= 3; ++d) {
+                    const QString at = QStringLiteral("'2026-01-02T03:04:05.000Z', 'Petra'");
+                    statements << QStringLiteral("INSERT INTO defect VALUES (%1, 1, 'j', '', '', '', 'pinch', 'm', 'm', '',"
+                                                 " 1, 2, 3, 4, 'what', '', '{\"at\": \"136°\"}', '{}', '{}', NULL)")
+                                      .arg(d);
+                    for (const char* said : {"'status', 'open'", "'severity', '3'", "'assignee', ''"})
+                        statements << QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                                                     " VALUES (%1, %2, %3, 0)")
+                                          .arg(d)
+                                          .arg(at, QLatin1String(said));
+                    static const char* then[] = {"'assignee', 'Ines'", "'status', 'in work'", "'status', 'dismissed'"};
+                    statements << QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                                                 " VALUES (%1, %2, %3, 3)")
+                                      .arg(d)
+                                      .arg(at, QLatin1String(then[d - 1]));
+                }
+                statements << QStringLiteral("PRAGMA user_version = 1")
+                           << QStringLiteral("PRAGMA application_id = %1").arg(kLogApplicationId);
                 QSqlQuery q(db);
-                for (const char* statement :
-                     {"DROP TABLE plan", "DROP TABLE inspection", "DROP TABLE build_event",
-                      "DROP INDEX run_of_build", "DROP INDEX event_by_field",
-                      "ALTER TABLE run DROP COLUMN curves", "PRAGMA user_version = 1",
-                      "PRAGMA wal_checkpoint(TRUNCATE)"})
-                    QVERIFY2(q.exec(QLatin1String(statement)), qPrintable(q.lastError().text()));
+                for (const QString& statement : statements)
+                    QVERIFY2(q.exec(statement), qPrintable(q.lastError().text()));
             });
+            const QByteArray was = bytes(path);
             if (!writable)
                 QFile::setPermissions(path, QFile::ReadOwner);
             auto log = open(path);
             QCOMPARE(log->readOnly(), !writable);
-            QCOMPARE(log->defects()->size(), 1);
+            QCOMPARE(log->defects()->size(), 3);
+            // states have their new names, and who had one already has it assigned
+            QCOMPARE((*log->defects())[0].state, DefectState::Assigned);
+            QCOMPARE((*log->defects())[0].facts.at, QStringLiteral("136°"));
+            QCOMPARE((*log->defects())[1].state, DefectState::BeingFixed);
+            QCOMPARE((*log->defects())[2].state, DefectState::Intended);
+            if (!writable)
+                QCOMPARE(bytes(path), was);
             const qint64 build = log->defects()->front().facts.buildId;
             QCOMPARE(*log->runCount(build), 1);
             const auto before = log->runBefore(build);
@@ -154,8 +170,9 @@ private slots:
             QVERIFY2(builds.ok(), builds.error().c_str());
             QCOMPARE(builds->size(), 1);
             QCOMPARE(builds->front().score, -1); // nothing was kept of it then
-            QCOMPARE(builds->front().defects, 1);
-            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v4")), writable);
+            QCOMPARE(builds->front().defects, 3);
+            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v5")), writable);
+            QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5.part")));
         }
     }
 
@@ -292,7 +309,7 @@ private slots:
         const auto clash =
             two->change(id, QStringLiteral("assignee"), QStringLiteral("Wim"), seen, QStringLiteral("Hauke"));
         QVERIFY(!clash);
-        QVERIFY2(clash.error().find("Petra set its assignee to") != std::string::npos, clash.error().c_str());
+        QVERIFY2(clash.error().find("Petra set its assignee to “Ines”") != std::string::npos, clash.error().c_str());
         QCOMPARE(two->defect(id)->assignee, QStringLiteral("Ines"));
         QVERIFY(
             two->change(id, QStringLiteral("comment"), QStringLiteral("hm"), seen, QStringLiteral("Hauke")));
@@ -331,7 +348,7 @@ private slots:
             QVERIFY(log->readOnly());
             QCOMPARE(log->defects()->size(), 1);
             const Defect d = log->defects()->front();
-            const auto change = log->change(d.id, QStringLiteral("status"), QStringLiteral("fixed"),
+            const auto change = log->change(d.id, QStringLiteral("state"), QStringLiteral("being fixed"),
                                             d.version, QStringLiteral("P"));
             QVERIFY2(change.error().find("read-only") != std::string::npos, change.error().c_str());
             QVERIFY(log->addPerson(QStringLiteral("X")).error().find("read-only") != std::string::npos);
@@ -346,13 +363,13 @@ private slots:
         raw(path, [&](QSqlDatabase& db) {
             QSqlQuery q(db);
             QVERIFY(q.exec(QStringLiteral("BEGIN EXCLUSIVE")));
-            const auto change = log->change(id, QStringLiteral("status"), QStringLiteral("fixed"),
+            const auto change = log->change(id, QStringLiteral("state"), QStringLiteral("being fixed"),
                                             log->defect(id)->version, QStringLiteral("P"));
             QVERIFY2(change.error().find("another program is writing") != std::string::npos,
                      change.error().c_str());
             QVERIFY(q.exec(QStringLiteral("ROLLBACK")));
         });
-        QVERIFY(log->change(id, QStringLiteral("status"), QStringLiteral("fixed"), log->defect(id)->version,
+        QVERIFY(log->change(id, QStringLiteral("state"), QStringLiteral("being fixed"), log->defect(id)->version,
                             QStringLiteral("P")));
     }
 

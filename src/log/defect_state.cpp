@@ -1,0 +1,80 @@
+#include "log/defect_state.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+QString nameOf(DefectState state) {
+    switch (state) {
+    case DefectState::Logged:
+        return QStringLiteral("logged");
+    case DefectState::Assigned:
+        return QStringLiteral("assigned");
+    case DefectState::BeingFixed:
+        return QStringLiteral("being fixed");
+    case DefectState::ToBeChecked:
+        return QStringLiteral("to be checked");
+    case DefectState::Closed:
+        return QStringLiteral("closed");
+    case DefectState::Intended:
+        return QStringLiteral("intended");
+    case DefectState::NotItsFault:
+        return QStringLiteral("not the character's fault");
+    case DefectState::Accepted:
+        return QStringLiteral("accepted for this show");
+    case DefectState::Duplicate:
+        return QStringLiteral("duplicate");
+    case DefectState::Withdrawn:
+        return QStringLiteral("withdrawn");
+    }
+    return {};
+}
+
+std::optional<DefectState> stateCalled(const QString& name) {
+    for (DefectState s : kDefectStates)
+        if (nameOf(s).compare(name, Qt::CaseInsensitive) == 0)
+            return s;
+    return std::nullopt;
+}
+
+bool isOpen(DefectState s) { return s <= DefectState::ToBeChecked; }
+
+bool isWayOut(DefectState s) { return s >= DefectState::Intended && s <= DefectState::Duplicate; }
+
+bool mayMove(DefectState from, DefectState to) {
+    using S = DefectState;
+    if (from == to || from == S::Withdrawn || to == S::Withdrawn)
+        return false; // only taking back goes there and returns
+    if (!isOpen(from))
+        return to == S::Logged || to == S::Assigned || (from == S::Closed && to == S::BeingFixed);
+    if (isWayOut(to))
+        return true;
+    switch (to) {
+    case S::Logged: // given back to nobody
+        return from == S::Assigned;
+    case S::Assigned:
+        return from == S::Logged || from == S::BeingFixed;
+    case S::BeingFixed:
+        return true;
+    case S::ToBeChecked:
+        return from == S::Assigned || from == S::BeingFixed;
+    case S::Closed: // only what somebody has looked at
+        return from == S::ToBeChecked;
+    default:
+        return false;
+    }
+}
+
+bool needsReason(DefectState from, DefectState to) {
+    return isWayOut(to) || !isOpen(from) ||
+           (from == DefectState::ToBeChecked && to == DefectState::BeingFixed);
+}
+
+QVector<DefectState> movesFrom(DefectState from) {
+    QVector<DefectState> out;
+    std::copy_if(kDefectStates.begin(), kDefectStates.end(), std::back_inserter(out),
+                 [&](DefectState to) { return mayMove(from, to); });
+    return out;
+}
+
+} // namespace hobble

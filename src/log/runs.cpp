@@ -1,0 +1,76 @@
+// The runs the log keeps, so that a later build can be laid beside an earlier one.
+#include "log/production_log.h"
+#include "log/query.h"
+
+#include <QSqlError>
+
+namespace hobble {
+
+namespace {
+
+const QString kKeptRun = QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, r.at, r.curves FROM run r"
+                                        " JOIN build b ON b.id = r.build_id ");
+
+KeptRun keptFrom(const QSqlQuery& q) {
+    KeptRun out;
+    out.build = {q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(), q.value(3).toString(),
+                 q.value(4).toInt()};
+    out.at = timeOf(q.value(5));
+    out.curves = qUncompress(q.value(6).toByteArray());
+    return out;
+}
+
+} // namespace
+
+Result<qint64> ProductionLog::addRun(const RunSummary& r) {
+    qint64 id = 0;
+    const auto done = inTransaction(QStringLiteral("enter the run"), [&]() -> Result<Done> {
+        QSqlQuery q(database());
+        if (!run(q,
+                 QStringLiteral("INSERT INTO run (build_id, plan, method, at, poses, findings, curves)"
+                                " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id"),
+                 {r.buildId, text(r.plan), text(r.method), nowText(), r.poses, QString::fromUtf8(r.findings),
+                  r.curves.isEmpty() ? QVariant(QMetaType(QMetaType::QByteArray)) : qCompress(r.curves)}) ||
+            !(id = returnedId(q)))
+            return failure(QStringLiteral("enter the run"), q.lastError().text());
+        return Done{};
+    });
+    if (!done)
+        return Error{done.error()};
+    return id;
+}
+
+Result<int> ProductionLog::runCount(qint64 buildId) const {
+    QSqlQuery q(database());
+    if (!run(q, QStringLiteral("SELECT COUNT(*) FROM run WHERE build_id = ?"), {buildId}) || !q.next())
+        return failure(QStringLiteral("count the runs"), q.lastError().text());
+    return q.value(0).toInt();
+}
+
+Result<std::optional<KeptRun>> ProductionLog::runBefore(qint64 buildId) const {
+    QSqlQuery q(database());
+    if (!run(q,
+             kKeptRun + QStringLiteral("JOIN build now ON now.id = ?"
+                                       " WHERE b.character = now.character AND b.number < now.number"
+                                       " AND r.curves IS NOT NULL ORDER BY b.number DESC, r.id DESC LIMIT 1"),
+             {buildId}))
+        return failure(QStringLiteral("read the earlier run"), q.lastError().text());
+    if (!q.next())
+        return std::optional<KeptRun>();
+    return std::optional(keptFrom(q));
+}
+
+Result<QVector<KeptRun>> ProductionLog::newestRuns(const QString& character) const {
+    QSqlQuery q(database());
+    if (!run(q,
+             kKeptRun + QStringLiteral("WHERE b.character = ? AND r.id = (SELECT MAX(id) FROM run n"
+                                       " WHERE n.build_id = b.id AND n.curves IS NOT NULL) ORDER BY b.number"),
+             {character}))
+        return failure(QStringLiteral("read the runs"), q.lastError().text());
+    QVector<KeptRun> out;
+    while (q.next())
+        out.push_back(keptFrom(q));
+    return out;
+}
+
+} // namespace hobble
