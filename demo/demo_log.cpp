@@ -15,6 +15,7 @@
 
 #include <cstdio>
 #include <functional>
+#include <utility>
 
 using namespace hobble;
 
@@ -54,7 +55,7 @@ struct Story {
     const char* kind; // of the finding it is logged from; any when empty
     const char* assignee;
     const char* due;
-    std::vector<std::pair<const char*, const char*>> events; // "status" or "comment", and what
+    std::vector<std::pair<const char*, const char*>> events; // "state", "comment" or "why" (of the state after it)
 };
 
 } // namespace
@@ -69,54 +70,63 @@ int main(int argc, char** argv) {
     const QString lead = QStringLiteral("Petra Sandwort");
     auto log = must(ProductionLog::open(out));
     for (const char* name :
-         {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot", "Hedda Samphire"})
-        must(log->addPerson(QString::fromLatin1(name)));
+         {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot", "Hedda Samphire", "Jonas Eelgrass"})
+        must(log->addPerson(QString::fromLatin1(name),
+                            QString::fromLatin1(name).section(QLatin1Char(' '), 0, 0).toLower() +
+                                QStringLiteral("@saltmarsh-post.example")));
 
     const std::vector<std::vector<Story>> stories{
         {{"hand.L",
           "",
           "Ines Marram",
           "build 2",
-          {{"status", "in work"},
+          {{"state", "being fixed"},
            {"comment", "Left over from a copied arm. Cleared and smoothed."},
-           {"status", "fixed"}}},
-         {"foot.R", "", "Ines Marram", "build 2", {{"status", "in work"}, {"status", "fixed"}}},
+           {"state", "to be checked"},
+           {"state", "closed"}}},
+         {"foot.R", "", "Ines Marram", "build 2", {{"state", "being fixed"}, {"state", "to be checked"}}},
          {"forearm.L",
           "",
           "Tobias Glasswort",
           "build 2",
-          {{"status", "in work"},
-           {"comment", "Widened over three loops on the right; the left is still to do."}}},
+          {{"state", "being fixed"},
+           {"comment", "Widened over three loops on the right; the left is still to do."},
+           {"comment", "@Petra the sleeve on top has to follow, is that mine too?"}}},
          {"hand.R",
           "",
           "Wim Knot",
           "build 3",
-          {{"status", "in work"},
+          {{"state", "being fixed"},
            {"comment", "The twist joints are there, I had unhooked them for an export."},
-           {"status", "fixed"}}},
-         {"pelvis", "soft rigid part", "Tobias Glasswort", "build 2", {{"status", "fixed"}}},
-         {"thigh.L", "pop", "Wim Knot", "build 3", {{"status", "in work"}}},
+           {"state", "to be checked"}}},
+         {"pelvis",
+          "soft rigid part",
+          "Tobias Glasswort",
+          "build 2",
+          {{"state", "to be checked"}, {"state", "closed"}}},
+         {"thigh.L", "pop", "Wim Knot", "build 3", {{"state", "being fixed"}}},
          {"upper_arm.R",
           "",
           "Hedda Samphire",
           "build 3",
-          {{"comment", "The coat was weighted before the shoulders were redone."}, {"status", "fixed"}}},
-         {"middle_2.L", "", "Wim Knot", "build 2", {{"status", "fixed"}}},
-         {"tail_1",
-          "",
-          "",
-          "",
-          {{"comment", "Seen only beyond 70°. No shot bends it that far."}, {"status", "accepted"}}},
-         {"index_2.L", "", "", "", {{"comment", "A crease like any knuckle's."}, {"status", "dismissed"}}},
-         {"thigh.R", "", "", "", {{"comment", "Logged twice; see the other one."}, {"status", "withdrawn"}}}},
-        {{"shin.L", "", "Ines Marram", "build 4", {{"status", "in work"}}},
-         {"shin.R", "", "Wim Knot", "build 4", {}}},
+          {{"comment", "The coat was weighted before the shoulders were redone."}, {"state", "to be checked"}}},
+         {"middle_2.L", "", "Wim Knot", "build 2", {{"state", "to be checked"}, {"state", "closed"}}},
+         {"tail_1", "", "", "", {{"why", "Seen only beyond 70°. No shot bends it that far."}, {"state", "accepted for this show"}}},
+         {"index_2.L", "", "", "", {{"why", "A crease like any knuckle's."}, {"state", "intended"}}},
+         {"thigh.R", "", "", "", {{"state", "withdrawn"}}}},
+        {{"shin.L", "", "Ines Marram", "build 4", {{"state", "being fixed"}}},
+         {"shin.R", "", "Wim Knot", "build 4", {}},
+         {"upper_arm.L", "", "Jonas Eelgrass", "build 3", {{"comment", "Half done: the front is smooth, the back is not."}}},
+         {"foot.L", "", "", "", {{"why", "The clip turns the foot past what a foot does."}, {"state", "not the character's fault"}}},
+         {"forearm.L", "", "Ines Marram", "build 4", {{"comment", "@Tobias is that not yours from before?"}}}},
         {{"forearm.R",
           "",
           "Hedda Samphire",
           "build 4",
           {{"comment", "New in this build: the sleeve was fine before."}}},
-         {"shin.R", "volume loss", "", "", {}}}};
+         {"shin.R", "volume loss", "", "", {}},
+         {"thigh.L", "", "", "", {}},
+         {"spine_2", "", "", "", {}}}};
     const char* days[] = {"2026-11-02", "2026-11-10", "2026-11-19"};
     for (int b = 0; b < 3; ++b) {
         const std::string relative = "builds/" + std::to_string(b + 1) + "/badger-postmaster.glb";
@@ -149,17 +159,35 @@ int main(int argc, char** argv) {
             facts.buildId = build.id;
             facts.picture = png(s, plan, *found);
             const qint64 id = must(log->addDefect(facts, found->severity, lead));
-            auto change = [&](const char* field, const QString& value, const QString& by) {
-                must(log->change(id, QString::fromLatin1(field), value, must(log->defect(id)).version, by));
+            auto change = [&](const char* field, const QString& value, const QString& by, const QString& why = {}) {
+                DefectChange c{id, QString::fromLatin1(field), value, must(log->defect(id)).version, why, false};
+                c.takesBack = value == QLatin1String("withdrawn");
+                must(log->change({c}, by, build.id));
             };
             if (*story.assignee)
                 change("assignee", QString::fromLatin1(story.assignee), lead);
             if (*story.due)
                 change("due", QString::fromLatin1(story.due), lead);
             const QString by = *story.assignee ? QString::fromLatin1(story.assignee) : lead;
-            for (const auto& [field, value] : story.events)
-                change(field, QString::fromUtf8(value), by);
+            QString why;
+            for (const auto& [field, value] : story.events) {
+                const QString said = QString::fromUtf8(value);
+                const bool lead_ = said == QLatin1String("closed"); // who checks is not who fixed
+                if (std::string(field) == "why")
+                    why = said;
+                else
+                    change(field, said, lead_ ? lead : by, std::exchange(why, {}));
+            }
         }
+        if (b == 1) // two that are one fault
+            for (const auto all = must(log->defects()); const Defect& d : all)
+                for (const Defect& first : all)
+                    if (d.build.number == 2 && first.build.number == 1 && d.facts.joint == QLatin1String("forearm.L") &&
+                        first.facts.joint == d.facts.joint)
+                        must(log->change({{d.id, QStringLiteral("duplicate of"), QString::number(first.id), d.version, {}, false},
+                                          {d.id, QStringLiteral("state"), QStringLiteral("duplicate"), d.version,
+                                           QStringLiteral("the same elbow, one build on"), false}},
+                                         lead, build.id));
         // The story's days, not today: each build's events on its own day, a few minutes apart.
         {
             QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("days"));
@@ -172,6 +200,9 @@ int main(int argc, char** argv) {
                                   "% 12) * 5) || ':00.000Z' "
                                   "WHERE at > '2026-11-20'")
                        .arg(day));
+            q.exec(QStringLiteral("UPDATE defect_now SET logged_at = (SELECT MIN(at) FROM event e WHERE e.defect_id ="
+                                  " defect_now.defect_id), changed_at = (SELECT at FROM event e WHERE e.id ="
+                                  " defect_now.version)"));
             q.exec(QStringLiteral("UPDATE build SET seen_at = '%1T08:30:00.000Z' WHERE number = %2")
                        .arg(day)
                        .arg(b + 1));
@@ -187,6 +218,9 @@ int main(int argc, char** argv) {
         }
         QSqlDatabase::removeDatabase(QStringLiteral("days"));
     }
+    for (const Person& p : must(log->people()))
+        if (p.name.startsWith(QLatin1String("Jonas")))
+            must(log->setPersonActive(p.id, false)); // has left for another show
     log.reset();
     { // one file, no journal beside it
         QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("pack"));

@@ -200,12 +200,39 @@ void MainWindow::buildLogActions() {
     };
     log("defect-on", tr("Next defect"), Qt::Key_Period, [this] { logPage_->step(1); });
     log("defect-back", tr("Previous defect"), Qt::Key_Comma, [this] { logPage_->step(-1); });
-    log("assign", tr("Assign the defect"), Qt::Key_A, [this] { logPage_->assign(); });
+    Triage* triage = logPage_->triage();
+    log("assign", tr("Give the chosen defects to somebody"), Qt::Key_A, [triage] { triage->assign(); });
     for (int s = 1; s <= 4; ++s) {
         const QByteArray id = "severity-" + QByteArray::number(s);
         log(id.constData(), tr("Set severity %1").arg(s), QKeySequence(Qt::Key_0 + s),
-            [this, s] { logPage_->setSeverity(s); });
+            [triage, s] { triage->setSeverity(s); });
     }
+    log("defect-state", tr("Move the chosen defects on"), Qt::Key_S, [triage] { triage->askState(); });
+    log("defect-out", tr("Say why it is no fault to fix"), Qt::Key_N, [triage] { triage->askWayOut(); });
+    log("defect-due", tr("Say by which build it is due"), Qt::Key_D, [triage] { triage->askDue(); });
+    log("defect-merge", tr("Merge defects that are the same"), Qt::Key_G, [triage] { triage->merge(); });
+    log("defect-split", tr("Take something out of a defect"), Qt::Key_P, [triage] { triage->split(); });
+    log("defect-comment", tr("Comment on the defect"), Qt::Key_C, [this] { logPage_->panel()->focusComment(); });
+    log("defect-comment-all", tr("Comment on all chosen defects"), Qt::SHIFT | Qt::Key_C,
+        [triage] { triage->askComment(); });
+    log("defect-find", tr("Find in the log"), Qt::Key_Slash, [this] { logPage_->filters()->focusSearch(); });
+    log("workload", tr("Show who has how much"), Qt::Key_W, [this] { logPage_->showWorkload(true); });
+    log("defect-list", tr("Show the defects"), Qt::Key_L, [this] { logPage_->showWorkload(false); });
+    const auto anywhere = [this](const char* id, const QString& text, std::function<void()> does) {
+        book_->add(
+            QLatin1String(id), text, {},
+            [this, does = std::move(does)] {
+                showPage(Log);
+                does();
+            },
+            this);
+    };
+    anywhere("send", tr("Send out packets, pages or tables"), [this] { logPage_->send(); });
+    anywhere("roster", tr("Edit the roster"), [this] { logPage_->editRoster(); });
+    anywhere("log-open", tr("Open another log"), [this] { logPage_->openAnother(); });
+    anywhere("log-backup", tr("Back up the log"), [this] { logPage_->backUp(); });
+    anywhere("log-restore", tr("Restore the log from a backup"), [this] { logPage_->restore(); });
+    anywhere("log-take-in", tr("Take a table or a log into this one"), [this] { logPage_->takeIn(); });
     log("show-defect", tr("Show the defect in Review"), Qt::Key_R,
         [this] { emit logPage_->showInReview(logPage_->chosen()); });
 }

@@ -126,24 +126,23 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
 }
 
 void MainWindow::showDefect(qint64 id) {
-    for (const Defect& d : session_->defects()) {
-        if (d.id != id)
-            continue;
-        if (!session_->subject() || d.build.hash != session_->buildHash())
-            say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
-                    .arg(id)
-                    .arg(d.build.character)
-                    .arg(d.build.number),
-                true);
-        for (int c = 0; c < static_cast<int>(session_->checks().size()); ++c)
-            if (session_->defectOfCheck(c) == id) { // found by Intake, and still there
-                showPage(Intake);
-                return session_->selectCheck(c);
-            }
-        showPage(Review);
-        review_->showDefect(d);
-        return;
-    }
+    const auto whole = session_->wholeDefect(id);
+    if (!whole)
+        return say(QString::fromStdString(whole.error()), true);
+    const Defect& d = *whole;
+    if (!session_->subject() || d.build.hash != session_->buildHash())
+        say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
+                .arg(id)
+                .arg(d.build.character)
+                .arg(d.build.number),
+            true);
+    for (int c = 0; c < static_cast<int>(session_->checks().size()); ++c)
+        if (session_->defectOfCheck(c) == id) { // found by Intake, and still there
+            showPage(Intake);
+            return session_->selectCheck(c);
+        }
+    showPage(Review);
+    review_->showDefect(d);
 }
 
 QWidget* MainWindow::buildTopLine() {
@@ -250,6 +249,8 @@ void MainWindow::showPage(int page) {
         intake_->checks()->setFocus();
     else if (page == Plan)
         planPage_->motions()->setFocus();
+    else if (page == Log)
+        logPage_->table()->setFocus();
 }
 
 // The keys one needs most, as they are set now.
@@ -290,7 +291,8 @@ QString MainWindow::keyLine(int page) const {
                                                            one("log-here", tr("log")),
                                                            one("keys", tr("all keys"))}
                                              : QStringList{pair("defect-back", "defect-on", tr("defect")),
-                                                           one("assign", tr("assign")),
+                                                           one("assign", tr("give")),
+                                                           one("defect-state", tr("state")),
                                                            pair("severity-1", "severity-4", tr("severity")),
                                                            one("show-defect", tr("show in Review")),
                                                            one("undo", tr("undo")),
@@ -318,9 +320,7 @@ void MainWindow::refreshTop() {
                                .arg(session_->characterTitle().toHtmlEscaped(), t.muted.name(),
                                     parts.join(QStringLiteral(", ")).toHtmlEscaped()));
     }
-    int open = 0;
-    for (const Defect& d : session_->defects())
-        open += d.status == QLatin1String("open") || d.status == QLatin1String("in work");
+    const int open = session_->openDefects();
     const std::size_t failing = session_->checks().size();
     const std::size_t changed = session_->changesSinceRun().size();
     planTab_->setText(changed ? tr("Plan  %1 changed").arg(changed) : tr("Plan"));

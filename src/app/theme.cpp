@@ -185,26 +185,4 @@ void setTextLeast(QWidget* w, int width, int most) {
 
 int px(double pixels) { return static_cast<int>(std::lround(pixels * g_theme.textScale)); }
 
-const std::vector<QColor>& lessRamp() {
-    static const std::vector<QColor> colours{0x43176d, 0x7d5aa6, 0x9b80bb, 0xb9a7d0};
-    return colours;
-}
-
-QColor unchangedColour() { return 0xede8df; }
-
-const std::vector<QColor>& moreRamp() {
-    static const std::vector<QColor> colours{0xf0c48e, 0xe7a35c, 0xdd812a, 0x8f4205};
-    return colours;
-}
-
-const std::vector<QColor>& depthRamp() {
-    static const std::vector<QColor> colours{0xdcb6ca, 0xc485a9, 0x9c4a7f, 0x560f49};
-    return colours;
-}
-
-const std::vector<QColor>& weightRamp() {
-    static const std::vector<QColor> colours{0xede8df, 0x6fb3ab, 0x0c565a};
-    return colours;
-}
-
 } // namespace hobble

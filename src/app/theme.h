@@ -1,5 +1,7 @@
 #pragma once
 // How Hobble looks: colours, type, ramps. Custom-drawn widgets take everything from here.
+#include "picture/measure_scale.h"
+
 #include <QColor>
 #include <QFont>
 #include <QPalette>
@@ -34,15 +36,5 @@ void setTextLeast(QWidget* widget, int width, int most); // a least width that g
 
 /// So many pixels at the normal text size.
 int px(double pixels);
-
-/// Squash, pinch and loss: limits from blocking to minor; pale in between; stretch and gain: minor to
-/// blocking.
-const std::vector<QColor>& lessRamp();
-QColor unchangedColour();
-const std::vector<QColor>& moreRamp();
-/// Depth, leak and whatever else only grows: minor to blocking.
-const std::vector<QColor>& depthRamp();
-/// Weights: none to all.
-const std::vector<QColor>& weightRamp();
 
 } // namespace hobble

@@ -46,12 +46,12 @@ Result<qint64> ProductionLog::enter(const DefectFacts& f, int severity, const QS
         if (!run(q,
                  QStringLiteral("INSERT INTO defect (build_id, joint, side, role, part, kind, motion, motion_name, limb,"
                                 " onset, degrees, value, limit_value, what, cause, pose, camera, marks, picture,"
-                                " at_words) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+                                " at_words, unit) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
                                 " RETURNING id"),
                  {f.buildId, text(f.joint), text(f.side), text(f.role), text(f.part), text(f.kind), text(f.motion),
                   text(f.motionName), text(f.limb), f.onset, f.degrees, f.value, f.limit, text(f.what), text(f.cause),
                   text(QString::fromUtf8(f.pose)), text(QString::fromUtf8(f.camera)), text(QString::fromUtf8(f.marks)), f.picture,
-                  text(f.at)}) ||
+                  text(f.at), text(f.unit)}) ||
             !(id = returnedId(q)))
             return fail();
         const QString at = nowText();
@@ -139,7 +139,8 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
                         out.versions.push_back(theirs.id);
                         continue;
                     }
-                    if (theirs.id > c.basedOn) {
+                    // what one takes back oneself may have moved by itself meanwhile
+                    if (theirs.id > c.basedOn && !(c.takesBack && theirs.author == text(author))) {
                         out.versions.push_back(0);
                         out.clashes.push_back({c, theirs});
                         continue;

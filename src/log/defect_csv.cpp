@@ -1,5 +1,6 @@
 #include "log/defect_csv.h"
 
+#include <QFile>
 #include <QHash>
 
 namespace hobble {
@@ -183,6 +184,33 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
         }
         if (const QString said = cell("new comment").value_or(QString()); !said.isEmpty())
             out.changes.push_back({d->id, QStringLiteral("comment"), said, d->version, {}, false});
+    }
+    return out;
+}
+
+Result<CsvTaken> takeCsv(const QString& path, ProductionLog& log, const QString& author) {
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly))
+        return Error{QStringLiteral("Cannot read %1: %2.").arg(path, file.errorString()).toStdString()};
+    const auto defects = log.defects();
+    const auto builds = log.builds({});
+    if (!defects || !builds)
+        return Error{!defects ? defects.error() : builds.error()};
+    auto read = changesFromCsv(file.readAll(), *defects, *builds);
+    if (!read)
+        return Error{read.error()};
+    CsvTaken out;
+    out.problems = read->problems;
+    const auto written = log.change(read->changes, author);
+    if (!written)
+        return Error{written.error()};
+    out.changes = static_cast<int>(written->versions.size() - written->clashes.size());
+    for (const Clash& c : written->clashes)
+        out.problems << c.words();
+    for (const auto& [facts, severity] : read->fresh) {
+        if (const auto id = log.addDefect(facts, severity, author); !id)
+            return Error{id.error()};
+        ++out.fresh;
     }
     return out;
 }

@@ -18,6 +18,14 @@ struct CsvChanges {
 Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& defects,
                                   const QVector<BuildState>& builds);
 
+struct CsvTaken {
+    int changes = 0, fresh = 0;
+    QStringList problems; // rows that were not taken, clashes among them
+};
+
+/// Reads such a file and writes what it changes, all at once.
+Result<CsvTaken> takeCsv(const QString& path, ProductionLog& log, const QString& author);
+
 /// One line of cells, quoted where needed, and defused.
 QByteArray csvLine(const QStringList& cells);
 

@@ -22,6 +22,7 @@ Defect defectFrom(const QSqlQuery& q, const DefectQuery& query) {
     d.facts.what = next().toString();
     d.facts.cause = next().toString();
     d.facts.at = next().toString();
+    d.facts.unit = next().toString();
     d.state = stateCalled(next().toString()).value_or(DefectState::Logged);
     d.severity = next().toInt();
     d.assignee = next().toString();
@@ -47,7 +48,7 @@ class Sharing {
 public:
     void operator()(Defect& d) {
         for (QString* s : {&d.facts.joint, &d.facts.side, &d.facts.role, &d.facts.part, &d.facts.kind, &d.facts.motion,
-                           &d.facts.motionName, &d.facts.limb, &d.facts.at, &d.assignee, &d.due, &d.build.character,
+                           &d.facts.motionName, &d.facts.limb, &d.facts.at, &d.facts.unit, &d.assignee, &d.due, &d.build.character,
                            &d.build.hash, &d.build.path})
             *s = *known_.insert(*s);
     }
@@ -61,7 +62,7 @@ private:
 Result<QVector<Defect>> ProductionLog::defects(const DefectQuery& query) const {
     QString sql = QStringLiteral(
         "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, d.onset,"
-        " d.degrees, d.value, d.limit_value, d.what, d.cause, d.at_words, s.state, s.severity, s.assignee, s.due,"
+        " d.degrees, d.value, d.limit_value, d.what, d.cause, d.at_words, d.unit, s.state, s.severity, s.assignee, s.due,"
         " s.duplicate_of, s.version, s.logged_at, s.changed_at, b.character, b.hash, b.path, b.number");
     if (query.marks || query.everything)
         sql += QStringLiteral(", d.marks");

@@ -1,5 +1,6 @@
 #include "log/finding_defect.h"
 
+#include "core/judge/measure_unit.h"
 #include "io/run_curves.h"
 #include "io/run_json.h"
 
@@ -80,6 +81,8 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
                        {QStringLiteral("place"), QJsonArray{mark.place.x(), mark.place.y(), mark.place.z()}},
                        {QStringLiteral("reach"), mark.reach}});
     d.camera = "{}";
+    const MeasureUnit unit = unitOf(f.kind, s, f.joint);
+    d.unit = QStringLiteral("%1|%2|%3").arg(unit.factor).arg(unit.decimals).arg(QString::fromStdString(unit.suffix));
     return d;
 }
 

@@ -30,6 +30,7 @@ QJsonObject toJson(const DefectFacts& f) {
             {QStringLiteral("what"), f.what},
             {QStringLiteral("cause"), f.cause},
             {QStringLiteral("at"), f.at},
+            {QStringLiteral("unit"), f.unit},
             {QStringLiteral("pose"), QString::fromUtf8(f.pose)},
             {QStringLiteral("camera"), QString::fromUtf8(f.camera)},
             {QStringLiteral("marks"), QString::fromUtf8(f.marks)},
@@ -56,6 +57,7 @@ DefectFacts factsFromJson(const QJsonObject& o) {
     f.what = words("what");
     f.cause = words("cause");
     f.at = words("at");
+    f.unit = words("unit");
     f.pose = words("pose").toUtf8();
     f.camera = words("camera").toUtf8();
     f.marks = words("marks").toUtf8();

@@ -50,6 +50,7 @@ struct DefectFacts {
     double onset = 0, degrees = 0, value = 0, limit = 0;
     QString what, cause;
     QString at;                     // where in its motion, in words: "120°"; empty for the degrees as they are
+    QString unit;                   // that value and limit are said in: "1720|0| mm": factor, decimals, suffix
     QByteArray pose, camera, marks; // JSON; not read for lists
     QByteArray picture;             // PNG, may be empty; not read for lists
 };

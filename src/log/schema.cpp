@@ -64,6 +64,7 @@ const QVector<QStringList>& logMigrations() {
             QStringLiteral("ALTER TABLE event ADD COLUMN build_id INTEGER REFERENCES build(id)"),
             QStringLiteral("ALTER TABLE person ADD COLUMN mail TEXT NOT NULL DEFAULT ''"),
             QStringLiteral("ALTER TABLE defect ADD COLUMN at_words TEXT NOT NULL DEFAULT ''"),
+            QStringLiteral("ALTER TABLE defect ADD COLUMN unit TEXT NOT NULL DEFAULT ''"),
             QStringLiteral("UPDATE defect SET at_words = COALESCE(json_extract(pose, '$.at'), '')"),
             QStringLiteral("UPDATE event SET field = 'state', value = CASE value WHEN 'open' THEN 'logged'"
                            " WHEN 'in work' THEN 'being fixed' WHEN 'fixed' THEN 'to be checked'"
@@ -128,7 +129,7 @@ const QVector<LogTable>& logTables() {
         table("build", "id character hash path number seen_at"),
         table("run", "id build_id plan method at poses findings curves"),
         table("defect", "id build_id joint side role part kind motion motion_name limb onset degrees value limit_value"
-                        " what cause pose camera marks picture at_words"),
+                        " what cause pose camera marks picture at_words unit"),
         table("event", "id defect_id at author field value based_on reason build_id"),
         table("inspection", "id build_id at score failing findings"),
         table("build_event", "id build_id at author field value"),

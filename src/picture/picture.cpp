@@ -6,7 +6,8 @@
 namespace hobble {
 
 QImage picture(const Character& c, const std::vector<Vec3>& posed, const PictureView& view, int width,
-               int height, bool wire) {
+               int height, bool wire, const std::vector<Vec3>& colours) {
+    const std::vector<Vec3>& painted = colours.size() == posed.size() ? colours : c.colour;
     constexpr int fine = 2; // samples a pixel, each way
     const int w = width * fine, h = height * fine;
     const Eigen::Matrix3d turn = (Eigen::AngleAxisd(radians(view.pitch), Vec3d::UnitX()) *
@@ -53,7 +54,7 @@ QImage picture(const Character& c, const std::vector<Vec3>& posed, const Picture
                 if (area > 0)
                     n = n.z() < 0 ? Vec3d(-n) : n; // seen from behind: an open sheet
                 const Vec3d own =
-                    (u * c.colour[t[0]] + v * c.colour[t[1]] + s * c.colour[t[2]]).cast<double>();
+                    (u * painted[t[0]] + v * painted[t[1]] + s * painted[t[2]]).cast<double>();
                 const double lit = 0.24 + 0.78 * std::max(0.0, n.dot(key)) +
                                    0.22 * std::max(0.0, n.dot(fill)) +
                                    0.12 * std::pow(1 - std::abs(n.z()), 2.0);

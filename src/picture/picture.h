@@ -13,8 +13,9 @@ struct PictureView {
     double height = 1; // metres from the lower to the upper edge
 };
 
+/// `colours`: linear RGB per file vertex, in the place of the character's own where there are any.
 QImage picture(const Character& character, const std::vector<Vec3>& posed, const PictureView& view, int width,
-               int height, bool wire = false);
+               int height, bool wire = false, const std::vector<Vec3>& colours = {});
 
 /// Seen a little from the side, all of it in the picture.
 PictureView viewOf(const Character& character, const std::vector<Vec3>& posed);

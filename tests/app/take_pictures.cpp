@@ -6,6 +6,7 @@
 #include "app/theme.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDialog>
 #include <QDir>
 #include <QFile>
@@ -69,6 +70,42 @@ int main(int argc, char** argv) {
     }
     if (!waitForRun(session))
         return 1;
+    // The log: a defect's story before and after, in its measure's colours, groups, workload, the ways it goes out.
+    const auto pictureTheLog = [&] {
+        window.showPage(MainWindow::Log);
+        qint64 told = session.defects().front().id; // one whose story has more than one line
+        for (const Defect& d : session.defects())
+            if (d.state == DefectState::BeingFixed && d.build.number == 1)
+                told = d.id;
+        window.logPage()->choose(told);
+        (void)QTest::qWaitFor([&] { return window.logPage()->panel()->storyTold(); }, 20000);
+        shot("log");
+        auto* group = window.findChild<QComboBox*>(QStringLiteral("groupBy"));
+        group->setCurrentIndex(1);
+        emit group->activated(1);
+        window.findChild<QPushButton*>(QStringLiteral("storyMeasured"))->click();
+        shot("log-groups");
+        window.logPage()->showWorkload(true);
+        shot("log-workload");
+        window.logPage()->showWorkload(false);
+        window.findChild<QPushButton*>(QStringLiteral("storyMeasured"))->click();
+        group->setCurrentIndex(0);
+        emit group->activated(0);
+        if (argc == 4) {
+            window.logPage()->triage()->assign();
+            shot("state-log-assign");
+            if (QWidget* popup = QApplication::activePopupWidget())
+                popup->close();
+            window.logPage()->send();
+            shot("state-log-send");
+            window.findChild<QDialog*>(QStringLiteral("send"))->reject();
+            settle(100);
+        }
+    };
+    if (argc == 4 && QByteArray(argv[3]) == "log") {
+        pictureTheLog();
+        return 0;
+    }
     auto find = [&](const char* motion, Kind kind) {
         const auto& f = session.run()->findings;
         for (int i = 0; i < int(f.size()); ++i)
@@ -177,13 +214,7 @@ int main(int argc, char** argv) {
     session.showFinding(0);
     settle(500);
     log("left-elbow-flex", Kind::Squash, nullptr);
-    window.showPage(MainWindow::Log);
-    qint64 told = session.defects().front().id; // one whose story has more than one line
-    for (const Defect& d : session.defects())
-        if (d.status == QLatin1String("in work"))
-            told = d.id;
-    window.logPage()->choose(told);
-    shot("log");
+    pictureTheLog();
     window.showPage(MainWindow::Review);
     view->setMarkTool(MarkTool::Brush);
     session.showFinding(find("left-hip-front", Kind::Stretch));

@@ -216,7 +216,7 @@ private slots:
         menu->actions().front()->trigger();
         QCOMPARE(session_->defectOf(second), id);
         QCOMPARE(session_->defects().size(), 1);
-        const auto history = session_->log()->history(id);
+        const auto history = session_->historyOf(id);
         QCOMPARE(history->back().field, QStringLiteral("same fault"));
         session_->undoStack().undo();
         QCOMPARE(session_->defectOf(second), qint64(0));

@@ -316,15 +316,15 @@ private slots:
         QTest::mouseClick(yes, Qt::LeftButton);
         QCOMPARE(session_->defects().size(), 1);
         const Defect d = session_->defects().front();
-        QCOMPARE(d.status, QStringLiteral("accepted"));
+        QCOMPARE(d.state, DefectState::Accepted);
         QCOMPARE(session_->defectOf(0), d.id);
-        const auto history = session_->log()->history(d.id);
+        const auto history = session_->historyOf(d.id);
         QVERIFY(std::any_of(history->begin(), history->end(), [](const DefectEvent& e) {
-            return e.field == QLatin1String("comment") && e.value.contains(QStringLiteral("cut anew"));
+            return e.field == QLatin1String("state") && e.reason.contains(QStringLiteral("cut anew"));
         }));
         // and it can be undone
         session_->undoStack().undo();
-        QCOMPARE(session_->defects().front().status, QStringLiteral("withdrawn"));
+        QCOMPARE(session_->defects().front().state, DefectState::Withdrawn);
         QCOMPARE(session_->defectOf(0), qint64(0));
         session_->undoStack().redo();
         QCOMPARE(session_->defectOf(0), d.id);

@@ -309,7 +309,7 @@ private slots:
         session_->undoStack().undo(); // what was marked is there again
         QCOMPARE(view_->marked(), first);
         session_->undoStack().undo(); // and the defect is withdrawn
-        QCOMPARE(session_->defects().front().status, QStringLiteral("withdrawn"));
+        QCOMPARE(session_->defects().front().state, DefectState::Withdrawn);
         view_->clearMarks();
     }
 

@@ -94,19 +94,19 @@ private slots:
         s.changeDefect(id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
         s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1"));
         s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1")); // no change, no event
-        s.comment(id, QStringLiteral("   "));                                // nothing said
+        s.comment({id}, QStringLiteral("   "));                              // nothing said
         QCOMPARE(s.undoStack().count(), 4);
         s.undoStack().undo();
         s.undoStack().undo();
         QCOMPARE(s.defects()[0].assignee, QString());
         s.undoStack().undo();
-        QCOMPARE(s.defects()[0].status, QStringLiteral("withdrawn"));
+        QCOMPARE(s.defects()[0].state, DefectState::Withdrawn);
         s.undoStack().undo();
         QVERIFY(!s.people()[0].active);
         for (int i = 0; i < 4; ++i)
             s.undoStack().redo();
         QVERIFY(s.people()[0].active);
-        QCOMPARE(s.defects()[0].status, QStringLiteral("open"));
+        QCOMPARE(s.defects()[0].state, DefectState::Logged);
         QCOMPARE(s.defects()[0].assignee, QStringLiteral("Ines Marram"));
         QCOMPARE(s.defects()[0].severity, 1);
     }
@@ -139,12 +139,13 @@ private slots:
         petra.logDefect(0, "{}", {});
         hauke.openLog(path);
         const qint64 id = petra.defects()[0].id;
-        petra.changeDefect(id, QStringLiteral("status"), QStringLiteral("in work"));
+        petra.setAuthor(QStringLiteral("Petra"));
+        petra.changeDefect(id, QStringLiteral("state"), QStringLiteral("being fixed"));
         QSignalSpy failed(&hauke, &Session::failed);
-        hauke.changeDefect(id, QStringLiteral("status"), QStringLiteral("dismissed"));
+        hauke.changeDefects({id}, QStringLiteral("state"), QStringLiteral("intended"), QStringLiteral("so drawn"));
         QCOMPARE(failed.size(), 1);
-        QVERIFY(failed[0][0].toString().contains(QStringLiteral("changed this defect meanwhile")));
-        QCOMPARE(hauke.defects()[0].status, QStringLiteral("in work")); // shown as it now is
+        QVERIFY(failed[0][0].toString().contains(QStringLiteral("changed defect 1 meanwhile")));
+        QCOMPARE(hauke.defects()[0].state, DefectState::BeingFixed); // shown as it now is
         QCOMPARE(hauke.undoStack().count(), 0);
     }
 
@@ -158,7 +159,7 @@ private slots:
         QSignalSpy failed(&s, &Session::failed);
         s.openLog(path);
         QCOMPARE(failed.size(), 1);
-        QVERIFY(s.log() == nullptr);
+        QVERIFY(!s.hasLog());
         s.openFile(demo_);
         QVERIFY(finished(s));
         s.logDefect(0, "{}", {});

@@ -1,21 +1,58 @@
 #include "app/log/defect_panel.h"
 
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
+#include "log/workload.h"
+#include "story/curve_svg.h"
 
 #include <QComboBox>
+#include <QCompleter>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
+#include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSignalBlocker>
+#include <QStringListModel>
+#include <QSvgRenderer>
 #include <QVBoxLayout>
 
 namespace hobble {
 
-DefectPanel::DefectPanel(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+namespace {
+
+QString shortly(const QDateTime& at) {
+    return QLocale(QLocale::English).toString(at.toLocalTime(), QStringLiteral("d MMM HH:mm"));
+}
+
+QLabel* heading(const QString& words) {
+    auto* l = new QLabel(words);
+    l->setProperty("heading", true);
+    return l;
+}
+
+void clear(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+}
+
+QPixmap sharp(const QImage& image, const QSize& size, qreal ratio) {
+    QPixmap p = QPixmap::fromImage(image.scaled(size * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    p.setDevicePixelRatio(ratio);
+    return p;
+}
+
+} // namespace
+
+DefectPanel::DefectPanel(Session* session, QWidget* parent)
+    : QWidget(parent), session_(session), worker_(new StoryWorker(&session->logLink(), this)) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 8, 12, 8);
     auto* none = new QLabel(tr("Choose a defect to see its story."));
@@ -31,192 +68,309 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent) : QWidget(parent), s
     auto* inside = new QWidget;
     scroll->setWidget(inside);
     auto* all = new QVBoxLayout(inside);
-    all->setContentsMargins(0, 0, 4, 0);
+    all->setContentsMargins(0, 0, 8, 0);
     all->setSpacing(8);
+    const auto label = [&](const char* name, bool quiet) {
+        auto* l = new QLabel;
+        l->setObjectName(QLatin1String(name));
+        l->setTextFormat(Qt::PlainText); // what people and files say is never markup
+        l->setWordWrap(true);
+        l->setProperty("quiet", quiet);
+        all->addWidget(l);
+        return l;
+    };
+    title_ = label("defectTitle", false);
+    setType(title_, 1.15, true);
+    facts_ = label("defectFacts", true);
+    all->addWidget(buildStanding());
+    linked_ = new QVBoxLayout;
+    linked_->setSpacing(2);
+    all->addLayout(linked_);
 
-    title_ = new QLabel;
-    title_->setObjectName(QStringLiteral("defectTitle"));
-    title_->setWordWrap(true);
-    setType(title_, 1.1, true);
-    all->addWidget(title_);
-    picture_ = new QLabel;
-    picture_->setAlignment(Qt::AlignCenter);
-    picture_->setMinimumHeight(60);
-    picture_->setAccessibleName(tr("Picture of the defect when it was logged"));
-    all->addWidget(picture_);
-    facts_ = new QLabel;
-    facts_->setWordWrap(true);
-    facts_->setProperty("quiet", true);
-    all->addWidget(facts_);
-    cause_ = new QLabel;
-    cause_->setWordWrap(true);
-    all->addWidget(cause_);
+    auto* views = new QHBoxLayout;
     back_ = new QPushButton(tr("Show in Review"));
     back_->setProperty("strong", true);
     back_->setObjectName(QStringLiteral("showInReview"));
-    all->addWidget(back_, 0, Qt::AlignLeft);
-
-    auto* form = new QFormLayout;
-    form->setHorizontalSpacing(16);
-    form->setVerticalSpacing(8);
-    auto* who = new QHBoxLayout;
-    assignee_ = new QComboBox;
-    assignee_->setObjectName(QStringLiteral("assignee"));
-    assignee_->setAccessibleName(tr("Assigned to"));
-    auto* roster = new QPushButton(tr("Edit roster…"));
-    roster->setObjectName(QStringLiteral("editRoster"));
-    who->addWidget(assignee_, 1);
-    who->addWidget(roster);
-    severity_ = new QComboBox;
-    severity_->setObjectName(QStringLiteral("severity"));
-    for (int s = 1; s <= 4; ++s)
-        severity_->addItem(tr("%1  %2").arg(s).arg(severityWord(s)), s);
-    status_ = new QComboBox;
-    status_->setObjectName(QStringLiteral("status"));
-    for (const QString& s : defectStatuses())
-        status_->addItem(s);
-    due_ = new QLineEdit;
-    due_->setObjectName(QStringLiteral("due"));
-    due_->setPlaceholderText(tr("for example build 4"));
-    form->addRow(tr("Assigned to"), who);
-    form->addRow(tr("Severity"), severity_);
-    form->addRow(tr("State"), status_);
-    form->addRow(tr("Due"), due_);
-    all->addLayout(form);
+    measured_ = new QPushButton(tr("In its measure's colours"));
+    measured_->setObjectName(QStringLiteral("storyMeasured"));
+    measured_->setCheckable(true);
+    views->addWidget(back_);
+    views->addWidget(measured_);
+    views->addStretch();
+    all->addLayout(views);
+    pictures_ = new FlowLayout(8);
+    pictures_->setContentsMargins(0, 0, 0, 0);
+    all->addLayout(pictures_);
+    logged_ = label("storyMissing", true);
+    scale_ = label("storyScale", true);
+    cause_ = label("defectCause", false);
+    curve_ = new QLabel;
+    curve_->setObjectName(QStringLiteral("storyCurve"));
+    all->addWidget(curve_);
+    numbers_ = label("storyNumbers", true);
 
     comment_ = new QLineEdit;
     comment_->setObjectName(QStringLiteral("comment"));
-    comment_->setPlaceholderText(tr("Write a comment and press Enter"));
+    comment_->setPlaceholderText(tr("Write a comment and press Enter; @ speaks to somebody"));
     comment_->setAccessibleName(tr("New comment"));
     all->addWidget(comment_);
-    auto* story = new QLabel(tr("History"));
-    story->setProperty("heading", true);
-    all->addWidget(story);
+    all->addWidget(heading(tr("What happened to it")));
     history_ = new QVBoxLayout;
     history_->setSpacing(3);
     all->addLayout(history_);
     all->addStretch();
 
     connect(back_, &QPushButton::clicked, this, [this] { emit showInReview(id_); });
-    connect(roster, &QPushButton::clicked, this, &DefectPanel::rosterWanted);
-    connect(assignee_, &QComboBox::activated, this, [this] {
-        session_->changeDefect(id_, QStringLiteral("assignee"), assignee_->currentData().toString());
-    });
-    connect(severity_, &QComboBox::activated, this, [this] {
-        session_->changeDefect(id_, QStringLiteral("severity"), severity_->currentData().toString());
-    });
-    connect(status_, &QComboBox::activated, this,
-            [this] { session_->changeDefect(id_, QStringLiteral("status"), status_->currentText()); });
-    connect(due_, &QLineEdit::editingFinished, this,
-            [this] { session_->changeDefect(id_, QStringLiteral("due"), due_->text().trimmed()); });
+    connect(measured_, &QPushButton::toggled, this, &DefectPanel::showStory);
     connect(comment_, &QLineEdit::returnPressed, this, [this] {
         const QString text = comment_->text();
         comment_->clear();
-        session_->comment(id_, text);
+        session_->comment({id_}, text);
+    });
+    completeMention();
+    connect(worker_, &StoryWorker::told, this, [this](qint64 id, const std::shared_ptr<const DefectStory>& story) {
+        if (id != id_)
+            return;
+        story_ = story;
+        toldOf_ = id;
+        showStory();
     });
     connect(session, &Session::logChanged, this, &DefectPanel::refresh);
+    connect(session, &Session::logStateChanged, this, &DefectPanel::refresh);
     refresh();
 }
 
+// Who, how bad, state, due: each a press that opens its list.
+QWidget* DefectPanel::buildStanding() {
+    auto* box = new QWidget;
+    auto* flow = new FlowLayout(8);
+    flow->setContentsMargins(0, 0, 0, 0);
+    box->setLayout(flow);
+    const auto button = [&](const char* name, const QString& accessible) {
+        auto* b = new QPushButton;
+        b->setObjectName(QLatin1String(name));
+        b->setAccessibleName(accessible);
+        flow->addWidget(b);
+        return b;
+    };
+    who_ = button("assignee", tr("Assigned to"));
+    severity_ = new QComboBox;
+    severity_->setObjectName(QStringLiteral("severity"));
+    severity_->setAccessibleName(tr("Severity"));
+    for (int s = 1; s <= 4; ++s)
+        severity_->addItem(tr("%1  %2").arg(s).arg(severityWord(s)), s);
+    flow->addWidget(severity_);
+    state_ = button("state", tr("State"));
+    due_ = button("due", tr("Due"));
+    connect(who_, &QPushButton::clicked, this, &DefectPanel::assignWanted);
+    connect(state_, &QPushButton::clicked, this, &DefectPanel::stateWanted);
+    connect(due_, &QPushButton::clicked, this, &DefectPanel::dueWanted);
+    connect(severity_, &QComboBox::activated, this, [this] {
+        session_->changeDefect(id_, QStringLiteral("severity"), severity_->currentData().toString());
+    });
+    return box;
+}
+
+// After an @ the names of the roster are offered.
+void DefectPanel::completeMention() {
+    auto* names = new QStringListModel(this);
+    auto* completer = new QCompleter(names, this);
+    completer->setWidget(comment_);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    connect(comment_, &QLineEdit::textEdited, this, [=, this] {
+        const QString before = comment_->text().left(comment_->cursorPosition());
+        const auto at = before.lastIndexOf(QLatin1Char('@'));
+        if (at < 0 || before.size() - at > 24) {
+            completer->popup()->hide();
+            return;
+        }
+        QStringList all;
+        for (const Person& p : session_->people())
+            if (p.active)
+                all << p.name;
+        names->setStringList(all);
+        completer->setCompletionPrefix(before.mid(at + 1));
+        if (completer->completionCount() > 0 && completer->currentCompletion() != before.mid(at + 1))
+            completer->complete();
+        else
+            completer->popup()->hide();
+    });
+    connect(completer, qOverload<const QString&>(&QCompleter::activated), this, [=, this](const QString& name) {
+        const int cursor = comment_->cursorPosition();
+        const auto at = comment_->text().left(cursor).lastIndexOf(QLatin1Char('@'));
+        const QString text = comment_->text();
+        comment_->setText(text.left(at + 1) + name + QLatin1Char(' ') + text.mid(cursor));
+        comment_->setCursorPosition(static_cast<int>(at + name.size() + 2));
+    });
+}
+
 void DefectPanel::show(qint64 id) {
+    if (id == id_)
+        return;
     id_ = id;
     comment_->clear();
+    static_cast<QScrollArea*>(body_)->verticalScrollBar()->setValue(0);
     refresh();
 }
 
 void DefectPanel::focusComment() { comment_->setFocus(); }
 
-void DefectPanel::openAssignees() {
-    assignee_->setFocus();
-    assignee_->showPopup();
-}
-
-void DefectPanel::fillAssignees(const QString& current) {
-    const QSignalBlocker quiet(assignee_);
-    assignee_->clear();
-    assignee_->addItem(tr("nobody yet"), QString());
-    for (const Person& p : session_->people())
-        if (p.active || p.name == current)
-            assignee_->addItem(p.active ? p.name : tr("%1 (no longer on the roster)").arg(p.name), p.name);
-    if (!current.isEmpty() && assignee_->findData(current) < 0)
-        assignee_->addItem(current, current);
-    assignee_->setCurrentIndex(std::max(0, assignee_->findData(current)));
-}
-
 void DefectPanel::refresh() {
-    const QVector<Defect> all = session_->defects();
-    const auto it = std::find_if(all.begin(), all.end(), [this](const Defect& x) { return x.id == id_; });
-    const bool any = it != all.end() && session_->log();
+    const Defect* d = session_->defectList().find(id_);
+    const bool any = d && session_->hasLog();
     body_->setVisible(any);
     empty_->setVisible(!any);
     if (!any) {
-        pictureOf_ = 0;
+        askedOf_ = toldOf_ = 0;
         return;
     }
-    const Defect& d = *it;
-    title_->setText(tr("%1. %2").arg(d.id).arg(d.facts.what));
-    const QString logged = d.loggedAt.toLocalTime().toString(QStringLiteral("d MMM yyyy, HH:mm"));
-    if (d.facts.motionName.isEmpty()) { // found by Intake, before any pose
-        QStringList words{tr("%1, build %2").arg(d.build.character).arg(d.build.number),
-                          tr("Intake: %1").arg(d.facts.kind)};
-        if (!d.facts.joint.isEmpty())
-            words << tr("Joint %1").arg(d.facts.joint);
-        if (!d.facts.part.isEmpty())
-            words << tr("Part %1").arg(d.facts.part);
-        words << tr("Logged %1").arg(logged);
-        facts_->setText(words.join(QStringLiteral(". ")) + QLatin1Char('.'));
-    } else {
-        facts_->setText(tr("%1, build %2. %3 %4 against a limit of %5. Joint %6, part %7. Logged %8.")
-                            .arg(d.build.character)
-                            .arg(d.build.number)
-                            .arg(d.facts.kind)
-                            .arg(d.facts.value, 0, 'f', 2)
-                            .arg(d.facts.limit, 0, 'f', 2)
-                            .arg(d.facts.joint, d.facts.part, logged));
+    showFacts(*d);
+    showHistory();
+    if (askedOf_ != id_) {
+        askedOf_ = id_;
+        story_.reset();
+        showStory();
+        worker_->ask(*d, session_->limits());
     }
-    cause_->setText(d.facts.cause);
-    cause_->setVisible(!d.facts.cause.isEmpty());
-    fillAssignees(d.assignee);
-    const QSignalBlocker a(severity_), b(status_), c(due_);
-    severity_->setCurrentIndex(severity_->findData(d.severity));
-    status_->setCurrentText(d.status);
-    if (!due_->hasFocus())
-        due_->setText(d.due);
-    const bool writable = !session_->log()->readOnly();
-    for (QWidget* w : std::initializer_list<QWidget*>{assignee_, severity_, status_, due_, comment_})
-        w->setEnabled(writable);
+}
 
-    if (pictureOf_ != id_) {
-        pictureOf_ = id_;
-        const auto whole = session_->log()->defect(id_);
-        QPixmap pixmap;
-        if (whole && pixmap.loadFromData(whole->facts.picture, "PNG")) {
-            const qreal ratio = devicePixelRatioF();
-            pixmap = pixmap.scaled(QSize(380, 260) * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-            pixmap.setDevicePixelRatio(ratio);
-            picture_->setPixmap(pixmap);
-        } else {
-            picture_->setPixmap({});
-            picture_->setText(tr("logged without a picture"));
-        }
+void DefectPanel::showFacts(const Defect& d) {
+    const DefectFacts& f = d.facts;
+    title_->setText(tr("%1. %2").arg(d.id).arg(f.what));
+    QStringList words{tr("%1, build %2").arg(d.build.character).arg(d.build.number)};
+    if (f.motionName.isEmpty()) { // found by Intake, before any pose
+        words << tr("Intake: %1").arg(f.kind);
+    } else {
+        words << tr("%1 %2 against a limit of %3").arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
     }
-    while (QLayoutItem* item = history_->takeAt(0)) {
-        delete item->widget();
-        delete item;
-    }
-    const auto events = session_->log()->history(id_);
-    if (!events)
+    if (!f.joint.isEmpty())
+        words << tr("joint %1").arg(f.joint);
+    if (!f.part.isEmpty())
+        words << tr("part %1").arg(f.part);
+    words << tr("logged %1").arg(shortly(d.loggedAt));
+    facts_->setText(words.join(QStringLiteral(" · ")));
+    cause_->setText(f.cause);
+    cause_->setVisible(!f.cause.isEmpty());
+    const QSignalBlocker quiet(severity_);
+    severity_->setCurrentIndex(severity_->findData(d.severity));
+    bool onRoster = d.assignee.isEmpty();
+    for (const Person& p : session_->people())
+        onRoster |= p.active && p.name == d.assignee;
+    who_->setText(d.assignee.isEmpty() ? tr("nobody has it")
+                  : onRoster           ? d.assignee
+                                       : tr("%1 (has left)").arg(d.assignee));
+    state_->setText(d.state == DefectState::Duplicate && d.duplicateOf
+                        ? tr("duplicate of %1").arg(d.duplicateOf)
+                        : nameOf(d.state));
+    due_->setText(d.due.isEmpty() ? tr("no due build") : tr("due in %1").arg(d.due));
+    const bool writable = session_->takesChanges();
+    for (QWidget* w : std::initializer_list<QWidget*>{who_, severity_, state_, due_, comment_})
+        w->setEnabled(writable);
+    clear(linked_);
+    const auto link = [&](const Defect& other, const QString& words_) {
+        auto* b = new QPushButton(words_);
+        b->setProperty("link", true);
+        b->setFlat(true);
+        b->setStyleSheet(QStringLiteral("text-align: left"));
+        connect(b, &QPushButton::clicked, this, [this, id = other.id] { emit defectWanted(id); });
+        linked_->addWidget(b, 0, Qt::AlignLeft);
+    };
+    if (d.state == DefectState::Duplicate)
+        if (const Defect* kept = session_->defectList().find(d.duplicateOf))
+            link(*kept, tr("The same as defect %1").arg(kept->id));
+    for (const Defect& other : session_->defects())
+        if (other.state == DefectState::Duplicate && other.duplicateOf == d.id)
+            link(other, tr("Also logged as defect %1").arg(other.id));
+}
+
+void DefectPanel::showStory() {
+    clear(pictures_);
+    const Defect* d = session_->defectList().find(id_);
+    if (!d)
         return;
+    const qreal ratio = devicePixelRatioF();
+    const auto add = [&](const QImage& image, const QString& words) {
+        auto* cell = new QWidget;
+        auto* box = new QVBoxLayout(cell);
+        box->setContentsMargins(0, 0, 0, 0);
+        box->setSpacing(1);
+        auto* picture = new QLabel;
+        picture->setPixmap(sharp(image, QSize(198, 149), ratio));
+        picture->setAccessibleName(words);
+        auto* below = new QLabel(words);
+        setType(below, 0.85);
+        below->setProperty("quiet", true);
+        box->addWidget(picture);
+        box->addWidget(below);
+        pictures_->addWidget(cell);
+        cell->show();
+    };
+    bool anyMeasured = false;
+    QStringList notes;
+    if (story_) {
+        const int since = d->build.number;
+        for (const DefectPicture& p : story_->pictures.pictures) {
+            anyMeasured |= p.measured;
+            if (p.measured == measured_->isChecked())
+                add(p.image, tr("%1, build %2, %3").arg(p.build == since ? tr("before") : tr("after")).arg(p.build).arg(p.view));
+        }
+        notes = story_->pictures.missing;
+        if (pictures_->count() == 0)
+            if (const QImage logged = QImage::fromData(story_->defect.facts.picture); !logged.isNull())
+                add(logged, tr("when it was logged"));
+    }
+    logged_->setText(story_ ? notes.join(QLatin1Char('\n')) : tr("Pictures are being made…"));
+    logged_->setVisible(!logged_->text().isEmpty());
+    measured_->setVisible(anyMeasured);
+    scale_->setText(story_ && measured_->isChecked() ? story_->pictures.scale : QString());
+    scale_->setVisible(!scale_->text().isEmpty());
+
+    const Theme& t = Theme::current();
+    const CurveInk ink{QStringLiteral("none"),    t.ink.name(),    t.muted.name(), t.hairline.name(),
+                       t.accent.name(),           t.blocking.name()};
+    const QByteArray svg = story_ ? curveSvg(d->facts, story_->numbers, 410, 150, ink) : QByteArray();
+    curve_->setVisible(!svg.isEmpty());
+    numbers_->setVisible(!svg.isEmpty());
+    if (svg.isEmpty())
+        return;
+    QPixmap drawn(QSize(410, 150) * ratio);
+    drawn.setDevicePixelRatio(ratio);
+    drawn.fill(Qt::transparent);
+    QPainter p(&drawn);
+    QSvgRenderer(svg).render(&p, QRectF(0, 0, 410, 150));
+    curve_->setPixmap(drawn);
+    QStringList words;
+    for (const BuildNumber& n : story_->numbers)
+        words << tr("build %1: %2 here, %3 at its worst (%4)")
+                     .arg(n.build.number)
+                     .arg(numberWords(d->facts, n.here), numberWords(d->facts, n.worst),
+                          n.severity ? severityWord(n.severity) : tr("within limits"));
+    numbers_->setText(words.join(QLatin1Char('\n')));
+    curve_->setAccessibleName(tr("%1 against the angle, over builds: %2").arg(d->facts.kind, numbers_->text()));
+}
+
+void DefectPanel::showHistory() {
+    const auto events = session_->historyOf(id_);
+    if (!events)
+        return; // the last known stays
+    clear(history_);
     for (auto e = events->rbegin(); e != events->rend(); ++e) {
-        const QString when = e->at.toLocalTime().toString(QStringLiteral("d MMM HH:mm"));
-        const QString what = e->field == QLatin1String("comment") ? tr("“%1”").arg(e->value)
-                             : e->value.isEmpty()                 ? tr("%1: nobody").arg(e->field)
-                                                                  : tr("%1: %2").arg(e->field, e->value);
-        auto* line = new QLabel(tr("%1  %2  %3").arg(when, e->author, what));
+        const bool said = e->field == QLatin1String("comment");
+        QString what = said                                      ? tr("“%1”").arg(e->value)
+                       : e->field == QLatin1String("same fault") ? tr("a finding was merged into it")
+                       : e->field == QLatin1String("not the same fault")
+                           ? tr("a finding was taken out of it")
+                       : e->value.isEmpty() || e->value == QLatin1String("0")
+                           ? tr("%1: none").arg(e->field)
+                           : tr("%1: %2").arg(e->field, e->value);
+        if (!e->reason.isEmpty())
+            what += tr(" (%1)").arg(e->reason);
+        const QString who = e->build ? tr("%1, on build %2").arg(e->author).arg(e->build) : e->author;
+        auto* line = new QLabel(tr("%1  %2  %3").arg(shortly(e->at), who, what));
         line->setWordWrap(true);
-        setType(line, 0.92);
         line->setTextFormat(Qt::PlainText);
-        line->setProperty("quiet", e->field != QLatin1String("comment"));
+        setType(line, said ? 1 : 0.92, said && mentionsIn(e->value, session_->people()).contains(session_->author()));
+        line->setProperty("quiet", !said);
         history_->addWidget(line);
     }
 }

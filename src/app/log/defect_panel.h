@@ -1,16 +1,21 @@
 #pragma once
-// One defect's story: picture, numbers, who and how urgent, comments, history.
+// One defect's story: who has it and how urgent it is, pictures before and after, its measure over builds and angles,
+// the cause, what was said, and all that happened to it.
+#include "app/log/story_worker.h"
 #include "app/session/session.h"
 
 #include <QWidget>
 
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
 class QVBoxLayout;
 
 namespace hobble {
+
+class FlowLayout;
 
 class DefectPanel : public QWidget {
     Q_OBJECT
@@ -19,24 +24,34 @@ public:
     void show(qint64 id); // 0 for none
     qint64 defect() const { return id_; }
     void focusComment();
-    void openAssignees();
+    bool storyTold() const { return toldOf_ == id_; } // pictures and numbers are there
 
 signals:
     void showInReview(qint64 id);
     void rosterWanted();
+    void assignWanted();
+    void stateWanted();
+    void dueWanted();
+    void defectWanted(qint64 id);
 
 private:
+    QWidget* buildStanding();
     void refresh();
-    void fillAssignees(const QString& current);
+    void showFacts(const Defect& d);
+    void showStory();
+    void showHistory();
+    void completeMention();
     Session* session_;
-    qint64 id_ = 0;
+    StoryWorker* worker_;
+    qint64 id_ = 0, toldOf_ = 0, askedOf_ = 0;
+    std::shared_ptr<const DefectStory> story_;
     QWidget *body_, *empty_;
-    QLabel *title_, *facts_, *picture_, *cause_;
-    QComboBox *assignee_, *severity_, *status_;
-    QLineEdit *due_, *comment_;
-    QVBoxLayout* history_;
-    QPushButton* back_;
-    qint64 pictureOf_ = 0;
+    QLabel *title_, *facts_, *cause_, *scale_, *curve_, *numbers_, *logged_;
+    QPushButton *who_, *state_, *due_, *measured_, *back_;
+    QComboBox* severity_;
+    QLineEdit* comment_;
+    FlowLayout* pictures_;
+    QVBoxLayout *history_, *linked_;
 };
 
 } // namespace hobble

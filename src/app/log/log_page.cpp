@@ -1,19 +1,24 @@
 #include "app/log/log_page.h"
 
+#include "app/log/kept_bar.h"
 #include "app/log/roster_dialog.h"
+#include "app/log/send_dialog.h"
+#include "app/log/workload_view.h"
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
 
-#include <QCheckBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QInputDialog>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPainter>
-#include <QSortFilterProxyModel>
+#include <QPushButton>
 #include <QSplitter>
+#include <QStackedWidget>
 #include <QStyledItemDelegate>
-#include <QTableView>
+#include <QTreeView>
 #include <QVBoxLayout>
 
 namespace hobble {
@@ -28,39 +33,50 @@ public:
         initStyleOption(&o, index);
         o.text.clear();
         o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
-        paintSeverity(*p, QRectF(o.rect.left() + 8, o.rect.center().y() - 11, 22, 22), index.data().toInt());
+        const int severity = index.data().toInt();
+        if (!severity)
+            return;
+        const QRectF chip(o.rect.left() + 10, o.rect.center().y() - 11, 22, 22);
+        if (o.state & QStyle::State_Selected) // on paper, or it could not be read
+            p->fillRect(chip.adjusted(-3, -3, 3, 3), Theme::current().panel);
+        paintSeverity(*p, chip, severity);
     }
 };
 
-/// Hides what is closed unless asked for, and what the search words do not meet.
-class LogFilter : public QSortFilterProxyModel {
+// Two lines where there is a second to say. All rows of one height, so that fifty thousand are laid out at once.
+class RowDelegate : public QStyledItemDelegate {
 public:
-    using QSortFilterProxyModel::QSortFilterProxyModel;
-    void setClosedShown(bool on) {
-        closed_ = on;
-        invalidateFilter();
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {80, px(44)}; }
+    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        QStyleOptionViewItem o = option;
+        initStyleOption(&o, index);
+        o.font.setBold(o.font.bold() || index.data(LogModel::GroupRole).isValid());
+        const QString below = index.data(LogModel::BelowRole).toString();
+        if (below.isEmpty()) {
+            o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
+            return;
+        }
+        const QString words = o.text;
+        o.text.clear();
+        o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
+        const QRect box = o.rect.adjusted(4, 3, -4, -3);
+        const bool chosen = o.state & QStyle::State_Selected;
+        const int half = box.height() / 2;
+        p->save();
+        p->setFont(o.font);
+        p->setPen(chosen ? o.palette.color(QPalette::HighlightedText) : Theme::current().ink);
+        p->drawText(QRect(box.left(), box.top(), box.width(), half), Qt::AlignVCenter | Qt::TextSingleLine,
+                    o.fontMetrics.elidedText(words, Qt::ElideRight, box.width()));
+        QFont small = o.font;
+        small.setPointSizeF(small.pointSizeF() * 0.88);
+        p->setFont(small);
+        if (!chosen)
+            p->setPen(Theme::current().muted);
+        p->drawText(QRect(box.left(), box.top() + half, box.width(), half), Qt::AlignVCenter | Qt::TextSingleLine,
+                    QFontMetrics(small).elidedText(below, Qt::ElideRight, box.width()));
+        p->restore();
     }
-    void setWords(const QString& words) {
-        words_ = words.simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-        invalidateFilter();
-    }
-
-protected:
-    bool filterAcceptsRow(int row, const QModelIndex& parent) const override {
-        QString all;
-        for (int c = 0; c < sourceModel()->columnCount(); ++c)
-            all += sourceModel()->index(row, c, parent).data().toString() + QLatin1Char(' ');
-        const QString status = sourceModel()->index(row, LogModel::Status, parent).data().toString();
-        if (status == QLatin1String("withdrawn") ||
-            (!closed_ && (status == QLatin1String("dismissed") || status == QLatin1String("accepted"))))
-            return false;
-        return std::all_of(words_.begin(), words_.end(),
-                           [&](const QString& w) { return all.contains(w, Qt::CaseInsensitive); });
-    }
-
-private:
-    bool closed_ = true;
-    QStringList words_;
 };
 
 } // namespace
@@ -68,118 +84,271 @@ private:
 LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
     setAccessibleName(tr("Log"));
     model_ = new LogModel(session, this);
-    auto* filter = new LogFilter(this);
-    sorted_ = filter;
-    sorted_->setSourceModel(model_);
-    sorted_->setSortRole(LogModel::SortRole);
-
-    auto* left = new QWidget;
-    auto* side = new QVBoxLayout(left);
-    side->setContentsMargins(12, 8, 8, 0);
-    auto* head = new QHBoxLayout;
-    auto* search = new QLineEdit;
-    search->setObjectName(QStringLiteral("logSearch"));
-    search->setAccessibleName(tr("Find in the log"));
-    search->setPlaceholderText(tr("Find in the log"));
-    search->setClearButtonEnabled(true);
-    auto* closed = new QCheckBox(tr("accepted and dismissed too"));
-    closed->setChecked(true);
-    head->addWidget(search, 1);
-    head->addWidget(closed);
-    side->addLayout(head);
-    table_ = new QTableView;
-    table_->setObjectName(QStringLiteral("logTable"));
-    table_->setAccessibleName(tr("Defects"));
-    table_->setModel(sorted_);
-    table_->setSortingEnabled(true);
-    table_->sortByColumn(LogModel::Severity, Qt::DescendingOrder);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setShowGrid(false);
-    table_->setTabKeyNavigation(false);
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(34);
-    table_->setItemDelegateForColumn(LogModel::Severity, new ChipDelegate(table_));
-    auto* header = table_->horizontalHeader();
-    header->setHighlightSections(false);
-    header->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    header->setSectionResizeMode(QHeaderView::Interactive);
-    header->setSectionResizeMode(LogModel::What, QHeaderView::Stretch);
-    table_->setColumnWidth(LogModel::Number, 38);
-    table_->setColumnWidth(LogModel::Angle, 150);
-    table_->setColumnWidth(LogModel::Severity, 92);
-    table_->setColumnWidth(LogModel::Assignee, 110);
-    table_->setColumnWidth(LogModel::BuildColumn, 68);
-    table_->setColumnWidth(LogModel::Status, 84);
-    side->addWidget(table_, 1);
-    auto* hint =
-        new QLabel(tr("Nothing is logged yet. On the Review page, press “Log defect” on a finding, or L."));
-    hint->setProperty("quiet", true);
-    hint->setWordWrap(true);
-    emptyHint_ = hint;
-    side->addWidget(hint);
-
     panel_ = new DefectPanel(session);
-    panel_->setMinimumWidth(320);
+    panel_->setMinimumWidth(330);
     auto* split = new QSplitter;
     split->setHandleWidth(1);
     split->setChildrenCollapsible(false);
-    split->addWidget(left);
+    split->addWidget(buildList());
     split->addWidget(panel_);
     split->setStretchFactor(0, 1);
-    split->setSizes({840, 440});
+    split->setSizes({816, 464});
     auto* all = new QHBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(split);
 
-    connect(search, &QLineEdit::textChanged, this, [filter](const QString& t) { filter->setWords(t); });
-    connect(closed, &QCheckBox::toggled, this, [filter](bool on) { filter->setClosedShown(on); });
-    connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
-            [this](const QModelIndex& now) {
-                panel_->show(now.isValid() ? now.data(LogModel::IdRole).toLongLong() : 0);
-            });
-    connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
-    connect(table_, &QTableView::doubleClicked, this, [this] { emit showInReview(chosen()); });
-    connect(panel_, &DefectPanel::rosterWanted, this, [this] {
-        auto* dialog = new RosterDialog(session_, this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->open();
+    triage_ = new Triage(session, verbs_);
+    connect(model_, &QAbstractItemModel::modelAboutToBeReset, this, [this] { settling_ = true; });
+    connect(model_, &LogModel::arranged, this, &LogPage::keepSelection);
+    connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+        if (!settling_)
+            refresh();
     });
-    auto empties = [this] { emptyHint_->setVisible(session_->defects().isEmpty()); };
-    connect(session, &Session::logChanged, this, empties);
-    empties();
+    connect(table_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this] {
+        if (!settling_)
+            refresh();
+    });
+    connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
+    connect(panel_, &DefectPanel::rosterWanted, this, &LogPage::editRoster);
+    connect(panel_, &DefectPanel::assignWanted, triage_, &Triage::assign);
+    connect(panel_, &DefectPanel::stateWanted, triage_, &Triage::askState);
+    connect(panel_, &DefectPanel::dueWanted, triage_, &Triage::askDue);
+    connect(panel_, &DefectPanel::defectWanted, this, &LogPage::choose);
+    connect(table_, &QTreeView::doubleClicked, this, [this](const QModelIndex& at) {
+        if (!model_->isGroup(at))
+            emit showInReview(chosen());
+    });
+    connect(workload_, &WorkloadView::personChosen, this, [this](const QString& name) {
+        showWorkload(false);
+        filters_->showOnly(name);
+        table_->setFocus();
+    });
+    connect(session, &Session::logChanged, this, &LogPage::refresh);
+    keepSelection();
+}
+
+QWidget* LogPage::buildList() {
+    auto* left = new QWidget;
+    auto* side = new QVBoxLayout(left);
+    side->setContentsMargins(12, 8, 8, 0);
+    side->addWidget(new KeptBar(session_));
+    filters_ = new FilterBar(session_, model_);
+    side->addWidget(filters_);
+    table_ = new QTreeView;
+    table_->setObjectName(QStringLiteral("logTable"));
+    table_->setAccessibleName(tr("Defects"));
+    table_->setModel(model_);
+    table_->setUniformRowHeights(true);
+    table_->setSortingEnabled(true);
+    table_->sortByColumn(LogModel::Severity, Qt::DescendingOrder);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setIndentation(16);
+    table_->setTextElideMode(Qt::ElideRight);
+    table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    table_->setItemDelegate(new RowDelegate(table_));
+    table_->setItemDelegateForColumn(LogModel::Severity, new ChipDelegate(table_));
+    QHeaderView* header = table_->header();
+    header->setHighlightSections(false);
+    header->setStretchLastSection(false);
+    header->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    header->setMinimumSectionSize(36);
+    header->setSectionResizeMode(QHeaderView::Interactive);
+    header->setSectionResizeMode(LogModel::What, QHeaderView::Stretch);
+    for (const auto& [column, width] : {std::pair(LogModel::Number, 58), {LogModel::Severity, 86}, {LogModel::Who, 126},
+                                        {LogModel::State, 136}})
+        table_->setColumnWidth(column, width);
+
+    workload_ = new WorkloadView(session_);
+    left_ = new QStackedWidget;
+    left_->addWidget(table_);
+    left_->addWidget(workload_);
+    side->addWidget(left_, 1);
+    emptyHint_ = new QLabel;
+    emptyHint_->setObjectName(QStringLiteral("logHint"));
+    emptyHint_->setProperty("quiet", true);
+    emptyHint_->setWordWrap(true);
+    side->addWidget(emptyHint_);
+    side->addWidget(buildVerbs());
+    return left;
+}
+
+QWidget* LogPage::buildVerbs() {
+    verbs_ = new QWidget;
+    auto* flow = new FlowLayout(6);
+    flow->setContentsMargins(0, 0, 0, 4);
+    verbs_->setLayout(flow);
+    count_ = new QLabel;
+    count_->setObjectName(QStringLiteral("logCount"));
+    count_->setProperty("quiet", true);
+    flow->addWidget(count_);
+    const auto verb = [&](const char* name, const QString& words, const QString& tip, auto does) {
+        auto* b = new QPushButton(words);
+        b->setObjectName(QLatin1String(name));
+        b->setToolTip(tip);
+        b->setProperty("verb", true);
+        connect(b, &QPushButton::clicked, this, does);
+        flow->addWidget(b);
+        return b;
+    };
+    verb("verbAssign", tr("Give"), tr("To whom?"), [this] { triage_->assign(); });
+    verb("verbState", tr("State"), tr("Move it on"), [this] { triage_->askState(); });
+    verb("verbDue", tr("Due"), tr("By which build?"), [this] { triage_->askDue(); });
+    verb("verbOut", tr("No fault"), tr("Intended, not its fault, or accepted; with a reason"),
+         [this] { triage_->askWayOut(); });
+    verb("verbMerge", tr("Merge"), tr("The same as another"), [this] { triage_->merge(); });
+    verb("verbSplit", tr("Split"), tr("Take something out of it"), [this] { triage_->split(); });
+    verb("verbSend", tr("Send out…"), tr("Packets, pages, tables"), [this] { send(); });
+    workloadButton_ = verb("workloadButton", tr("Workload"), tr("Who has how much"),
+                           [this] { showWorkload(workloadButton_->isChecked()); });
+    workloadButton_->setCheckable(true);
+    verb("editRoster", tr("Roster…"), tr("Who defects can be given to"), [this] { editRoster(); });
+    return verbs_;
+}
+
+QVector<qint64> LogPage::chosenAll() const {
+    QVector<qint64> out;
+    for (const QModelIndex& row : table_->selectionModel()->selectedRows()) {
+        if (!model_->isGroup(row)) {
+            out << row.data(LogModel::IdRole).toLongLong();
+            continue;
+        }
+        for (int r = 0; r < model_->rowCount(row); ++r) // a group is all that is in it
+            out << model_->index(r, 0, row).data(LogModel::IdRole).toLongLong();
+    }
+    std::sort(out.begin(), out.end());
+    out.erase(std::unique(out.begin(), out.end()), out.end());
+    return out;
+}
+
+void LogPage::refresh() {
+    selected_ = chosenAll();
+    const QModelIndex at = table_->currentIndex();
+    if (at.isValid() && !model_->isGroup(at))
+        current_ = at.data(LogModel::IdRole).toLongLong();
+    else if (!selected_.isEmpty() && !selected_.contains(current_))
+        current_ = selected_.front();
+    triage_->setChosen(selected_, current_);
+    panel_->show(current_);
+    const int shown = model_->shown();
+    const auto all = session_->defects().size();
+    count_->setText(selected_.size() > 1 ? tr("%1 chosen of %2").arg(selected_.size()).arg(shown)
+                                         : tr("%1 shown of %2").arg(shown).arg(all));
+    const bool writable = session_->takesChanges() && !selected_.isEmpty();
+    for (auto* b : verbs_->findChildren<QPushButton*>())
+        if (b->objectName().startsWith(QLatin1String("verb")))
+            b->setEnabled(b->objectName() == QLatin1String("verbSend") ? all > 0 : writable);
+    emptyHint_->setText(
+        all == 0 ? tr("Nothing is logged yet. On the Review page, press “Log defect” on a finding, or L.")
+                 : tr("Nothing fits what is asked for above. “Filters” has all that is open."));
+    emptyHint_->setVisible(shown == 0 && left_->currentIndex() == 0);
+}
+
+// The rows are others: what was looked at and chosen is found again among them, and groups stay open.
+void LogPage::keepSelection() {
+    settling_ = true;
+    const int groups = model_->grouping() == DefectGrouping::None ? 0 : model_->rowCount();
+    for (int g = 0; g < groups; ++g)
+        table_->setFirstColumnSpanned(g, {}, true);
+    table_->setRootIsDecorated(groups > 0);
+    if (groups)
+        table_->expandAll();
+    QItemSelection selection;
+    for (qint64 id : std::as_const(selected_).mid(0, 500))
+        if (const QModelIndex at = model_->indexOf(id); at.isValid())
+            selection.select(at, at.siblingAtColumn(LogModel::ColumnCount - 1));
+    QModelIndex at = model_->indexOf(current_);
+    if (!at.isValid() && model_->shown()) // it went elsewhere: the first of what is there
+        at = groups ? model_->index(0, 0, model_->index(0, 0)) : model_->index(0, 0);
+    table_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::NoUpdate);
+    if (selection.isEmpty() && at.isValid())
+        selection.select(at, at.siblingAtColumn(LogModel::ColumnCount - 1));
+    table_->selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
+    if (at.isValid())
+        table_->scrollTo(at);
+    settling_ = false;
+    if (!at.isValid())
+        current_ = 0;
+    refresh();
 }
 
 void LogPage::choose(qint64 id) {
-    const QModelIndex at = sorted_->mapFromSource(model_->indexOf(id));
-    if (at.isValid()) {
-        table_->setCurrentIndex(at);
-        table_->scrollTo(at);
-    }
+    showWorkload(false);
+    if (!model_->indexOf(id).isValid())
+        filters_->showAll();
+    const QModelIndex at = model_->indexOf(id);
+    if (!at.isValid())
+        return;
+    table_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+    table_->scrollTo(at);
 }
-
-qint64 LogPage::chosen() const { return panel_->defect(); }
 
 void LogPage::step(int by) {
-    const int row = table_->currentIndex().isValid() ? table_->currentIndex().row() + by : 0;
-    if (row >= 0 && row < sorted_->rowCount())
-        table_->setCurrentIndex(sorted_->index(row, 0));
+    if (const qint64 next = model_->beside(current_, by))
+        choose(next);
 }
 
-void LogPage::setSeverity(int severity) {
-    if (chosen())
-        session_->changeDefect(chosen(), QStringLiteral("severity"), QString::number(severity));
+void LogPage::showWorkload(bool on) {
+    workloadButton_->setChecked(on);
+    left_->setCurrentIndex(on ? 1 : 0);
+    filters_->setEnabled(!on);
+    refresh();
 }
 
-void LogPage::setStatus(const QString& status) {
-    if (chosen())
-        session_->changeDefect(chosen(), QStringLiteral("status"), status);
+void LogPage::editRoster() {
+    auto* dialog = new RosterDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
 }
 
-void LogPage::assign() {
-    if (chosen())
-        panel_->openAssignees();
+void LogPage::send() {
+    QVector<qint64> ids = selected_;
+    if (ids.size() < 2) { // nothing in particular is chosen: all that is shown
+        ids.clear();
+        for (const DefectGroup& g : session_->defectList().arranged(model_->filter(), DefectGrouping::None,
+                                                                    DefectOrder::Severity, true))
+            for (int row : g.rows)
+                ids << session_->defects()[row].id;
+    }
+    auto* dialog = new SendDialog(session_, ids, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+}
+
+void LogPage::openAnother() {
+    auto* ask = new QInputDialog(this);
+    ask->setObjectName(QStringLiteral("logPlace"));
+    ask->setAttribute(Qt::WA_DeleteOnClose);
+    ask->setWindowTitle(tr("Open another log"));
+    ask->setLabelText(tr("A file, or postgresql://person@server/database. The password belongs in libpq's own\n"
+                         "password file (~/.pgpass), never here."));
+    ask->setTextValue(session_->logPlace());
+    ask->resize(520, 120);
+    connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& place) {
+        if (!place.trimmed().isEmpty())
+            session_->openLog(place.trimmed());
+    });
+    ask->open();
+}
+
+void LogPage::backUp() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Back up the whole log"), {}, tr("Hobble log (*.sqlite)"));
+    if (!path.isEmpty())
+        session_->backUpLog(path);
+}
+
+void LogPage::restore() {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Restore the log from a backup"), {}, tr("Hobble log (*)"));
+    if (!path.isEmpty())
+        session_->restoreLog(path);
+}
+
+void LogPage::takeIn() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Take into the log"), {}, tr("Table or log (*.csv *.json)"));
+    if (!path.isEmpty())
+        session_->takeIntoLog(path);
 }
 
 } // namespace hobble

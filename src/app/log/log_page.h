@@ -1,35 +1,61 @@
 #pragma once
-// The log: the table and, beside it, the story of the chosen defect.
+// The log: defects in a list that reads like sentences, or who has how much; and beside it the story of the one looked
+// at.
 #include "app/log/defect_panel.h"
+#include "app/log/filter_bar.h"
 #include "app/log/log_model.h"
+#include "app/log/triage.h"
 
-class QLineEdit;
-class QSortFilterProxyModel;
-class QTableView;
+class QLabel;
+class QStackedWidget;
+class QTreeView;
 
 namespace hobble {
+
+class WorkloadView;
 
 class LogPage : public QWidget {
     Q_OBJECT
 public:
     explicit LogPage(Session* session, QWidget* parent = nullptr);
-    void choose(qint64 id);
-    qint64 chosen() const;
-    void step(int by);              // next or previous defect
-    void setSeverity(int severity); // of the chosen one
-    void setStatus(const QString& status);
-    void assign(); // opens the list of people
+    void choose(qint64 id); // shows it, whatever is filtered
+    qint64 chosen() const { return panel_->defect(); }
+    QVector<qint64> chosenAll() const;
+    void step(int by); // next or previous defect
+    Triage* triage() const { return triage_; }
+    DefectPanel* panel() const { return panel_; }
+    FilterBar* filters() const { return filters_; }
+    QTreeView* table() const { return table_; }
+    void showWorkload(bool on);
+    void send();
+    void editRoster();
+    void openAnother();
+    void backUp();
+    void restore();
+    void takeIn();
 
 signals:
     void showInReview(qint64 id);
 
 private:
+    QWidget* buildList();
+    QWidget* buildVerbs();
+    void refresh();
+    void keepSelection();
     Session* session_;
     LogModel* model_;
-    QSortFilterProxyModel* sorted_;
-    QTableView* table_;
-    QWidget* emptyHint_;
+    FilterBar* filters_;
+    QTreeView* table_;
+    QStackedWidget* left_;
+    WorkloadView* workload_;
+    QPushButton* workloadButton_;
+    QLabel *emptyHint_, *count_;
+    QWidget* verbs_;
     DefectPanel* panel_;
+    Triage* triage_;
+    qint64 current_ = 0;
+    QVector<qint64> selected_;
+    bool settling_ = false; // the list is being made anew
 };
 
 } // namespace hobble

@@ -3,7 +3,8 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
+#include <QHeaderView>
+#include <QTableWidget>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -11,14 +12,24 @@ namespace hobble {
 
 RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent), session_(session) {
     setWindowTitle(tr("Roster"));
-    resize(360, 380);
+    resize(480, 400);
     auto* all = new QVBoxLayout(this);
-    auto* hint = new QLabel(tr("Defects can be given to these people. Press Enter on a name to change it."));
+    auto* hint = new QLabel(tr("Defects can be given to these people; messages go to their addresses. Who leaves keeps what they did. "
+                               "Press Enter on a name or an address to change it."));
     hint->setWordWrap(true);
     hint->setProperty("quiet", true);
     all->addWidget(hint);
-    list_ = new QListWidget;
+    list_ = new QTableWidget;
     list_->setObjectName(QStringLiteral("rosterList"));
+    list_->setAccessibleName(tr("Roster"));
+    list_->setColumnCount(2);
+    list_->setHorizontalHeaderLabels({tr("Name"), tr("Address")});
+    list_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    list_->horizontalHeader()->setHighlightSections(false);
+    list_->verticalHeader()->hide();
+    list_->setShowGrid(false);
+    list_->setTabKeyNavigation(false);
+    list_->setSelectionMode(QAbstractItemView::SingleSelection);
     list_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     all->addWidget(list_, 1);
     auto* row = new QHBoxLayout;
@@ -58,13 +69,15 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
             session_->removePerson(item->data(Qt::UserRole).toLongLong());
     });
     connect(close, &QPushButton::clicked, this, &QDialog::accept);
-    connect(list_, &QListWidget::itemActivated, list_, [this](QListWidgetItem* i) { list_->editItem(i); });
-    connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* i) {
+    connect(list_, &QTableWidget::itemActivated, list_, [this](QTableWidgetItem* i) { list_->editItem(i); });
+    connect(list_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* i) {
         const qint64 id = i->data(Qt::UserRole).toLongLong();
-        const QString name = i->text();
+        const QString words = i->text();
+        const bool name = i->column() == 0;
         // after the editor has closed, for the list is filled anew by the change
         QMetaObject::invokeMethod(
-            this, [=, this] { session_->renamePerson(id, name); }, Qt::QueuedConnection);
+            this, [=, this] { name ? session_->renamePerson(id, words) : session_->setPersonMail(id, words); },
+            Qt::QueuedConnection);
     });
     connect(session, &Session::logChanged, this, &RosterDialog::refresh);
     refresh();
@@ -73,12 +86,16 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
 
 void RosterDialog::refresh() {
     const QSignalBlocker quiet(list_);
-    list_->clear();
+    list_->setRowCount(0);
     for (const Person& p : session_->people())
         if (p.active) {
-            auto* item = new QListWidgetItem(p.name, list_);
-            item->setData(Qt::UserRole, p.id);
-            item->setFlags(item->flags() | Qt::ItemIsEditable);
+            const int row = list_->rowCount();
+            list_->insertRow(row);
+            for (int column = 0; column < 2; ++column) {
+                auto* item = new QTableWidgetItem(column == 0 ? p.name : p.mail);
+                item->setData(Qt::UserRole, p.id);
+                list_->setItem(row, column, item);
+            }
         }
 }
 

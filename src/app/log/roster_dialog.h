@@ -5,7 +5,7 @@
 #include <QDialog>
 
 class QLineEdit;
-class QListWidget;
+class QTableWidget;
 
 namespace hobble {
 
@@ -17,7 +17,7 @@ public:
 private:
     void refresh();
     Session* session_;
-    QListWidget* list_;
+    QTableWidget* list_;
     QLineEdit* name_;
 };
 

@@ -158,7 +158,7 @@ void VersionsPane::refresh() {
     }
     if (versions_->count() == 0)
         differs_->setText(
-            session_->log()
+            session_->hasLog()
                 ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
                 : tr("There is no log open to keep versions in."));
     else if (!versions_->currentItem())

@@ -13,24 +13,6 @@ namespace {
 
 QString tr(const char* text) { return QCoreApplication::translate("Colouring", text); }
 
-// Limits of a kind that only grows, from unchanged on.
-void rise(ColourScale& scale, Kind kind, const LimitSteps& limits) {
-    scale.stops = {{unchangedOf(kind), unchangedColour()}};
-    for (std::size_t i = 0; i < 4; ++i)
-        scale.stops.push_back({limits[i], depthRamp()[i], static_cast<int>(i) + 1});
-}
-
-// Squash on one side of unchanged, stretch on the other; either may be missing.
-void diverge(ColourScale& scale, const LimitSteps* less, const LimitSteps* more) {
-    if (less)
-        for (std::size_t i = 4; i-- > 0;)
-            scale.stops.push_back({(*less)[i], lessRamp()[3 - i], static_cast<int>(i) + 1});
-    scale.stops.push_back({1, unchangedColour()});
-    if (more)
-        for (std::size_t i = 0; i < 4; ++i)
-            scale.stops.push_back({(*more)[i], moreRamp()[i], static_cast<int>(i) + 1});
-}
-
 } // namespace
 
 QString nameOf(Colouring c) {
@@ -89,41 +71,15 @@ std::optional<Kind> kindOf(Colouring c) {
     }
 }
 
-QString ColourScale::words(double value) const {
-    return QString::number(value * unit, 'f', decimals) + suffix;
-}
-
-Vec3 ColourScale::at(double value) const {
-    const auto rgb = [](const QColor& c) { return Vec3(c.redF(), c.greenF(), c.blueF()); };
-    if (!(value > stops.front().value))
-        return rgb(stops.front().colour);
-    for (std::size_t i = 1; i < stops.size(); ++i)
-        if (value <= stops[i].value) {
-            const auto t = static_cast<float>((value - stops[i - 1].value) /
-                                              std::max(stops[i].value - stops[i - 1].value, 1e-12));
-            return rgb(stops[i - 1].colour) + t * (rgb(stops[i].colour) - rgb(stops[i - 1].colour));
-        }
-    return rgb(stops.back().colour);
-}
-
 ColourScale scaleOf(Colouring c, const Subject& s, const Limits& limits, int joint) {
     ColourScale out;
-    const Role role = joint >= 0 ? s.roles[static_cast<std::size_t>(joint)].role : Role::Unknown;
     const auto& weights = weightRamp();
-    const auto millimetres = [&](double metres) {
-        out.unit = 1000 * metres;
-        out.suffix = QStringLiteral(" mm");
-        out.decimals = 0;
-    };
     switch (c) {
     case Colouring::Strain:
-        diverge(out, &limits.of(Kind::Squash, role), &limits.of(Kind::Stretch, role));
-        out.below = tr("squash");
-        out.above = tr("stretch");
-        return out;
+        return scaleOf(Kind::Stretch, s, limits, joint);
     case Colouring::Area: { // no limit of its own: in steps that are even as ratios
         const LimitSteps less{0.8, 0.6, 0.4, 0.25}, more{1.25, 1.67, 2.5, 4};
-        diverge(out, &less, &more);
+        divergeInSteps(out, &less, &more);
         for (ColourStop& stop : out.stops)
             stop.severity = 0;
         out.below = tr("smaller");
@@ -131,19 +87,10 @@ ColourScale scaleOf(Colouring c, const Subject& s, const Limits& limits, int joi
         return out;
     }
     case Colouring::Shear:
-        rise(out, Kind::Stretch, {1.5, 2.2, 3.2, 5});
+        riseInSteps(out, Kind::Stretch, {1.5, 2.2, 3.2, 5});
         for (ColourStop& stop : out.stops)
             stop.severity = 0;
         out.above = tr("sheared");
-        return out;
-    case Colouring::Volume:
-        diverge(out, &limits.of(Kind::VolumeLoss, role), &limits.of(Kind::Bulge, role));
-        out.below = tr("loss");
-        out.above = tr("gain");
-        return out;
-    case Colouring::Pinch:
-        diverge(out, &limits.of(Kind::Pinch, role), nullptr);
-        out.below = tr("girth left");
         return out;
     case Colouring::Weight:
         for (std::size_t i = 0; i < weights.size(); ++i)
@@ -176,35 +123,7 @@ ColourScale scaleOf(Colouring c, const Subject& s, const Limits& limits, int joi
     default:
         break;
     }
-    const Kind kind = *kindOf(c);
-    rise(out, kind, limits.of(kind, role));
-    out.above = nameOf(c);
-    switch (kind) {
-    case Kind::Contact:
-        if (joint >= 0 && s.zones[static_cast<std::size_t>(joint)].limbRadius > 0)
-            millimetres(s.zones[static_cast<std::size_t>(joint)].limbRadius);
-        break;
-    case Kind::PokeThrough:
-    case Kind::Gap:
-    case Kind::Leak:
-    case Kind::Pop:
-    case Kind::UnboundPart:
-        millimetres(s.body.height);
-        break;
-    case Kind::Flip:
-    case Kind::SoftRigidPart:
-        out.unit = 100;
-        out.suffix = QStringLiteral(" %");
-        out.decimals = 0;
-        break;
-    case Kind::WrongBend:
-        out.suffix = QStringLiteral("°");
-        out.decimals = 0;
-        break;
-    default:
-        break;
-    }
-    return out;
+    return scaleOf(*kindOf(c), s, limits, joint);
 }
 
 std::vector<float> skinValuesFor(Colouring c, const PosedFrame& frame, const PosedDetail* detail,

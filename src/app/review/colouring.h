@@ -3,6 +3,7 @@
 // joint looked at, so that a colour says how bad it is, and a changed limit changes the picture.
 #include "app/session/pose_worker.h"
 #include "core/judge/limits.h"
+#include "picture/measure_scale.h"
 
 #include <QColor>
 #include <QString>
@@ -37,24 +38,6 @@ inline constexpr int kColourings = 19;
 QString nameOf(Colouring colouring);
 /// The measure that has to be taken over the whole skin for it; nothing where the posed frame knows enough.
 std::optional<Kind> kindOf(Colouring colouring);
-
-struct ColourStop {
-    double value;
-    QColor colour;
-    int severity = 0; // of the limit it stands for; 0 for none
-};
-
-struct ColourScale {
-    std::vector<ColourStop> stops; // values rising
-    QString below, above;          // words at its ends
-    /// In the unit people think in.
-    QString words(double value) const;
-    double unit = 1; // factor from a value to what is said
-    QString suffix;  // " mm", " %"
-    int decimals = 2;
-
-    Vec3 at(double value) const; // 0 … 1 each
-};
 
 /// `joint`: the one looked at, or -1.
 ColourScale scaleOf(Colouring colouring, const Subject& subject, const Limits& limits, int joint);

@@ -165,22 +165,24 @@ QWidget* FindingsPanel::card(int index) {
     }
     auto* buttons = new FlowLayout(4);
     if (const qint64 defect = session_->defectOf(index)) {
-        auto* open = new QPushButton(tr("Logged as defect %1").arg(defect));
+        const Defect* d = session_->defectList().find(defect);
+        auto* open = new QPushButton(!d || isOpen(d->state) ? tr("Logged as defect %1").arg(defect)
+                                                            : tr("Defect %1, %2").arg(defect).arg(nameOf(d->state)));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
         buttons->addWidget(open);
     } else {
         auto* log = new QPushButton(tr("Log defect"));
         log->setProperty("strong", true);
-        log->setEnabled(session_->log() && !session_->log()->readOnly());
+        log->setEnabled(session_->takesChanges());
         connect(log, &QPushButton::clicked, this, [this, index] { emit logWanted(index); });
         buttons->addWidget(log);
         for (const auto& [verb, status] :
-             {std::pair(tr("Accept"), "accepted"), {tr("Dismiss"), "dismissed"}}) {
+             {std::pair(tr("Accept"), "accepted"), {tr("Dismiss"), "dismissed"}}) { // with a reason
             auto* settle = new QPushButton(verb);
             settle->setObjectName(QStringLiteral("settle-") + QLatin1String(status));
             settle->setEnabled(log->isEnabled());
-            connect(settle, &QPushButton::clicked, this, [this, index, status = QString::fromLatin1(status)] {
-                emit settleWanted(index, status);
+            connect(settle, &QPushButton::clicked, this, [this, index, accepts = QLatin1String(status) == QLatin1String("accepted")] {
+                emit settleWanted(index, accepts);
             });
             buttons->addWidget(settle);
         }

@@ -19,7 +19,7 @@ public:
 
 signals:
     void logWanted(int finding);
-    void settleWanted(int finding, const QString& status);
+    void settleWanted(int finding, bool accepts);
     void defectWanted(qint64 id);
     void mergeWanted(int finding, qint64 defect);
 

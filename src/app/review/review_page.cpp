@@ -1,12 +1,13 @@
 #include "app/review/review_page.h"
 
 #include "app/review/log_by_eye_dialog.h"
-#include "app/review/settle_dialog.h"
 #include "app/review/strip_head.h"
 #include "app/theme.h"
+#include "app/widgets/reason_dialog.h"
 #include "io/file_write.h"
 #include "io/mesh_write.h"
 #include "io/run_json.h"
+#include "story/defect_pose.h"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -233,17 +234,19 @@ void ReviewPage::logFinding(int finding) {
     QMetaObject::invokeMethod(this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
 }
 
-void ReviewPage::settleFinding(int finding, const QString& status) {
+void ReviewPage::settleFinding(int finding, bool accepts) {
     const auto run = session_->run();
     if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
         return;
     const QString what = QString::fromStdString(
         sentence(*session_->subject(), run->plan, run->findings[std::size_t(finding)]));
-    auto* dialog = new SettleDialog(what, status, this);
+    auto* dialog = accepts
+                       ? new ReasonDialog(tr("Accept"), what, {DefectState::Accepted}, this)
+                       : new ReasonDialog(tr("Dismiss"), what, {DefectState::Intended, DefectState::NotItsFault}, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &SettleDialog::settled, this, [this, finding, run, status](const QString& reason) {
+    connect(dialog, &ReasonDialog::settled, this, [this, finding, run](DefectState state, const QString& reason) {
         if (run == session_->run()) // not judged again meanwhile
-            session_->settleFinding(finding, status, reason, cameraJson(), picture());
+            session_->settleFinding(finding, state, reason, cameraJson(), picture());
     });
     session_->showFinding(finding);
     dialog->open();
@@ -313,28 +316,7 @@ void ReviewPage::showDefect(const Defect& d) {
         strips_->reveal(motion);
         session_->setPose(motion, d.facts.degrees);
     } else {
-        Pose pose = Pose::neutral(s->character->skeleton);
-        const QJsonObject kept = QJsonDocument::fromJson(d.facts.pose).object();
-        const QJsonObject turns = kept.value(QStringLiteral("turns")).toObject();
-        const Character& c = *s->character;
-        for (const auto& value : kept.value(QStringLiteral("targets")).toArray()) {
-            const QJsonObject t = value.toObject();
-            for (std::size_t p = 0; p < c.parts.size(); ++p)
-                for (std::size_t k = 0; k < c.parts[p].targets.size(); ++k)
-                    if (t.value(QStringLiteral("part")).toString().toStdString() == c.parts[p].name &&
-                        t.value(QStringLiteral("target")).toString().toStdString() ==
-                            c.parts[p].targets[k].name)
-                        pose.targets.push_back({static_cast<int>(p), static_cast<int>(k),
-                                                t.value(QStringLiteral("weight")).toDouble()});
-        }
-        for (auto it = turns.begin(); it != turns.end(); ++it) {
-            const int j = s->character->skeleton.find(it.key().toStdString());
-            const QJsonArray q = it.value().toArray();
-            if (j >= 0 && q.size() == 4)
-                pose.turn[j] =
-                    Quat(q[3].toDouble(), q[0].toDouble(), q[1].toDouble(), q[2].toDouble()).normalized();
-        }
-        session_->setFreePose(pose, joint, d.facts.degrees);
+        session_->setFreePose(poseOf(d.facts, *s->character), joint, d.facts.degrees);
     }
     if (viewport())
         viewport()->setCamera(Camera::fromJson(d.facts.camera, viewport()->camera()), true);

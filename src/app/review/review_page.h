@@ -32,7 +32,7 @@ public:
     void logMarked();             // asks what it is
     void savePicture();
     void savePosedMesh();
-    void settleFinding(int finding, const QString& status); // asks for the reason
+    void settleFinding(int finding, bool accepts); // asks for the reason
     void restyle();                                         // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);

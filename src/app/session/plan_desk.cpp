@@ -3,6 +3,7 @@
 #include "app/session/log_command.h"
 #include "app/session/session.h"
 #include "core/pose/compound_poses.h"
+#include "log/file_name.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
 #include "io/pose_json.h"
@@ -19,13 +20,6 @@ namespace {
 
 QString settingsFile(const QString& folder) {
     return QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QLatin1Char('/') + folder;
-}
-
-QString fileNameFor(const QString& name) {
-    QString out;
-    for (const QChar c : name.trimmed())
-        out += c.isLetterOrNumber() || c == QLatin1Char('-') ? c : QLatin1Char('_');
-    return out.left(80);
 }
 
 constexpr std::size_t kMostFrames = 1200; // of a clip that are looked at
@@ -285,7 +279,7 @@ void PlanDesk::putInPlan(const Pose& pose, const QString& name, const QString& s
     if (!s)
         return;
     Plan plan = session_->plan();
-    std::string id = "pose-" + fileNameFor(name).toLower().toStdString();
+    std::string id = "pose-" + safeFileName(name).toLower().toStdString();
     Motion m = poseMotion(s->character->skeleton, id, name.toStdString(), Side::Middle, pose);
     if (m.turns.empty() && m.targets.empty()) {
         emit session_->failed(tr("The character stands in neutral: there is no pose to put in the plan."));
@@ -326,7 +320,7 @@ bool PlanDesk::keepOnShelf(const QString& name, const QByteArray& picture) {
     RolePose pose = rolePoseOf(*s->character, s->roles, pose_, name.trimmed().toStdString());
     pose.picture = picture.toBase64().toStdString();
     QDir().mkpath(shelfFolder());
-    const QString file = shelfFolder() + QLatin1Char('/') + fileNameFor(name) + QStringLiteral(".json");
+    const QString file = shelfFolder() + QLatin1Char('/') + safeFileName(name) + QStringLiteral(".json");
     if (auto written = writeFile(file.toStdString(), poseToJson(pose)); !written) {
         emit session_->failed(QString::fromStdString(written.error()));
         return false;
@@ -368,7 +362,7 @@ void PlanDesk::showShelfPose(int index) {
 
 QString PlanDesk::mapFile(const Skeleton& source) const {
     return settingsFile(QStringLiteral("joint-maps/")) +
-           fileNameFor(QString::fromStdString(session_->buildCharacter()->name)) + QLatin1Char('-') +
+           safeFileName(QString::fromStdString(session_->buildCharacter()->name)) + QLatin1Char('-') +
            QString::fromStdString(skeletonKey(source)) + QStringLiteral(".json");
 }
 

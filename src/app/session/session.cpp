@@ -45,6 +45,7 @@ Session::Session(QObject* parent)
     if (const QString folder = QSettings().value(QStringLiteral("watchedFolder")).toString();
         !folder.isEmpty())
         watch_.setFolder(folder);
+    watchLog();
     desk_ = std::make_unique<PlanDesk>(this);
     asides_.setMaxThreadCount(1);
     connect(&poses_, &PoseWorker::detailed, this, [this](std::shared_ptr<const PosedDetail> detail) {
@@ -203,9 +204,13 @@ void Session::finishRun(std::shared_ptr<const RunResult> result, Why why) {
         pace_ = run_->seconds / static_cast<double>(run_->posesMeasured);
     if (why == Why::Measure) {
         runAt_ = QDateTime::currentDateTime();
-        if (!run_->cancelled && variant_ < 0 && log_ && !log_->readOnly() && build_.id)
-            if (auto entered = log_->addRun(summaryOf(*subject_, *run_, build_.id)); !entered)
-                fail(entered.error());
+        if (!run_->cancelled && variant_ < 0 && link_.state() == LogState::Ready && build_.id)
+            link_.tell([summary = summaryOf(*subject_, *run_, build_.id)](
+                           ProductionLog& log) { return log.addRun(summary); },
+                       [this](const Result<qint64>& entered) {
+                           if (!entered)
+                               fail(entered.error());
+                       });
     }
     emit runChanged();
     emit planChanged(); // what has changed since the run

@@ -3,6 +3,7 @@
 // this and listen to its signals; they compute nothing themselves.
 #include "app/session/folder_watch.h"
 #include "app/session/job_queue.h"
+#include "app/session/log_link.h"
 #include "app/session/pose_worker.h"
 #include "core/character/variant.h"
 #include "core/intake/check.h"
@@ -10,7 +11,8 @@
 #include "core/run/cost.h"
 #include "core/run/spot.h"
 #include "io/naming_json.h"
-#include "log/production_log.h"
+#include "log/defect_list.h"
+#include "log/kept_edits.h"
 
 #include <QThreadPool>
 #include <QUndoStack>
@@ -139,17 +141,25 @@ public:
     void showFinding(int finding); // selects it and goes to its peak
 
     // The log
-    void openLog(const QString& path);
-    ProductionLog* log() const { return log_.get(); }
+    void openLog(const QString& place); // a file, or postgresql://…
+    QString logPlace() const { return link_.place(); }
+    LogState logState() const { return link_.state(); }
+    bool hasLog() const { return link_.canRead() || link_.state() == LogState::Lost; }
+    /// Whether a change is written, or at least kept until it can be.
+    bool takesChanges() const { return link_.state() == LogState::Ready || link_.state() == LogState::Lost; }
+    QDateTime logReadAt() const { return logReadAt_; } // what is shown is from then
     QString author() const;
-    QVector<Defect> defects() const { return defects_; }
+    void setAuthor(const QString& name);
+    const DefectList& defectList() const { return list_; }
+    const QVector<Defect>& defects() const { return list_.defects(); }
     QVector<Person> people() const { return people_; }
+    int openDefects() const;
     /// The defect of this character that tells of a finding of the run, in this build or an earlier one; 0
     /// when there is none.
     qint64 defectOf(int finding) const;
     void logDefect(int finding, const QByteArray& camera, const QByteArray& picture);
-    /// Logs it as accepted or dismissed, for a reason.
-    void settleFinding(int finding, const QString& status, const QString& reason, const QByteArray& camera,
+    /// Takes a way out with it, for a reason; logs it first where it is not.
+    void settleFinding(int finding, DefectState state, const QString& reason, const QByteArray& camera,
                        const QByteArray& picture);
     /// Open defects of this character that a finding could be another sign of, the likeliest first.
     QVector<Defect> mergeable(int finding) const;
@@ -159,10 +169,40 @@ public:
                   const QByteArray& camera, const QByteArray& picture);
     /// The kind that fits best what is marked; nothing while the pose is still being measured.
     std::optional<Kind> kindAt(const std::vector<std::uint32_t>& triangles) const;
-    void changeDefect(qint64 id, const QString& field, const QString& value);
-    void comment(qint64 id, const QString& text);
+    /// One wish for any number of defects, undone as one. "state" wants a reason where needsReason() says so.
+    void changeDefects(const QVector<qint64>& ids, const QString& field, const QString& value,
+                       const QString& reason = {});
+    void changeDefect(qint64 id, const QString& field, const QString& value) { changeDefects({id}, field, value); }
+    void comment(const QVector<qint64>& ids, const QString& text);
+    /// The others become duplicates of the first.
+    void mergeDefects(qint64 keep, const QVector<qint64>& others, const QString& reason);
+    /// What a defect could be taken apart into.
+    struct SplitPart {
+        QString words;
+        qint64 duplicate = 0; // a defect that was merged into it
+        QByteArray finding;   // or a finding that was: its JSON
+        QString part;         // or the marks on one part of the character
+    };
+    QVector<SplitPart> partsOf(qint64 id);
+    void splitDefect(qint64 id, const SplitPart& part);
+    Result<Defect> wholeDefect(qint64 id); // with pose, camera, marks and picture
+    Result<QVector<DefectEvent>> historyOf(qint64 id);
+    void askMentions(const QString& person, std::function<void(QSet<qint64>)> then);
+    /// Something with the log that takes its time, or that only one page asks for.
+    LogLink& logLink() { return link_; }
+    // What was said while the log did not answer
+    QVector<KeptEdit> keptEdits() const { return kept_ ? kept_->edits() : QVector<KeptEdit>(); }
+    void writeKeptEdits();
+    void dropKeptEdit(int index);
+    /// A table (.csv) changes and adds defects, a log (.json) adds what is new; what could not be taken is told.
+    void takeIntoLog(const QString& path);
+    void backUpLog(const QString& path);
+    /// Puts a backup in the place of the open file, which is kept beside it. Not for a server's log.
+    void restoreLog(const QString& backup);
+
     void addPerson(const QString& name);
     void renamePerson(qint64 id, const QString& name);
+    void setPersonMail(qint64 id, const QString& mail);
     void removePerson(qint64 id);
     void refreshLog();
 
@@ -184,6 +224,7 @@ signals:
     void worstMotionsFound(std::uint32_t fileVertex, const std::vector<hobble::SpotMotion>& motions);
     void findingChanged();
     void logChanged();
+    void logStateChanged(); // and what is kept for it
     void defectLogged(qint64 id);
     void failed(const QString& message);
     void told(const QString& message); // something went well and is worth a line
@@ -218,9 +259,20 @@ private:
     void requestFrame();
     void enterBuild();
     void matchDefects();
-    bool write(qint64 id, const QString& field, const QString& value); // one event, no undo
+    struct Step; // one change that can be taken back
+    bool write(const QVector<DefectChange>& changes, QVector<qint64>* versions = nullptr);
+    void writeUndoable(const QString& text, QVector<Step> steps);
+    bool keep(const QVector<DefectChange>& changes);
+    bool canLog();
+    void watchLog();
+    void logOpened(const QString& error);
+    void readMarks();
+    struct News; // what was read of the log
+    void takeNews(News news);
+    static Result<News> newsOf(const ProductionLog& log, qint64 after, const QString& character);
     bool keepLimits(const Limits& limits);
-    const Defect* defectCalled(qint64 id) const; // null when there is none
+    const Defect* defectCalled(qint64 id) const { return list_.find(id); }
+    static QString keptPath();
     const Finding* findingAt(int index) const;
     qint64 enterDefect(const DefectFacts& facts, int severity);
     DefectFacts factsToLog(const Finding& finding, const QByteArray& camera, const QByteArray& picture) const;
@@ -261,9 +313,15 @@ private:
     FrameWish wish_;
     std::vector<MotionResult> arriving_; // of the run under way, per motion
     std::optional<Earlier> earlier_;
-    std::unique_ptr<ProductionLog> log_;
+    LogLink link_;
+    std::unique_ptr<KeptEdits> kept_;
     Build build_;
-    QVector<Defect> defects_;
+    DefectList list_;
+    qint64 newestEvent_ = 0; // that list_ knows of
+    QString openedPlace_; // whose contents are here
+    QDateTime logReadAt_;
+    bool reading_ = false;    // the list is on its way
+    QHash<qint64, QByteArray> marks_; // of this character's defects: JSON
     std::vector<qint64> defectOf_; // per finding of the run
     QVector<Person> people_;
     QVector<std::pair<qint64, QByteArray>> merged_; // findings that are another sign of a defect

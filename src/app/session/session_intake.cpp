@@ -4,6 +4,7 @@
 #include "io/character_read.h"
 #include "io/file_write.h"
 #include "io/intake_limits_json.h"
+#include "log/file_name.h"
 #include "log/finding_defect.h"
 
 #include <QDir>
@@ -16,13 +17,6 @@ namespace hobble {
 namespace {
 
 QString settingsFolder() { return QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation); }
-
-QString safeFileName(const QString& name) {
-    QString out;
-    for (const QChar c : name)
-        out += c.isLetterOrNumber() || c == QLatin1Char('-') || c == QLatin1Char('_') ? c : QLatin1Char('_');
-    return out.left(80);
-}
 
 // Every profile that can be read; one that cannot is nobody's loss.
 std::vector<NamingProfile> keptProfiles() {
@@ -182,16 +176,16 @@ qint64 Session::defectOfCheck(int check) const {
     if (check < 0 || check >= static_cast<int>(checks_.size()))
         return 0;
     const CheckFinding& f = checks_[static_cast<std::size_t>(check)];
-    for (const Defect& d : defects_)
+    for (const Defect& d : defects())
         if (d.build.character == QString::fromStdString(subject_->character->name) &&
-            d.status != QLatin1String("withdrawn") && tellsOf(d.facts, *subject_, f))
+            d.state != DefectState::Withdrawn && tellsOf(d.facts, *subject_, f))
             return d.id;
     return 0;
 }
 
 void Session::logCheck(int check, const QByteArray& camera, const QByteArray& picture) {
-    if (!log_)
-        return fail("There is no log open to write the defect to.");
+    if (!canLog())
+        return;
     if (check < 0 || check >= static_cast<int>(checks_.size()))
         return;
     if (const qint64 known = defectOfCheck(check))
@@ -300,10 +294,12 @@ void Session::offerNaming() {
 }
 
 void Session::keepInspection() {
-    if (!log_ || !subject_ || !build_.id || log_->readOnly())
+    if (link_.state() != LogState::Ready || !subject_ || !build_.id)
         return refreshBuilds();
-    if (auto kept = log_->addInspection(build_.id, intakeScore(), static_cast<int>(checks_.size()),
-                                        inspectionToJson(*subject_, checks_));
+    if (auto kept = link_.ask([id = build_.id, score = intakeScore(), failing = static_cast<int>(checks_.size()),
+                               json = inspectionToJson(*subject_, checks_)](ProductionLog& log) {
+            return log.addInspection(id, score, failing, json);
+        });
         !kept)
         fail(kept.error());
     refreshBuilds();
@@ -311,9 +307,11 @@ void Session::keepInspection() {
 
 void Session::refreshBuilds() {
     builds_.clear();
-    if (!log_ || !subject_)
+    if (!link_.canRead() || !subject_)
         return;
-    auto known = log_->builds(QString::fromStdString(subject_->character->name));
+    auto known = link_.ask([name = QString::fromStdString(subject_->character->name)](ProductionLog& log) {
+        return log.builds(name);
+    });
     if (!known)
         return fail(known.error());
     builds_ = std::move(*known);
@@ -321,9 +319,10 @@ void Session::refreshBuilds() {
 
 void Session::noteBuild(qint64 id, const QString& note) {
     const auto write = [this, id](const QString& text) {
-        if (!log_)
-            return false;
-        if (auto noted = log_->noteBuild(id, text, author()); !noted) {
+        if (auto noted = link_.ask([id, text, by = author()](ProductionLog& log) {
+                return log.noteBuild(id, text, by);
+            });
+            !noted) {
             fail(noted.error());
             return false;
         }
@@ -366,9 +365,9 @@ void Session::findBuildAt(qint64 id, const QString& path) {
                              .toStdString());
                 };
             return [this, path, build] {
-                if (!log_)
-                    return;
-                if (auto moved = log_->build(build.character, build.hash, QFileInfo(path).absoluteFilePath());
+                if (auto moved = link_.ask([build, at = QFileInfo(path).absoluteFilePath()](ProductionLog& log) {
+                        return log.build(build.character, build.hash, at);
+                    });
                     !moved)
                     return fail(moved.error());
                 refreshBuilds();

@@ -10,6 +10,7 @@
 #include "io/plan_json.h"
 #include "io/run_json.h"
 #include "io/variant_json.h"
+#include "log/file_name.h"
 
 #include <QDir>
 #include <QFileInfo>
@@ -83,14 +84,16 @@ void Session::changePlan(const Plan& plan, const QString& what) {
 }
 
 void Session::keepPlan(const QString& note) {
-    if (!log_ || !subject_)
+    if (!link_.canRead() || !subject_)
         return;
-    if (log_->readOnly())
+    if (link_.state() == LogState::ReadOnly)
         return; // said when it was opened
     const qint64 basedOn = planVersions_.isEmpty() ? 0 : planVersions_.front().id;
-    const auto kept = log_->keepPlan(QString::fromStdString(built_->name),
-                                     QByteArray::fromStdString(planToJson(plan_, *built_)), author(), note,
-                                     !note.isNull(), basedOn);
+    const auto kept = link_.ask([name = QString::fromStdString(built_->name),
+                                 json = QByteArray::fromStdString(planToJson(plan_, *built_)), by = author(), note,
+                                 basedOn](ProductionLog& log) {
+        return log.keepPlan(name, json, by, note, !note.isNull(), basedOn);
+    });
     if (!kept)
         fail(kept.error());
     refreshPlanVersions();
@@ -98,10 +101,10 @@ void Session::keepPlan(const QString& note) {
 }
 
 void Session::refreshPlanVersions() {
-    planVersions_.clear();
-    if (!log_ || !built_)
+    if (!link_.canRead() || !built_)
         return;
-    auto known = log_->plans(QString::fromStdString(built_->name));
+    auto known = link_.ask(
+        [name = QString::fromStdString(built_->name)](ProductionLog& log) { return log.plans(name); });
     if (!known)
         return fail(known.error());
     planVersions_ = std::move(*known);
@@ -148,10 +151,7 @@ QString Session::variantsFolder() {
 namespace {
 
 QString variantsFile(const QString& folder, const std::string& character) {
-    QString name;
-    for (const QChar c : QString::fromStdString(character))
-        name += c.isLetterOrNumber() || c == QLatin1Char('-') ? c : QLatin1Char('_');
-    return folder + QLatin1Char('/') + name.left(80) + QStringLiteral(".json");
+    return folder + QLatin1Char('/') + safeFileName(QString::fromStdString(character)) + QStringLiteral(".json");
 }
 
 } // namespace

@@ -1,0 +1,248 @@
+#include "app/log/filter_bar.h"
+
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QJsonDocument>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QSettings>
+#include <QSignalBlocker>
+#include <QTimer>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+namespace {
+enum { AnyOpen, EveryState, WaysOut, FirstState }; // data of the state list; then a state each
+const QString kAnybody = QStringLiteral("*");
+const QString kKept = QStringLiteral("logFilters");
+
+QComboBox* list(const char* name, const QString& accessible) {
+    auto* box = new QComboBox;
+    box->setObjectName(QLatin1String(name));
+    box->setAccessibleName(accessible);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    box->setMaximumWidth(px(190));
+    return box;
+}
+} // namespace
+
+FilterBar::FilterBar(Session* session, LogModel* model, QWidget* parent)
+    : QWidget(parent), session_(session), model_(model) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(8);
+    auto* head = new QHBoxLayout;
+    search_ = new QLineEdit;
+    search_->setObjectName(QStringLiteral("logSearch"));
+    search_->setAccessibleName(tr("Find in the log"));
+    search_->setPlaceholderText(tr("Find in the log: words, a name, a number"));
+    search_->setClearButtonEnabled(true);
+    saved_ = new QPushButton(tr("Filters"));
+    saved_->setObjectName(QStringLiteral("savedFilters"));
+    saved_->setMenu(new QMenu(saved_));
+    head->addWidget(search_, 1);
+    head->addWidget(saved_);
+    all->addLayout(head);
+
+    auto* lists = new FlowLayout(8);
+    lists->setContentsMargins(0, 0, 0, 0);
+    states_ = list("filterState", tr("Show states"));
+    states_->addItem(tr("all that is open"), AnyOpen);
+    states_->addItem(tr("every state"), EveryState);
+    states_->addItem(tr("all ways out"), WaysOut);
+    for (DefectState s : kDefectStates)
+        if (s != DefectState::Withdrawn)
+            states_->addItem(nameOf(s), FirstState + static_cast<int>(s));
+    who_ = list("filterWho", tr("Show whose"));
+    character_ = list("filterCharacter", tr("Show which character"));
+    severity_ = list("filterSeverity", tr("Show how bad"));
+    severity_->addItem(tr("however bad"), 0);
+    for (int s = 2; s <= 4; ++s)
+        severity_->addItem(tr("at least %1").arg(s), s);
+    group_ = list("groupBy", tr("Group by"));
+    for (const auto& [words, grouping] : {std::pair(tr("no groups"), DefectGrouping::None),
+                                          {tr("by rigger"), DefectGrouping::Rigger},
+                                          {tr("by limb"), DefectGrouping::Limb},
+                                          {tr("by state"), DefectGrouping::State},
+                                          {tr("by kind"), DefectGrouping::Kind},
+                                          {tr("by build"), DefectGrouping::Build},
+                                          {tr("by character"), DefectGrouping::Character}})
+        group_->addItem(words, static_cast<int>(grouping));
+    for (QComboBox* box : {states_, who_, character_, severity_, group_})
+        lists->addWidget(box);
+    all->addLayout(lists);
+
+    typing_ = new QTimer(this); // a large log is arranged once the hand rests for a moment
+    typing_->setSingleShot(true);
+    connect(typing_, &QTimer::timeout, this, &FilterBar::apply);
+    connect(search_, &QLineEdit::textChanged, this,
+            [this] { typing_->start(session_->defects().size() > 2000 ? 120 : 0); });
+    for (QComboBox* box : {states_, who_, character_, severity_})
+        connect(box, &QComboBox::activated, this, &FilterBar::apply);
+    connect(group_, &QComboBox::activated, this, [this] {
+        model_->setGrouping(static_cast<DefectGrouping>(group_->currentData().toInt()));
+        QSettings().setValue(QStringLiteral("logGrouping"), group_->currentData());
+    });
+    connect(saved_->menu(), &QMenu::aboutToShow, this, &FilterBar::fillSavedMenu);
+    connect(session, &Session::logChanged, this, &FilterBar::fill);
+    fill();
+    const int kept = QSettings().value(QStringLiteral("logGrouping")).toInt();
+    group_->setCurrentIndex(std::max(0, group_->findData(kept)));
+    model_->setGrouping(static_cast<DefectGrouping>(group_->currentData().toInt()));
+}
+
+void FilterBar::focusSearch() {
+    search_->setFocus();
+    search_->selectAll();
+}
+
+void FilterBar::fill() {
+    const QVariant who = who_->currentData(), character = character_->currentData();
+    const QSignalBlocker a(who_), b(character_);
+    who_->clear();
+    who_->addItem(tr("everybody's"), kAnybody);
+    who_->addItem(tr("nobody's yet"), QString());
+    QStringList names;
+    for (const Person& p : session_->people())
+        names << p.name;
+    QSet<QString> gone, characters;
+    for (const Defect& d : session_->defects()) {
+        characters.insert(d.build.character);
+        if (!d.assignee.isEmpty())
+            gone.insert(d.assignee);
+    }
+    for (const QString& name : std::as_const(names))
+        gone.remove(name);
+    names += QStringList(gone.begin(), gone.end()); // once given, and never on the roster
+    names.sort(Qt::CaseInsensitive);
+    for (const QString& name : std::as_const(names))
+        who_->addItem(name, name);
+    who_->setCurrentIndex(std::max(0, who_->findData(who.isValid() ? who : QVariant(kAnybody))));
+    character_->clear();
+    character_->addItem(tr("every character"), QString());
+    QStringList all(characters.begin(), characters.end());
+    all.sort(Qt::CaseInsensitive);
+    for (const QString& name : std::as_const(all))
+        character_->addItem(QString(name).replace(QLatin1Char('-'), QLatin1Char(' ')), name);
+    character_->setCurrentIndex(std::max(0, character_->findData(character)));
+}
+
+void FilterBar::apply() {
+    typing_->stop();
+    DefectFilter f;
+    f.words = search_->text();
+    const int state = states_->currentData().toInt();
+    if (state == AnyOpen)
+        f.states = openStates();
+    else if (state == WaysOut)
+        std::copy_if(kDefectStates.begin(), kDefectStates.end(), std::back_inserter(f.states), isWayOut);
+    else if (state >= FirstState)
+        f.states = {static_cast<DefectState>(state - FirstState)};
+    if (const QString who = who_->currentData().toString(); who != kAnybody)
+        f.who = who;
+    f.character = character_->currentData().toString();
+    f.leastSeverity = severity_->currentData().toInt();
+    f.among = among_;
+    model_->setFilter(f);
+}
+
+void FilterBar::take(const DefectFilter& f, DefectGrouping grouping) {
+    const QSignalBlocker quiet(search_);
+    search_->setText(f.words);
+    int state = f.states == openStates() ? AnyOpen : EveryState;
+    if (f.states.size() == 1)
+        state = FirstState + static_cast<int>(f.states.front());
+    else if (f.states.contains(DefectState::Intended) && !f.states.contains(DefectState::Logged))
+        state = WaysOut;
+    states_->setCurrentIndex(std::max(0, states_->findData(state)));
+    who_->setCurrentIndex(std::max(0, who_->findData(f.who ? *f.who : kAnybody)));
+    character_->setCurrentIndex(std::max(0, character_->findData(f.character)));
+    severity_->setCurrentIndex(std::max(0, severity_->findData(f.leastSeverity)));
+    group_->setCurrentIndex(std::max(0, group_->findData(static_cast<int>(grouping))));
+    among_ = f.among;
+    model_->setGrouping(grouping);
+    apply();
+}
+
+void FilterBar::showOnly(const QString& person) {
+    DefectFilter f;
+    f.states = openStates();
+    f.who = person;
+    take(f, model_->grouping());
+}
+
+void FilterBar::showAll() { take({}, model_->grouping()); }
+
+QStringList FilterBar::savedNames() { return QSettings().value(kKept).toMap().keys(); }
+
+void FilterBar::fillSavedMenu() {
+    QMenu* menu = saved_->menu();
+    menu->clear();
+    const auto ready = [&](const QString& words, DefectFilter f) {
+        menu->addAction(words, this, [this, f] { take(f, model_->grouping()); });
+    };
+    DefectFilter open;
+    open.states = openStates();
+    ready(tr("All that is open"), open);
+    DefectFilter mine = open;
+    mine.who = session_->author();
+    ready(tr("Mine"), mine);
+    menu->addAction(tr("Where I am mentioned"), this, [this] {
+        session_->askMentions(session_->author().section(QLatin1Char(' '), 0, 0), [this](const QSet<qint64>& ids) {
+            DefectFilter f;
+            f.among = ids;
+            take(f, model_->grouping());
+        });
+    });
+    DefectFilter nobody = open;
+    nobody.who = QString();
+    ready(tr("Nobody has it yet"), nobody);
+    DefectFilter check;
+    check.states = {DefectState::ToBeChecked};
+    ready(tr("To be checked"), check);
+    menu->addSeparator();
+    const QVariantMap kept = QSettings().value(kKept).toMap();
+    for (auto it = kept.begin(); it != kept.end(); ++it) {
+        const QJsonObject o = QJsonDocument::fromJson(it.value().toByteArray()).object();
+        menu->addAction(it.key(), this, [this, o] {
+            take(DefectFilter::fromJson(o),
+                 static_cast<DefectGrouping>(o.value(QStringLiteral("grouping")).toInt()));
+        });
+    }
+    menu->addAction(tr("Keep this filter…"), this, &FilterBar::saveAs);
+    if (!kept.isEmpty()) {
+        QMenu* drop = menu->addMenu(tr("Drop a filter"));
+        for (const QString& name : kept.keys())
+            drop->addAction(name, this, [name] {
+                QVariantMap rest = QSettings().value(kKept).toMap();
+                rest.remove(name);
+                QSettings().setValue(kKept, rest);
+            });
+    }
+}
+
+void FilterBar::saveAs() {
+    auto* ask = new QInputDialog(this);
+    ask->setObjectName(QStringLiteral("filterName"));
+    ask->setAttribute(Qt::WA_DeleteOnClose);
+    ask->setWindowTitle(tr("Keep this filter"));
+    ask->setLabelText(tr("Its name"));
+    connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& name) {
+        if (name.trimmed().isEmpty())
+            return;
+        QJsonObject o = model_->filter().toJson();
+        o.insert(QStringLiteral("grouping"), static_cast<int>(model_->grouping()));
+        QVariantMap kept = QSettings().value(kKept).toMap();
+        kept.insert(name.trimmed(), QJsonDocument(o).toJson(QJsonDocument::Compact));
+        QSettings().setValue(kKept, kept);
+    });
+    ask->open();
+}
+
+} // namespace hobble

@@ -1,0 +1,36 @@
+#pragma once
+// What of the log is shown: words, state, who, character, how bad; groups; and filters kept under a name.
+#include "app/log/log_model.h"
+
+class QComboBox;
+class QLineEdit;
+class QPushButton;
+class QTimer;
+
+namespace hobble {
+
+class FilterBar : public QWidget {
+    Q_OBJECT
+public:
+    FilterBar(Session* session, LogModel* model, QWidget* parent = nullptr);
+    void focusSearch();
+    void showOnly(const QString& person); // their open ones
+    void showAll();                       // so that a defect asked for is among them
+    static QStringList savedNames();
+
+private:
+    void fill(); // who and which characters there are
+    void apply();
+    void take(const DefectFilter& filter, DefectGrouping grouping);
+    void fillSavedMenu();
+    void saveAs();
+    Session* session_;
+    LogModel* model_;
+    QLineEdit* search_;
+    QComboBox *states_, *who_, *character_, *severity_, *group_;
+    QPushButton* saved_;
+    QTimer* typing_;
+    std::optional<QSet<qint64>> among_;
+};
+
+} // namespace hobble

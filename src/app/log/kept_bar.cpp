@@ -1,0 +1,83 @@
+#include "app/log/kept_bar.h"
+
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLocale>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+KeptBar::KeptBar(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    setObjectName(QStringLiteral("keptBar"));
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(12, 8, 12, 8);
+    words_ = new QLabel;
+    words_->setObjectName(QStringLiteral("keptWords"));
+    words_->setWordWrap(true);
+    all->addWidget(words_);
+    auto* buttons = new FlowLayout(8);
+    buttons->setContentsMargins(0, 0, 0, 0);
+    write_ = new QPushButton(tr("Write them now"));
+    write_->setObjectName(QStringLiteral("keptWrite"));
+    write_->setProperty("strong", true);
+    look_ = new QPushButton(tr("Look at them"));
+    look_->setObjectName(QStringLiteral("keptLook"));
+    look_->setCheckable(true);
+    drop_ = new QPushButton(tr("Drop them"));
+    drop_->setObjectName(QStringLiteral("keptDrop"));
+    for (QPushButton* b : {write_, look_, drop_})
+        buttons->addWidget(b);
+    all->addLayout(buttons);
+    edits_ = new QWidget;
+    list_ = new QVBoxLayout(edits_);
+    list_->setContentsMargins(0, 0, 0, 0);
+    edits_->hide();
+    all->addWidget(edits_);
+    connect(write_, &QPushButton::clicked, session, &Session::writeKeptEdits);
+    connect(drop_, &QPushButton::clicked, this, [this] { session_->dropKeptEdit(-1); });
+    connect(look_, &QPushButton::toggled, edits_, &QWidget::setVisible);
+    connect(session, &Session::logStateChanged, this, &KeptBar::refresh);
+    refresh();
+}
+
+void KeptBar::refresh() {
+    const QVector<KeptEdit> kept = session_->keptEdits();
+    const LogState state = session_->logState();
+    const bool lost = state == LogState::Lost;
+    QStringList said;
+    if (lost)
+        said << tr("The log %1 does not answer. What is shown is as of %2; it is tried again every two seconds.")
+                    .arg(session_->logPlace(),
+                         QLocale(QLocale::English).toString(session_->logReadAt(), QStringLiteral("HH:mm:ss")));
+    else if (state == LogState::ReadOnly)
+        said << tr("This log may only be looked at: nothing can be written to it.");
+    else if (state == LogState::Opening)
+        said << tr("Opening %1…").arg(session_->logPlace());
+    if (lost && kept.isEmpty())
+        said << tr("You can go on looking; what you change is kept and offered once it answers.");
+    if (!kept.isEmpty())
+        said << (kept.size() == 1 ? tr("One change of yours is kept.") : tr("%1 changes of yours are kept.").arg(kept.size()));
+    words_->setText(said.join(QLatin1Char(' ')));
+    setVisible(!said.isEmpty());
+    write_->setVisible(!kept.isEmpty() && !lost);
+    look_->setVisible(!kept.isEmpty());
+    drop_->setVisible(!kept.isEmpty());
+    while (QLayoutItem* item = list_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    for (const KeptEdit& e : kept) {
+        auto* line = new QLabel(tr("%1  %2").arg(
+            QLocale(QLocale::English).toString(e.at.toLocalTime(), QStringLiteral("d MMM HH:mm")), e.words));
+        line->setTextFormat(Qt::PlainText);
+        line->setWordWrap(true);
+        line->setProperty("quiet", true);
+        list_->addWidget(line);
+    }
+}
+
+} // namespace hobble

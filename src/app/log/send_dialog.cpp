@@ -1,0 +1,266 @@
+#include "app/log/send_dialog.h"
+
+#include "io/file_write.h"
+#include "log/defect_csv.h"
+#include "log/defect_json.h"
+#include "log/file_name.h"
+#include "story/outbox.h"
+#include "story/packet.h"
+#include "story/review_pdf.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMap>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+namespace {
+
+enum What { Packets, MeetingPdf, WholeJson, Table };
+
+struct Wish {
+    What what = Packets;
+    QString place, folder, outbox;
+    bool zip = false, message = false;
+    QString author;
+    QVector<Person> people;
+    QMap<QString, QVector<qint64>> byPerson;
+    QVector<qint64> ids;
+    QVector<Load> loads;
+    Limits limits;
+    QString title;
+};
+
+// Everything on the job's thread, with a connection of its own; returns what is to be told.
+Result<QString> make(const Wish& w, JobControl& control) {
+    auto log = ProductionLog::open(w.place);
+    if (!log)
+        return Error{log.error()};
+    if (!QDir().mkpath(w.folder))
+        return Error{QStringLiteral("Cannot make the folder %1.").arg(w.folder).toStdString()};
+    const StoryProgress progress = [&](int done, int all) {
+        control.tell(static_cast<std::size_t>(done), static_cast<std::size_t>(std::max(all, 1)), 0);
+        return !control.cancelled;
+    };
+    BuildShelf shelf;
+    PictureWish pictures;
+    pictures.limits = w.limits;
+    pictures.cancel = &control.cancelled;
+    if (w.what == WholeJson) {
+        const QString path = w.folder + QStringLiteral("/hobble-log.json");
+        const auto written = writeLogJson(**log, path, [&](qint64, qint64) { return !control.cancelled.load(); });
+        return written ? Result<QString>(SendDialog::tr("The whole log is in %1.").arg(path)) : Error{written.error()};
+    }
+    if (w.what == Table) {
+        QVector<Defect> defects;
+        QVector<QString> comments;
+        for (qint64 id : w.ids) {
+            const auto d = (*log)->defect(id);
+            const auto history = (*log)->history(id);
+            if (!d || !history)
+                return Error{!d ? d.error() : history.error()};
+            QStringList said;
+            for (const DefectEvent& e : *history)
+                if (e.field == QLatin1String("comment"))
+                    said << QStringLiteral("%1: %2").arg(e.author, e.value);
+            defects << *d;
+            comments << said.join(QLatin1Char('\n'));
+            if (!progress(static_cast<int>(defects.size()), static_cast<int>(w.ids.size())))
+                return Error{"Stopped; nothing was written."};
+        }
+        const QString path = w.folder + QStringLiteral("/defects.csv");
+        const auto written = writeFile(path.toStdString(), defectsToCsv(defects, comments).toStdString());
+        return written ? Result<QString>(SendDialog::tr("%1 defects are in %2.").arg(defects.size()).arg(path))
+                       : Error{written.error()};
+    }
+    if (w.what == MeetingPdf) {
+        auto stories = storiesOf(**log, w.ids, shelf, pictures, progress);
+        if (!stories)
+            return Error{stories.error()};
+        ReviewPaper paper{w.title, {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
+                          w.loads, std::move(*stories)};
+        std::stable_sort(paper.stories.begin(), paper.stories.end(), [](const DefectStory& a, const DefectStory& b) {
+            return a.defect.severity > b.defect.severity;
+        });
+        const QString path = w.folder + QLatin1Char('/') + safeFileName(w.title) + QStringLiteral(".pdf");
+        const auto written = writeReviewPdf(paper, path);
+        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path)) : Error{written.error()};
+    }
+    QStringList made;
+    for (auto it = w.byPerson.begin(); it != w.byPerson.end(); ++it) {
+        auto stories = storiesOf(**log, it.value(), shelf, pictures, progress);
+        if (!stories)
+            return Error{stories.error()};
+        PacketWish wish{SendDialog::tr("For %1").arg(it.key()), w.folder, w.zip, progress};
+        const auto packet = writePacket(*stories, shelf, wish);
+        if (!packet)
+            return Error{packet.error()};
+        made << *packet;
+        if (!w.message)
+            continue;
+        Message m;
+        m.fromName = w.author;
+        m.toName = it.key();
+        for (const Person& p : w.people) {
+            if (p.name == it.key())
+                m.to = p.mail;
+            if (p.name == w.author)
+                m.from = p.mail;
+        }
+        m.at = QDateTime::currentDateTime();
+        m.subject = SendDialog::tr("%1 defects to fix").arg(stories->size());
+        QStringList lines{SendDialog::tr("%1,").arg(it.key()), QString(),
+                          SendDialog::tr("these wait for you; pictures, test motions and marked vertices are in %1:").arg(*packet),
+                          QString()};
+        for (const DefectStory& s : *stories)
+            lines << SendDialog::tr("%1. (severity %2) %3").arg(s.defect.id).arg(s.defect.severity).arg(s.defect.facts.what);
+        lines << QString() << w.author;
+        m.text = lines.join(QLatin1Char('\n'));
+        QFile page(w.zip ? *packet : *packet + QStringLiteral("/index.html"));
+        constexpr qint64 mostAttached = 10 << 20; // what mail servers take
+        if (page.open(QIODevice::ReadOnly) && page.size() < mostAttached)
+            m.attachments << Attachment{w.zip ? QFileInfo(*packet).fileName() : safeFileName(wish.title) + QStringLiteral(".html"),
+                                        w.zip ? QStringLiteral("application/zip") : QStringLiteral("text/html"),
+                                        page.readAll()};
+        if (const auto laid = layInOutbox(w.outbox, m); !laid)
+            return Error{laid.error()};
+    }
+    return made.size() == 1 ? SendDialog::tr("The packet is in %1.").arg(made.front())
+                            : SendDialog::tr("%1 packets are in %2.").arg(made.size()).arg(w.folder);
+}
+
+} // namespace
+
+SendDialog::SendDialog(Session* session, const QVector<qint64>& ids, QWidget* parent)
+    : QDialog(parent), session_(session), ids_(ids) {
+    setObjectName(QStringLiteral("send"));
+    setWindowTitle(tr("Send out"));
+    resize(560, 300);
+    auto* all = new QVBoxLayout(this);
+    auto* form = new QFormLayout;
+    form->setVerticalSpacing(8);
+    what_ = new QComboBox;
+    what_->setObjectName(QStringLiteral("sendWhat"));
+    what_->addItem(tr("a packet for each rigger"), Packets);
+    what_->addItem(tr("pages for a meeting (PDF)"), MeetingPdf);
+    what_->addItem(tr("a table for a spreadsheet (CSV)"), Table);
+    what_->addItem(tr("the whole log (JSON)"), WholeJson);
+    form->addRow(tr("What"), what_);
+    const QString home = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+    const auto place = [&](const char* name, const char* setting, const QString& usual) {
+        auto* row = new QHBoxLayout;
+        auto* line = new QLineEdit(QSettings().value(QLatin1String(setting), usual).toString());
+        line->setObjectName(QLatin1String(name));
+        auto* choose = new QPushButton(tr("Choose…"));
+        choose->setAutoDefault(false);
+        connect(choose, &QPushButton::clicked, this, [this, line] {
+            const QString folder = QFileDialog::getExistingDirectory(this, tr("Where to"), line->text());
+            if (!folder.isEmpty())
+                line->setText(folder);
+        });
+        row->addWidget(line, 1);
+        row->addWidget(choose);
+        form->addRow(QLatin1String(name) == QLatin1String("sendFolder") ? tr("Folder") : tr("Outbox"), row);
+        return line;
+    };
+    folder_ = place("sendFolder", "sendFolder", home + QStringLiteral("/Hobble"));
+    zip_ = new QCheckBox(tr("as one zip each"));
+    zip_->setObjectName(QStringLiteral("sendZip"));
+    form->addRow(QString(), zip_);
+    message_ = new QCheckBox(tr("and a message to each, laid ready for the mail program"));
+    message_->setObjectName(QStringLiteral("sendMessage"));
+    form->addRow(QString(), message_);
+    outbox_ = place("sendOutbox", "outbox", home + QStringLiteral("/Hobble/outbox"));
+    all->addLayout(form);
+    about_ = new QLabel;
+    about_->setObjectName(QStringLiteral("sendAbout"));
+    about_->setWordWrap(true);
+    about_->setProperty("quiet", true);
+    all->addWidget(about_);
+    all->addStretch();
+    auto* foot = new QHBoxLayout;
+    auto* no = new QPushButton(tr("Not now"));
+    no->setAutoDefault(false);
+    auto* yes = new QPushButton(tr("Make it"));
+    yes->setObjectName(QStringLiteral("sendDo"));
+    yes->setProperty("strong", true);
+    foot->addWidget(no);
+    foot->addStretch();
+    foot->addWidget(yes);
+    all->addLayout(foot);
+    connect(no, &QPushButton::clicked, this, &QDialog::reject);
+    connect(yes, &QPushButton::clicked, this, &SendDialog::go);
+    connect(what_, &QComboBox::currentIndexChanged, this, &SendDialog::refresh);
+    connect(message_, &QCheckBox::toggled, this, &SendDialog::refresh);
+    refresh();
+}
+
+void SendDialog::refresh() {
+    const int what = what_->currentData().toInt();
+    zip_->setEnabled(what == Packets);
+    message_->setEnabled(what == Packets);
+    outbox_->setEnabled(what == Packets && message_->isChecked());
+    QSet<QString> people;
+    int nobody = 0;
+    for (qint64 id : ids_)
+        if (const Defect* d = session_->defectList().find(id)) {
+            if (d->assignee.isEmpty())
+                ++nobody;
+            else
+                people.insert(d->assignee);
+        }
+    const QString those = ids_.size() == 1 ? tr("One defect") : tr("%1 defects").arg(ids_.size());
+    about_->setText(what == WholeJson ? tr("Everything, with pictures and history; it can be taken in again.")
+                    : what == Packets ? tr("%1, for %2 people.").arg(those).arg(people.size()) +
+                                            (nobody ? tr(" %1 that nobody has go into no packet.").arg(nobody) : QString())
+                                      : tr("%1.").arg(those));
+}
+
+void SendDialog::go() {
+    Wish w;
+    w.what = static_cast<What>(what_->currentData().toInt());
+    w.place = session_->logPlace();
+    w.folder = folder_->text().trimmed();
+    w.outbox = outbox_->text().trimmed();
+    w.zip = zip_->isChecked();
+    w.message = message_->isChecked();
+    w.author = session_->author();
+    w.people = session_->people();
+    w.ids = ids_;
+    w.limits = session_->limits();
+    w.loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
+    w.title = tr("Review of %1").arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
+    for (qint64 id : ids_)
+        if (const Defect* d = session_->defectList().find(id); d && !d->assignee.isEmpty())
+            w.byPerson[d->assignee] << id;
+    if (w.folder.isEmpty() || (w.what == Packets && w.byPerson.isEmpty())) {
+        about_->setText(w.folder.isEmpty() ? tr("Say which folder it goes to.")
+                                           : tr("Nobody has any of these defects; give them to somebody first (A)."));
+        return;
+    }
+    QSettings().setValue(QStringLiteral("sendFolder"), w.folder);
+    QSettings().setValue(QStringLiteral("outbox"), w.outbox);
+    Session* session = session_;
+    session_->jobs().start(tr("Making what goes out"), [session, w](JobControl& control) -> std::function<void()> {
+        const auto made = make(w, control);
+        return [session, made] {
+            if (made)
+                emit session->told(*made);
+            else
+                emit session->failed(QString::fromStdString(made.error()));
+        };
+    });
+    accept();
+}
+
+} // namespace hobble

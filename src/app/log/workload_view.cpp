@@ -1,0 +1,126 @@
+#include "app/log/workload_view.h"
+
+#include "app/theme.h"
+#include "log/workload.h"
+
+#include <QHeaderView>
+#include <QLabel>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace hobble {
+
+namespace {
+
+enum { Who, Bar, Four, Three, Two, One, ToCheck, Oldest, ToClose, Columns };
+
+// What waits, as a bar as long as it is much, the worst first and darkest.
+class BarDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        QStyleOptionViewItem o = option;
+        initStyleOption(&o, index);
+        o.text.clear();
+        o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
+        const QVariantList counts = index.data(Qt::UserRole).toList();
+        const double most = std::max(1.0, index.data(Qt::UserRole + 1).toDouble());
+        double x = o.rect.left() + 8;
+        const double room = o.rect.width() - 16;
+        for (int s = 4; s >= 1; --s) {
+            const double w = room * counts.value(s).toDouble() / most;
+            p->fillRect(QRectF(x, o.rect.center().y() - 5, w, 10), depthRamp()[static_cast<std::size_t>(s - 1)]);
+            x += w;
+        }
+    }
+};
+
+} // namespace
+
+WorkloadView::WorkloadView(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    words_ = new QLabel;
+    words_->setWordWrap(true);
+    words_->setProperty("quiet", true);
+    all->addWidget(words_);
+    table_ = new QTableWidget;
+    table_->setObjectName(QStringLiteral("workload"));
+    table_->setAccessibleName(tr("Who has how much to do"));
+    table_->setColumnCount(Columns);
+    table_->setHorizontalHeaderLabels({tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to check"),
+                                       tr("oldest"), tr("to close")});
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setShowGrid(false);
+    table_->setTabKeyNavigation(false);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(px(32));
+    table_->horizontalHeader()->setHighlightSections(false);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setSectionResizeMode(Bar, QHeaderView::Stretch);
+    for (int column = Four; column < Columns; ++column)
+        table_->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    table_->setItemDelegateForColumn(Bar, new BarDelegate(table_));
+    all->addWidget(table_, 1);
+    connect(table_, &QTableWidget::itemActivated, this, [this](QTableWidgetItem* item) {
+        emit personChosen(table_->item(item->row(), Who)->data(Qt::UserRole).toString());
+    });
+    connect(session, &Session::logChanged, this, [this] {
+        if (isVisible())
+            refresh();
+    });
+}
+
+void WorkloadView::showEvent(QShowEvent*) { refresh(); }
+
+void WorkloadView::refresh() {
+    const auto loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
+    int most = 1, gone = 0, nobody = 0;
+    for (const Load& l : loads) {
+        most = std::max(most, l.waiting);
+        gone += !l.onRoster ? l.waiting + l.toBeChecked : 0;
+        nobody += l.person.isEmpty() ? l.waiting : 0;
+    }
+    QStringList said;
+    if (nobody)
+        said << tr("%1 that nobody has yet").arg(nobody);
+    if (gone)
+        said << tr("%1 of people who have left").arg(gone);
+    words_->setText(said.isEmpty() ? tr("Enter on a person shows what is theirs.")
+                                   : tr("To be given: %1. Enter on a line shows them.").arg(said.join(QStringLiteral(", "))));
+    table_->setRowCount(static_cast<int>(loads.size()));
+    for (int r = 0; r < loads.size(); ++r) {
+        const Load& l = loads[r];
+        const auto cell = [&](int column, const QString& words, bool number = true) {
+            auto* item = new QTableWidgetItem(words);
+            if (number)
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            table_->setItem(r, column, item);
+            return item;
+        };
+        const auto count = [](int n) { return n ? QString::number(n) : QString(); };
+        cell(Who,
+             l.person.isEmpty() ? tr("nobody yet") : l.onRoster ? l.person : tr("%1 (has left)").arg(l.person), false)
+            ->setData(Qt::UserRole, l.person);
+        auto* bar = cell(Bar, {}, false);
+        QVariantList counts;
+        for (int n : l.bySeverity)
+            counts << n;
+        bar->setData(Qt::UserRole, counts);
+        bar->setData(Qt::UserRole + 1, most);
+        bar->setData(Qt::AccessibleTextRole, tr("%1 to do").arg(l.waiting));
+        bar->setToolTip(tr("%1 to do").arg(l.waiting));
+        for (int s = 1; s <= 4; ++s)
+            cell(Four + 4 - s, count(l.bySeverity[static_cast<std::size_t>(s)]));
+        cell(ToCheck, count(l.toBeChecked));
+        cell(Oldest, l.waiting || l.toBeChecked ? tr("%1 days").arg(l.oldestDays) : QString());
+        cell(ToClose, l.meanDaysToClose >= 0.05 ? tr("%1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
+    }
+}
+
+} // namespace hobble

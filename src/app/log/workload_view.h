@@ -1,0 +1,28 @@
+#pragma once
+// Who has how much, how bad and how old; a person leads to what is theirs.
+#include "app/session/session.h"
+
+class QTableWidget;
+class QLabel;
+
+namespace hobble {
+
+class WorkloadView : public QWidget {
+    Q_OBJECT
+public:
+    explicit WorkloadView(Session* session, QWidget* parent = nullptr);
+
+signals:
+    void personChosen(const QString& name);
+
+protected:
+    void showEvent(QShowEvent*) override;
+
+private:
+    void refresh();
+    Session* session_;
+    QTableWidget* table_;
+    QLabel* words_;
+};
+
+} // namespace hobble

@@ -1,0 +1,104 @@
+#pragma once
+// The production log, kept on a thread of its own, for neither a slow disk nor a server that has gone may hold up the
+// window. What is small is waited for, but never long; what is large comes later. Watches for changes by others, and
+// for the log to go away and come back.
+#include "log/production_log.h"
+
+#include <QObject>
+#include <QSemaphore>
+#include <QThread>
+
+#include <atomic>
+#include <type_traits>
+
+namespace hobble {
+
+enum class LogState {
+    None,     // no log, or one that could not be opened
+    Opening,  // takes longer than the window waits
+    Ready,
+    ReadOnly, // can be looked at
+    Lost      // was there, and does not answer: it is tried again every two seconds
+};
+
+class LogLink : public QObject {
+    Q_OBJECT
+public:
+    explicit LogLink(QObject* parent = nullptr);
+    ~LogLink() override;
+
+    /// Files open while one waits, unless they take longer than a second; servers later. opened() tells.
+    void open(const QString& place);
+    void close();
+    QString place() const { return place_; }
+    LogState state() const { return state_; }
+    bool canRead() const { return state_ == LogState::Ready || state_ == LogState::ReadOnly; }
+
+    /// Does it on the log's thread and waits for it. When that takes too long, or the log is lost, an error says so;
+    /// what was begun may still be finished then.
+    template <class F> auto ask(F work) -> std::invoke_result_t<F, ProductionLog&> {
+        using R = std::invoke_result_t<F, ProductionLog&>;
+        if (!canRead() || slow_)
+            return notThere();
+        struct Answer {
+            std::optional<R> value;
+            QSemaphore done;
+        };
+        auto answer = std::make_shared<Answer>();
+        QMetaObject::invokeMethod(worker_, [this, answer, work = std::move(work)] {
+            answer->value = log_ ? work(*log_) : R(notThere());
+            if (!answer->value->ok())
+                lookWhetherLost();
+            if (slow_.exchange(false))
+                emit late();
+            answer->done.release();
+        });
+        if (answer->done.tryAcquire(1, patienceMs_))
+            return std::move(*answer->value);
+        slow_ = true;
+        if (answer->done.tryAcquire()) { // just now
+            slow_ = false;
+            return std::move(*answer->value);
+        }
+        return notThere();
+    }
+
+    /// Does it on the log's thread; `then` gets the answer on this one.
+    template <class F, class Then> void tell(F work, Then then) {
+        QMetaObject::invokeMethod(worker_, [this, work = std::move(work), then = std::move(then)] {
+            using R = std::invoke_result_t<F, ProductionLog&>;
+            auto answer = std::make_shared<R>(log_ ? work(*log_) : R(notThere()));
+            if (!answer->ok())
+                lookWhetherLost();
+            QMetaObject::invokeMethod(this, [answer, then] { then(std::move(*answer)); });
+        });
+    }
+
+signals:
+    void opened(const QString& error); // empty when it worked
+    void changedByOthers();
+    void lost();
+    void cameBack();
+    void late(); // an answer that was no longer waited for has come
+
+private:
+    Error notThere() const;
+    void openNow(int patienceMs);
+    void look();
+    void lookWhetherLost();
+
+    QThread thread_;
+    QObject* worker_;
+    // on the log's thread only
+    std::unique_ptr<ProductionLog> log_;
+    QString keptPlace_;
+    int looks_ = 0;
+    // on the window's only
+    QString place_;
+    // on both
+    std::atomic<LogState> state_{LogState::None};
+    std::atomic<bool> slow_{false};
+    int patienceMs_ = 1000;
+};
+
+} // namespace hobble

@@ -1,0 +1,36 @@
+#pragma once
+// A defect in pictures, made without a window: its pose seen from where the marked skin shows best and from a quarter
+// turn beside that, in its own colours and in those of its measure.
+#include "core/judge/limits.h"
+#include "story/build_shelf.h"
+
+#include <QImage>
+
+#include <atomic>
+
+namespace hobble {
+
+struct DefectPicture {
+    int build = 0;         // number
+    QString view;          // "front", "outer side", …
+    bool measured = false; // in the colours of its measure
+    QImage image;
+};
+
+struct DefectPictures {
+    QVector<DefectPicture> pictures; // per build: both views as they are, then both measured
+    QString scale;                   // what the colours say, in words
+    QStringList missing;             // builds that could not be pictured, and why
+};
+
+struct PictureWish {
+    int width = 320, height = 240;
+    Limits limits = Limits::standard();
+    const std::atomic<bool>* cancel = nullptr;
+};
+
+/// `defect` with pose and marks. `builds`: before and after, or one; each is posed alike.
+DefectPictures picturesOf(const Defect& defect, const QVector<Build>& builds, BuildShelf& shelf,
+                          const PictureWish& wish = {});
+
+} // namespace hobble
