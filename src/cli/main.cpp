@@ -1,4 +1,5 @@
 // hobble-cli: the same job without a screen. The contract is docs/cli.md.
+#include "cli/log_commands.h"
 #include "cli/options.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
@@ -14,11 +15,13 @@
 #include "io/run_report.h"
 #include "io/variant_json.h"
 #include "log/finding_defect.h"
+#include "story/run_paper.h"
 
 #include <CLI/CLI.hpp>
-#include <QCoreApplication>
+#include <QGuiApplication>
 
 #include <cstdio>
+#include <functional>
 #include <iostream>
 #include <unistd.h>
 
@@ -176,6 +179,11 @@ int run(const Subject& s, const Options& o) {
         else if (auto written = writeFile(path, write(s, result)); !written)
             return fail(BadUse, written.error());
     }
+    if (!o.pdf.empty()) {
+        const auto shared = std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
+        if (auto written = writeReviewPdf(runPaper(shared, result), QString::fromStdString(o.pdf)); !written)
+            return fail(BadUse, written.error());
+    }
     if (!o.log.empty())
         if (auto entered = enterInLog(s, result, o.log); !entered)
             return fail(BadUse, entered.error());
@@ -194,7 +202,9 @@ int run(const Subject& s, const Options& o) {
 } // namespace
 
 int main(int argc, char** argv) {
-    QCoreApplication qt(argc, argv);
+    // type for printed pages, without a screen
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QGuiApplication qt(argc, argv);
     CLI::App app{"Hobble: range-of-motion tests of skinned characters"};
     app.set_version_flag("--version", "hobble-cli 0.1.0");
     app.require_subcommand(1);
@@ -269,6 +279,7 @@ int main(int argc, char** argv) {
     doRun->add_option("--json", o.json, "write the run as JSON (- for standard output)");
     doRun->add_option("--csv", o.csv, "write the measurements as CSV (- for standard output)");
     doRun->add_option("--html", o.html, "write a report for people");
+    doRun->add_option("--pdf", o.pdf, "write it on paper: the worst findings with pictures");
     doRun->add_option("--log", o.log, "enter the run in this production log");
     doRun->add_option("--fail-at", o.failAt, "exit with 1 when a finding is at least this severe")
         ->check(CLI::Range(1, 4));
@@ -279,12 +290,16 @@ int main(int argc, char** argv) {
     method(doPose);
     doPose->add_option("--pose", o.poseFile, "a pose of the shelf; --set turns on from it");
     doPose->add_option("--out", o.out, ".ply, .obj or .glb")->required();
+    std::function<int()> logCommand;
+    addLogCommands(app, std::make_shared<LogOptions>(), logCommand);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? Clean : BadUse;
     }
 
+    if (logCommand)
+        return logCommand();
     if (doLimits->parsed()) {
         auto written = writeFile(o.out, limitsToJson(Limits::standard()));
         return written ? Clean : fail(BadUse, written.error());

@@ -13,6 +13,8 @@
 #include <QUuid>
 #include <QVariant>
 
+#include <libpq-fe.h>
+
 namespace hobble {
 
 namespace {
@@ -352,6 +354,16 @@ bool ProductionLog::lost() const {
     QSqlQuery q(database());
     return !q.exec(QStringLiteral("SELECT 1")) &&
            !q.lastError().text().contains(QLatin1String("current transaction is aborted"));
+}
+
+int ProductionLog::socket() const {
+    if (!address_.postgres)
+        return -1;
+    const QVariant handle = database().driver()->handle();
+    // by the typedef's name, or by that of the struct behind it
+    if (!handle.isValid() || (qstrcmp(handle.typeName(), "PGconn*") != 0 && qstrcmp(handle.typeName(), "pg_conn*") != 0))
+        return -1;
+    return PQsocket(*static_cast<PGconn* const*>(handle.constData()));
 }
 
 bool ProductionLog::changedByOthers() {

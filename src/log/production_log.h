@@ -148,6 +148,8 @@ public:
     bool lost() const;
     /// Changes by others since it was last asked; SQLite's own counter, or notes from the server.
     bool changedByOthers();
+    /// Of the connection to a server, so that one that hangs can be ended from another thread; −1 for a file.
+    int socket() const;
     QSqlDatabase database() const { return QSqlDatabase::database(connection_, false); }
 
     Result<QVector<Person>> people() const;

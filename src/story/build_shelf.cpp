@@ -22,10 +22,14 @@ Result<std::shared_ptr<const Subject>> BuildShelf::take(const Build& build) {
                          .toStdString()};
     auto subject = std::make_shared<const Subject>(
         prepareSubject(std::make_shared<const Character>(std::move(*character))));
-    kept_.emplace_front(build.hash, subject);
+    put(build.hash, subject);
+    return std::shared_ptr<const Subject>(subject);
+}
+
+void BuildShelf::put(const QString& hash, std::shared_ptr<const Subject> subject) {
+    kept_.emplace_front(hash, std::move(subject));
     if (kept_.size() > most_)
         kept_.pop_back();
-    return std::shared_ptr<const Subject>(subject);
 }
 
 } // namespace hobble

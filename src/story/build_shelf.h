@@ -14,6 +14,9 @@ public:
     /// Reads and prepares it where it is not here. Fails plainly when the file has gone or is another's by now.
     Result<std::shared_ptr<const Subject>> take(const Build& build);
 
+    /// One that is at hand already.
+    void put(const QString& hash, std::shared_ptr<const Subject> subject);
+
 private:
     std::size_t most_;
     std::list<std::pair<QString, std::shared_ptr<const Subject>>> kept_; // by content, newest first

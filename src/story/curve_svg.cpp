@@ -73,7 +73,7 @@ QByteArray curveSvg(const DefectFacts& facts, const std::vector<BuildNumber>& bu
         for (bool moved = true; moved;) {
             moved = false;
             for (double t : taken)
-                if (std::abs(t - y) < 12) {
+                if (std::abs(t - y) < 11.5) { // less than it is moved by, or it would go on for ever
                     y = t + 12;
                     moved = true;
                 }

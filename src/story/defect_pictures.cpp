@@ -117,13 +117,13 @@ Spot spotOf(const Defect& d, const Subject& s, const std::vector<Vec3>& posed, b
 // A view by its name from the limb: what one sees of it from there.
 QString viewName(const Subject& s, const Vec3d& from, const QString& side) {
     const double front = from.dot(s.body.forward), left = from.dot(s.body.left);
-    if (std::abs(front) >= std::abs(left))
-        return front >= 0 ? tr("front") : tr("back");
-    if (side == QLatin1String("left"))
-        return left >= 0 ? tr("outer side") : tr("inner side");
-    if (side == QLatin1String("right"))
-        return left >= 0 ? tr("inner side") : tr("outer side");
-    return left >= 0 ? tr("left side") : tr("right side");
+    const QString ahead = front >= 0 ? tr("front") : tr("back");
+    const QString beside = side == QLatin1String("left")    ? (left >= 0 ? tr("outer side") : tr("inner side"))
+                           : side == QLatin1String("right") ? (left >= 0 ? tr("inner side") : tr("outer side"))
+                                                            : (left >= 0 ? tr("left side") : tr("right side"));
+    if (std::abs(left) < 0.45 * std::abs(front))
+        return ahead;
+    return std::abs(front) < 0.45 * std::abs(left) ? beside : tr("%1 and %2").arg(ahead, beside);
 }
 
 Vec3 linearOf(const Vec3& srgb) {
@@ -136,8 +136,9 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
     DefectPictures out;
     const auto stopped = [&] { return wish.cancel && wish.cancel->load(); };
     const std::optional<Kind> kind = kindInOnePose(d.facts.kind);
-    double yaw = 0; // of the first build, kept for the others, so that they compare
-    bool first = true;
+    // The first build's view is kept for the others, so that they compare; unless those are of another size.
+    PictureView view;
+    double yaw = 0, height = 0;
     for (const Build& b : builds) {
         if (stopped())
             return out;
@@ -161,24 +162,23 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
                 colours.push_back(linearOf(scale.at(static_cast<double>(value))));
             if (out.scale.isEmpty()) {
                 QStringList steps;
-                for (const ColourStop& stop : scale.stops)
-                    if (stop.severity)
+                for (const ColourStop& stop : scale.stops) // of a scale with two sides, this one
+                    if (stop.severity && (stop.value > unchangedOf(*kind)) == faultIsAbove(*kind))
                         steps << tr("%1 from %2").arg(stop.severity).arg(scale.words(stop.value));
                 out.scale = tr("Coloured by %1; severity %2.").arg(d.facts.kind, steps.join(QStringLiteral(", ")));
             }
         }
-        const Spot spot = spotOf(d, s, posed, b.hash == d.build.hash);
-        PictureView view;
-        view.centre = spot.centre;
-        view.height = std::clamp(4.2 * spot.reach, 0.14 * s.body.height, 1.15 * s.body.height);
-        if (first) {
+        if (height == 0 || std::abs(s.body.height / height - 1) > 0.15) {
+            height = s.body.height;
+            const Spot spot = spotOf(d, s, posed, b.hash == d.build.hash);
+            view.centre = spot.centre;
+            view.height = std::clamp(4.2 * spot.reach, 0.14 * height, 1.15 * height);
             Vec3d flat = spot.outward;
             flat.y() = 0;
             yaw = flat.norm() > 0.15 ? std::atan2(flat.x(), flat.z()) * 180 / std::numbers::pi : 25;
-            first = false;
+            view.pitch = std::clamp(
+                std::asin(std::clamp(spot.outward.y(), -1.0, 1.0)) * 180 / std::numbers::pi * 0.5, -25.0, 35.0);
         }
-        view.pitch = std::clamp(std::asin(std::clamp(spot.outward.y(), -1.0, 1.0)) * 180 / std::numbers::pi * 0.5, -25.0,
-                                35.0);
         for (const bool measured : {false, true}) {
             if (measured && colours.empty())
                 continue;

@@ -14,6 +14,7 @@ struct DefectStory {
     QVector<DefectEvent> history;
     std::vector<BuildNumber> numbers;
     DefectPictures pictures;
+    bool listedOnly = false; // in print: only a line of the list
 };
 
 /// Done and all; false stops the work, and nothing is left behind.

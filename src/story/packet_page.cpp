@@ -97,7 +97,8 @@ QString section(const DefectStory& s) {
                .arg(e(tr("marked vertices")));
     out += QStringLiteral("<ul>");
     for (const DefectEvent& ev : s.history) {
-        if (ev.field == QLatin1String("same fault") || ev.field == QLatin1String("not the same fault"))
+        if (ev.field == QLatin1String("same fault") || ev.field == QLatin1String("not the same fault") ||
+            (ev.field == QLatin1String("assignee") && ev.value.isEmpty() && ev.at == s.history.front().at))
             continue;
         const QString said = ev.field == QLatin1String("comment") ? tr("“%1”").arg(ev.value)
                              : ev.value.isEmpty()                 ? tr("%1: nobody").arg(ev.field)
@@ -121,7 +122,7 @@ QByteArray packetPage(const QString& title, const QVector<DefectStory>& stories,
             "color:#1d2a33;margin:0 auto;max-width:74em;padding:2em 1.5em}h1{font-size:1.7em;margin:0}"
             "h2{font-size:1.15em;margin:0 0 .2em}nav{margin:1em 0 2em}nav a{display:block}a{color:#0f6b5c}"
             "section{border-top:1px solid #d9cfbc;padding:1.4em 0}.q,small,figcaption{color:#56626a}.q{margin:.2em 0}"
-            ".p{display:flex;flex-wrap:wrap;gap:8px;margin:.8em 0}figure{margin:0}figure img{display:block;max-width:100%}"
+            ".p{display:flex;flex-wrap:wrap;gap:8px;margin:.8em 0}figure{margin:0;flex:0 1 calc(25% - 6px);min-width:200px}figure img{display:block;width:100%;height:auto}"
             "figcaption{font-size:.85em}.c{display:flex;flex-wrap:wrap;gap:24px;align-items:center}"
             "td,th{padding:.1em 1.2em .1em 0;text-align:left}.n{text-align:right}ul{padding:0;list-style:none;margin:.6em 0}"
             "li.said{font-size:1.05em}b.s{display:inline-block;min-width:1.3em;text-align:center;border:2px solid transparent}"
@@ -130,10 +131,10 @@ QByteArray packetPage(const QString& title, const QVector<DefectStory>& stories,
             "@media print{section{break-inside:avoid}nav{display:none}}</style></head><body><h1>%1</h1>")
             .arg(e(title));
     out += QStringLiteral("<p class=\"q\">%1</p>")
-               .arg(e(tr("%1 defects, as of %2. Also in this folder: defects.csv, defects.json, the test motions in clips, "
+               .arg(e(tr("%1, as of %2. Also in this folder: defects.csv, defects.json, the test motions in clips, "
                          "the marked vertices in marks.")
-                          .arg(stories.size())
-                          .arg(dayOf(QDateTime::currentDateTime()))));
+                          .arg(stories.size() == 1 ? tr("One defect") : tr("%1 defects").arg(stories.size()),
+                               dayOf(QDateTime::currentDateTime()))));
     for (const QString& note : notes)
         out += QStringLiteral("<p class=\"q\">%1</p>").arg(e(note));
     out += QStringLiteral("<nav>");

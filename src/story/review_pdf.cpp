@@ -192,24 +192,34 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             out.space(8);
         }
         if (!paper.stories.isEmpty()) {
-            out.words(tr("Defects"), 17, true, kInk);
-            QVector<QStringList> rows{{tr("No."), tr("Bad"), tr("What"), tr("Who"), tr("State")}};
+            const bool run = paper.about == ReviewPaper::Run;
+            out.words(run ? tr("Findings") : tr("Defects"), 17, true, kInk);
+            QVector<QStringList> rows{run ? QStringList{tr("No."), tr("Bad"), tr("What")}
+                                          : QStringList{tr("No."), tr("Bad"), tr("What"), tr("Who"), tr("State")}};
             for (const DefectStory& s : paper.stories)
-                rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
+                if (run)
+                    rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity), s.defect.facts.what};
+                else
+                    rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
                                     s.defect.facts.what,
                                     s.defect.assignee.isEmpty() ? tr("nobody yet") : s.defect.assignee,
                                     nameOf(s.defect.state)};
-            out.table(rows, {0.06, 0.06, 0.53, 0.17, 0.18});
+            out.table(rows, run ? QVector<double>{0.06, 0.06, 0.88} : QVector<double>{0.06, 0.06, 0.53, 0.17, 0.18});
         }
         for (const DefectStory& s : paper.stories) {
+            if (s.listedOnly)
+                continue;
             const Defect& d = s.defect;
             out.keepTogether(280);
             out.space(8);
             out.line();
             out.words(tr("%1. %2").arg(d.id).arg(d.facts.what), 17, true, d.severity == 4 ? kBlocking : kInk);
-            QStringList facts{tr("severity %1").arg(d.severity), tr("%1, build %2").arg(d.build.character).arg(d.build.number),
-                              whenWords(d.facts), nameOf(d.state),
-                              d.assignee.isEmpty() ? tr("nobody has it yet") : d.assignee};
+            QStringList facts{tr("severity %1").arg(d.severity)};
+            if (paper.about == ReviewPaper::Meeting)
+                facts << tr("%1, build %2").arg(d.build.character).arg(d.build.number);
+            facts << whenWords(d.facts);
+            if (paper.about == ReviewPaper::Meeting)
+                facts << nameOf(d.state) << (d.assignee.isEmpty() ? tr("nobody has it yet") : d.assignee);
             if (!d.due.isEmpty())
                 facts << tr("due in %1").arg(d.due);
             out.words(facts.join(QStringLiteral(" · ")), 13, false, kQuiet);
@@ -218,8 +228,9 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             out.space(6);
             QVector<std::pair<QImage, QString>> pictures;
             for (const DefectPicture& p : s.pictures.pictures)
-                pictures.push_back({p.image, p.measured ? tr("build %1, measured").arg(p.build)
-                                                        : tr("build %1, %2").arg(p.build).arg(p.view)});
+                pictures.push_back({p.image, !p.build       ? (p.measured ? tr("measured") : p.view)
+                                             : p.measured ? tr("build %1, measured").arg(p.build)
+                                                          : tr("build %1, %2").arg(p.build).arg(p.view)});
             if (pictures.isEmpty() && !d.facts.picture.isEmpty())
                 pictures.push_back({QImage::fromData(d.facts.picture), tr("when it was logged")});
             out.pictures(pictures);

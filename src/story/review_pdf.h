@@ -8,6 +8,8 @@
 namespace hobble {
 
 struct ReviewPaper {
+    enum About { Meeting, Run }; // of a run, nobody has anything yet
+    About about = Meeting;
     QString title;             // "Saltmarsh Post, review of 25 November"
     QStringList summary;       // lines under the title
     QVector<Load> loads;       // may be empty

@@ -150,6 +150,15 @@ class TestLooksAndKeys : public QObject {
         nothingIsClipped(look + QStringLiteral(", an error"));
         w_->window->showPage(MainWindow::Log);
         nothingIsClipped(look + QStringLiteral(", log"));
+        LogPage* log = w_->window->logPage();
+        if (!session.defects().isEmpty()) {
+            log->choose(session.defects().front().id);
+            QVERIFY(QTest::qWaitFor([&] { return log->panel()->storyTold(); }, 20000));
+            nothingIsClipped(look + QStringLiteral(", a defect's story"));
+        }
+        log->showWorkload(true);
+        nothingIsClipped(look + QStringLiteral(", workload"));
+        log->showWorkload(false);
         w_->window->showPage(MainWindow::Review);
     }
 

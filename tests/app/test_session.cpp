@@ -106,7 +106,7 @@ private slots:
         for (int i = 0; i < 4; ++i)
             s.undoStack().redo();
         QVERIFY(s.people()[0].active);
-        QCOMPARE(s.defects()[0].state, DefectState::Logged);
+        QCOMPARE(s.defects()[0].state, DefectState::Assigned); // with the person
         QCOMPARE(s.defects()[0].assignee, QStringLiteral("Ines Marram"));
         QCOMPARE(s.defects()[0].severity, 1);
     }

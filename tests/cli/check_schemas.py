@@ -1,6 +1,7 @@
 """check_schemas.py HOBBLE_CLI CHARACTER SCHEMA_FOLDER: what the command line writes fits its published schemas."""
 import json
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -23,9 +24,15 @@ with tempfile.TemporaryDirectory() as out:
     subprocess.run([cli, "naming", character, "--out", naming], check=True)
     subprocess.run([cli, "intake-limits", "--out", intake], check=True)
     inspect = subprocess.run([cli, "inspect", character, "--json"], check=True, capture_output=True).stdout
+    log = os.path.join(os.path.dirname(character), "demo-log.sqlite")
+    copy, whole = os.path.join(out, "log.sqlite"), os.path.join(out, "log.json")
+    shutil.copy(log, copy)
+    os.chmod(copy, 0o600)
+    shown = subprocess.run([cli, "log", "show", "--log", copy, "3", "--json"], check=True, capture_output=True).stdout
+    subprocess.run([cli, "log", "export", "--log", copy, "--what", "log", "--out", whole], check=True)
     documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),
-                 "intake-limits": json.load(open(intake))}
+                 "intake-limits": json.load(open(intake)), "defects": json.loads(shown), "log": json.load(open(whole))}
 for name, document in documents.items():
     with open(os.path.join(folder, name + ".schema.json")) as f:
         schema = json.load(f)

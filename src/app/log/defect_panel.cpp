@@ -175,6 +175,7 @@ QWidget* DefectPanel::buildStanding() {
 void DefectPanel::completeMention() {
     auto* names = new QStringListModel(this);
     auto* completer = new QCompleter(names, this);
+    auto typed = std::make_shared<std::pair<QString, qsizetype>>(); // the line and its @, as they were typed
     completer->setWidget(comment_);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     connect(comment_, &QLineEdit::textEdited, this, [=, this] {
@@ -189,6 +190,7 @@ void DefectPanel::completeMention() {
             if (p.active)
                 all << p.name;
         names->setStringList(all);
+        *typed = {comment_->text(), at};
         completer->setCompletionPrefix(before.mid(at + 1));
         if (completer->completionCount() > 0 && completer->currentCompletion() != before.mid(at + 1))
             completer->complete();
@@ -196,10 +198,9 @@ void DefectPanel::completeMention() {
             completer->popup()->hide();
     });
     connect(completer, qOverload<const QString&>(&QCompleter::activated), this, [=, this](const QString& name) {
-        const int cursor = comment_->cursorPosition();
-        const auto at = comment_->text().left(cursor).lastIndexOf(QLatin1Char('@'));
-        const QString text = comment_->text();
-        comment_->setText(text.left(at + 1) + name + QLatin1Char(' ') + text.mid(cursor));
+        const auto& [line, at] = *typed;
+        const qsizetype end = at + 1 + completer->completionPrefix().size();
+        comment_->setText(line.left(at + 1) + name + QLatin1Char(' ') + line.mid(end));
         comment_->setCursorPosition(static_cast<int>(at + name.size() + 2));
     });
 }

@@ -6,7 +6,7 @@
 #include "log/file_name.h"
 #include "story/outbox.h"
 #include "story/packet.h"
-#include "story/review_pdf.h"
+#include "story/run_paper.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -26,7 +26,7 @@ namespace hobble {
 
 namespace {
 
-enum What { Packets, MeetingPdf, WholeJson, Table };
+enum What { Packets, MeetingPdf, RunPdf, WholeJson, Table };
 
 struct Wish {
     What what = Packets;
@@ -39,19 +39,29 @@ struct Wish {
     QVector<Load> loads;
     Limits limits;
     QString title;
+    std::shared_ptr<const Subject> subject; // of the run on paper
+    std::shared_ptr<const RunResult> run;
 };
 
 // Everything on the job's thread, with a connection of its own; returns what is to be told.
 Result<QString> make(const Wish& w, JobControl& control) {
-    auto log = ProductionLog::open(w.place);
-    if (!log)
-        return Error{log.error()};
     if (!QDir().mkpath(w.folder))
         return Error{QStringLiteral("Cannot make the folder %1.").arg(w.folder).toStdString()};
     const StoryProgress progress = [&](int done, int all) {
         control.tell(static_cast<std::size_t>(done), static_cast<std::size_t>(std::max(all, 1)), 0);
         return !control.cancelled;
     };
+    if (w.what == RunPdf) {
+        const ReviewPaper paper = runPaper(w.subject, *w.run, 20, progress);
+        if (control.cancelled)
+            return Error{"Stopped; nothing was written."};
+        const QString path = w.folder + QLatin1Char('/') + safeFileName(paper.title) + QStringLiteral(".pdf");
+        const auto written = writeReviewPdf(paper, path);
+        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path)) : Error{written.error()};
+    }
+    auto log = ProductionLog::open(w.place);
+    if (!log)
+        return Error{log.error()};
     BuildShelf shelf;
     PictureWish pictures;
     pictures.limits = w.limits;
@@ -87,7 +97,7 @@ Result<QString> make(const Wish& w, JobControl& control) {
         auto stories = storiesOf(**log, w.ids, shelf, pictures, progress);
         if (!stories)
             return Error{stories.error()};
-        ReviewPaper paper{w.title, {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
+        ReviewPaper paper{ReviewPaper::Meeting, w.title, {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
                           w.loads, std::move(*stories)};
         std::stable_sort(paper.stories.begin(), paper.stories.end(), [](const DefectStory& a, const DefectStory& b) {
             return a.defect.severity > b.defect.severity;
@@ -153,6 +163,8 @@ SendDialog::SendDialog(Session* session, const QVector<qint64>& ids, QWidget* pa
     what_->setObjectName(QStringLiteral("sendWhat"));
     what_->addItem(tr("a packet for each rigger"), Packets);
     what_->addItem(tr("pages for a meeting (PDF)"), MeetingPdf);
+    if (session->run())
+        what_->addItem(tr("pages about the run of %1 (PDF)").arg(session->characterTitle()), RunPdf);
     what_->addItem(tr("a table for a spreadsheet (CSV)"), Table);
     what_->addItem(tr("the whole log (JSON)"), WholeJson);
     form->addRow(tr("What"), what_);
@@ -221,6 +233,7 @@ void SendDialog::refresh() {
         }
     const QString those = ids_.size() == 1 ? tr("One defect") : tr("%1 defects").arg(ids_.size());
     about_->setText(what == WholeJson ? tr("Everything, with pictures and history; it can be taken in again.")
+                    : what == RunPdf  ? tr("All its findings as a list, the worst with pictures.")
                     : what == Packets ? tr("%1, for %2 people.").arg(those).arg(people.size()) +
                                             (nobody ? tr(" %1 that nobody has go into no packet.").arg(nobody) : QString())
                                       : tr("%1.").arg(those));
@@ -238,6 +251,8 @@ void SendDialog::go() {
     w.people = session_->people();
     w.ids = ids_;
     w.limits = session_->limits();
+    w.subject = session_->subject();
+    w.run = session_->run();
     w.loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
     w.title = tr("Review of %1").arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
     for (qint64 id : ids_)

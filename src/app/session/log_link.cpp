@@ -1,14 +1,21 @@
 #include "app/session/log_link.h"
 
+#include <QDeadlineTimer>
 #include <QFile>
+#include <QFileInfo>
 #include <QTimer>
+
+#include <sys/socket.h>
 
 namespace hobble {
 
 namespace {
-constexpr int kLookMs = 250;  // how soon a change by others is seen
-constexpr int kAliveEvery = 8; // looks, between two questions whether the log is still there
+constexpr int kLookMs = 250;      // how soon a change by others is seen
+constexpr int kAliveEvery = 8;    // looks, between two questions whether the log is still there
+constexpr qint64 kHangsMs = 5000; // a server that has not said a word for so long has gone
 } // namespace
+
+qint64 LogLink::now() { return QDeadlineTimer::current().deadline(); }
 
 LogLink::LogLink(QObject* parent) : QObject(parent), worker_(new QObject) {
     worker_->moveToThread(&thread_);
@@ -19,9 +26,17 @@ LogLink::LogLink(QObject* parent) : QObject(parent), worker_(new QObject) {
         connect(timer, &QTimer::timeout, worker_, [this] { look(); });
         timer->start(kLookMs);
     });
+    auto* watch = new QTimer(this);
+    connect(watch, &QTimer::timeout, this, [this] {
+        if (const qint64 since = busySince_; since && now() - since > kHangsMs)
+            breakOff();
+    });
+    watch->start(1000);
 }
 
 LogLink::~LogLink() {
+    if (busySince_)
+        breakOff();
     QMetaObject::invokeMethod(worker_, [this] {
         log_.reset();
         delete worker_; // with its timer, on their thread
@@ -30,42 +45,64 @@ LogLink::~LogLink() {
     thread_.wait();
 }
 
-Error LogLink::notThere() const {
-    return {state_ == LogState::None || state_ == LogState::Opening ? std::string("There is no log open.")
-                                                                    : "The log does not answer."};
+// A call to a server that hangs ends with its connection; nothing else wakes it.
+void LogLink::breakOff() {
+    if (const int socket = socket_; socket >= 0)
+        ::shutdown(socket, SHUT_RDWR);
 }
 
-void LogLink::open(const QString& place) {
+Error LogLink::notThere() const {
+    const LogState s = state();
+    return {s == LogState::None || s == LogState::Opening ? std::string("There is no log open.")
+                                                          : "The log does not answer."};
+}
+
+void LogLink::took(std::unique_ptr<ProductionLog> log) {
+    log_ = std::move(log);
+    if (log_)
+        log_->changedByOthers(); // from here on
+    socket_ = log_ ? log_->socket() : -1;
+    state_ = !log_ ? LogState::None : log_->readOnly() ? LogState::ReadOnly : LogState::Ready;
+}
+
+std::optional<QString> LogLink::open(const QString& place) {
     const auto address = LogAddress::parse(place);
     const bool server = address && address->postgres;
-    auto done = std::make_shared<QSemaphore>();
+    struct Opening {
+        QSemaphore done;
+        QString error;
+        bool told = false; // on the window's thread
+    };
+    auto opening = std::make_shared<Opening>();
     state_ = LogState::Opening;
     place_ = place;
     slow_ = false;
     // a server is waited for less: it may have gone, and a file is here
     patienceMs_ = server ? 600 : 1000;
-    QMetaObject::invokeMethod(worker_, [this, place, done, server] {
+    QMetaObject::invokeMethod(worker_, [this, place, opening, server] {
         keptPlace_ = place;
         log_.reset();
         auto log = ProductionLog::open(place, server ? 2000 : 250);
-        const QString error = log ? QString() : QString::fromStdString(log.error());
-        if (log) {
-            log_ = std::move(*log);
-            log_->changedByOthers(); // from here on
-        }
-        state_ = !log_ ? LogState::None : log_->readOnly() ? LogState::ReadOnly : LogState::Ready;
-        QMetaObject::invokeMethod(this, [this, error] { emit opened(error); });
-        done->release();
+        if (!log)
+            opening->error = QString::fromStdString(log.error());
+        took(log ? std::move(*log) : nullptr);
+        QMetaObject::invokeMethod(this, [this, opening] {
+            if (!opening->told)
+                emit opened(opening->error);
+        });
+        opening->done.release();
     });
-    if (!server)
-        done->tryAcquire(1, 1000);
+    constexpr qint64 large = 16 << 20; // bytes, that take a while to be looked through
+    if (server || QFileInfo(place).size() > large || !opening->done.tryAcquire(1, 1000))
+        return std::nullopt;
+    opening->told = true;
+    return opening->error;
 }
 
 void LogLink::close() {
     QSemaphore done;
     QMetaObject::invokeMethod(worker_, [this, &done] {
-        log_.reset();
-        state_ = LogState::None;
+        took(nullptr);
         done.release();
     });
     done.acquire();
@@ -74,7 +111,7 @@ void LogLink::close() {
 void LogLink::lookWhetherLost() {
     if (!log_ || !log_->lost())
         return;
-    log_.reset();
+    took(nullptr);
     state_ = LogState::Lost;
     QMetaObject::invokeMethod(this, [this] { emit lost(); });
 }
@@ -84,8 +121,10 @@ void LogLink::look() {
         QMetaObject::invokeMethod(this, [this] { emit changedByOthers(); });
     if (++looks_ % kAliveEvery != 0)
         return;
-    if (log_)
+    if (log_) {
+        const Busy busy(*this);
         return lookWhetherLost();
+    }
     if (state_ != LogState::Lost)
         return;
     if (const auto address = LogAddress::parse(keptPlace_);
@@ -94,9 +133,7 @@ void LogLink::look() {
     auto again = ProductionLog::open(keptPlace_, 250);
     if (!again)
         return;
-    log_ = std::move(*again);
-    log_->changedByOthers();
-    state_ = log_->readOnly() ? LogState::ReadOnly : LogState::Ready;
+    took(std::move(*again));
     QMetaObject::invokeMethod(this, [this] { emit cameBack(); });
 }
 

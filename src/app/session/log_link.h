@@ -27,18 +27,19 @@ public:
     explicit LogLink(QObject* parent = nullptr);
     ~LogLink() override;
 
-    /// Files open while one waits, unless they take longer than a second; servers later. opened() tells.
-    void open(const QString& place);
+    /// Small files open while one waits; of large ones, and of servers, opened() tells later.
+    /// What went wrong; nothing while it is still opening.
+    std::optional<QString> open(const QString& place);
     void close();
     QString place() const { return place_; }
-    LogState state() const { return state_; }
-    bool canRead() const { return state_ == LogState::Ready || state_ == LogState::ReadOnly; }
+    LogState state() const { return slow_ ? LogState::Lost : state_.load(); }
+    bool canRead() const { return state() == LogState::Ready || state() == LogState::ReadOnly; }
 
     /// Does it on the log's thread and waits for it. When that takes too long, or the log is lost, an error says so;
     /// what was begun may still be finished then.
     template <class F> auto ask(F work) -> std::invoke_result_t<F, ProductionLog&> {
         using R = std::invoke_result_t<F, ProductionLog&>;
-        if (!canRead() || slow_)
+        if (!canRead())
             return notThere();
         struct Answer {
             std::optional<R> value;
@@ -46,12 +47,13 @@ public:
         };
         auto answer = std::make_shared<Answer>();
         QMetaObject::invokeMethod(worker_, [this, answer, work = std::move(work)] {
+            const Busy busy(*this);
             answer->value = log_ ? work(*log_) : R(notThere());
             if (!answer->value->ok())
                 lookWhetherLost();
-            if (slow_.exchange(false))
-                emit late();
             answer->done.release();
+            if (slow_.exchange(false))
+                QMetaObject::invokeMethod(this, [this] { emit late(); });
         });
         if (answer->done.tryAcquire(1, patienceMs_))
             return std::move(*answer->value);
@@ -60,6 +62,7 @@ public:
             slow_ = false;
             return std::move(*answer->value);
         }
+        emit lost();
         return notThere();
     }
 
@@ -67,6 +70,7 @@ public:
     template <class F, class Then> void tell(F work, Then then) {
         QMetaObject::invokeMethod(worker_, [this, work = std::move(work), then = std::move(then)] {
             using R = std::invoke_result_t<F, ProductionLog&>;
+            const Busy busy(*this);
             auto answer = std::make_shared<R>(log_ ? work(*log_) : R(notThere()));
             if (!answer->ok())
                 lookWhetherLost();
@@ -82,9 +86,20 @@ signals:
     void late(); // an answer that was no longer waited for has come
 
 private:
+    // Since when the log's thread is at something.
+    class Busy {
+    public:
+        explicit Busy(LogLink& link) : link_(link) { link_.busySince_ = now(); }
+        ~Busy() { link_.busySince_ = 0; }
+
+    private:
+        LogLink& link_;
+    };
+    static qint64 now(); // milliseconds of a steady clock
     Error notThere() const;
-    void openNow(int patienceMs);
     void look();
+    void took(std::unique_ptr<ProductionLog> log);
+    void breakOff();
     void lookWhetherLost();
 
     QThread thread_;
@@ -98,6 +113,8 @@ private:
     // on both
     std::atomic<LogState> state_{LogState::None};
     std::atomic<bool> slow_{false};
+    std::atomic<qint64> busySince_{0};
+    std::atomic<int> socket_{-1};
     int patienceMs_ = 1000;
 };
 

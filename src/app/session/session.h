@@ -318,7 +318,6 @@ private:
     Build build_;
     DefectList list_;
     qint64 newestEvent_ = 0; // that list_ knows of
-    QString openedPlace_; // whose contents are here
     QDateTime logReadAt_;
     bool reading_ = false;    // the list is on its way
     QHash<qint64, QByteArray> marks_; // of this character's defects: JSON

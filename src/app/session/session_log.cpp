@@ -19,6 +19,29 @@
 
 namespace hobble {
 
+namespace {
+
+Result<QString> takeIn(const QString& path, const QString& place, const QString& author) {
+    auto log = ProductionLog::open(place);
+    if (!log)
+        return Error{log.error()};
+    if (path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive)) {
+        const auto added = readLogJson(path, **log);
+        if (!added)
+            return Error{added.error()};
+        return Session::tr("%1 defects came in, %2 were known already.").arg(added->defects).arg(added->known);
+    }
+    const auto taken = takeCsv(path, **log, author);
+    if (!taken)
+        return Error{taken.error()};
+    QString words = Session::tr("%1 changes and %2 new defects came in.").arg(taken->changes).arg(taken->fresh);
+    if (!taken->problems.isEmpty())
+        words += Session::tr(" Not taken: %1").arg(taken->problems.mid(0, 3).join(QLatin1Char(' ')));
+    return words;
+}
+
+} // namespace
+
 QString Session::author() const {
     const QString fallback = qEnvironmentVariable("USER", QStringLiteral("lead"));
     return QSettings().value(QStringLiteral("author"), fallback).toString();
@@ -36,7 +59,10 @@ QString Session::keptPath() {
 void Session::watchLog() {
     connect(&link_, &LogLink::opened, this, &Session::logOpened);
     connect(&link_, &LogLink::changedByOthers, this, &Session::refreshLog);
-    connect(&link_, &LogLink::late, this, &Session::refreshLog);
+    connect(&link_, &LogLink::late, this, [this] {
+        refreshLog();
+        emit logStateChanged();
+    });
     connect(&link_, &LogLink::lost, this, [this] {
         reading_ = false;
         emit logStateChanged();
@@ -52,22 +78,18 @@ void Session::watchLog() {
 
 void Session::openLog(const QString& place) {
     undo_.clear();
-    openedPlace_.clear();
-    link_.open(place);
-    if (link_.canRead()) // the page goes on with what is there
-        logOpened({});
+    if (const auto error = link_.open(place))
+        return logOpened(*error);
     emit logStateChanged();
 }
 
-// Comes once from opening, and once more from the link itself; what was done already is not done again.
 void Session::logOpened(const QString& error) {
     if (!error.isEmpty()) {
         fail(error.toStdString());
         return emit logStateChanged();
     }
-    if (!link_.canRead() || openedPlace_ == link_.place())
+    if (!link_.canRead())
         return;
-    openedPlace_ = link_.place();
     list_.setDefects({});
     newestEvent_ = 0;
     marks_.clear();
@@ -123,6 +145,7 @@ void Session::loadEarlier() {
 
 struct Session::News {
     bool whole = false; // not only what changed
+    DefectList list;    // the whole, made where nobody waits
     QVector<Defect> defects;
     QVector<Person> people;
     QVector<std::pair<qint64, QByteArray>> merged;
@@ -142,7 +165,10 @@ Result<Session::News> Session::newsOf(const ProductionLog& log, qint64 after, co
     auto merged = log.mergedFindings();
     if (!defects || !people || !merged)
         return Error{!defects ? defects.error() : !people ? people.error() : merged.error()};
-    out.defects = std::move(*defects);
+    if (out.whole)
+        out.list.setDefects(std::move(*defects));
+    else
+        out.defects = std::move(*defects);
     out.people = std::move(*people);
     out.merged = std::move(*merged);
     if (!character.isEmpty() && !out.whole) {
@@ -158,7 +184,7 @@ Result<Session::News> Session::newsOf(const ProductionLog& log, qint64 after, co
 void Session::takeNews(News news) {
     reading_ = false;
     if (news.whole)
-        list_.setDefects(std::move(news.defects));
+        list_ = std::move(news.list);
     else
         list_.update(news.defects);
     for (auto m = news.marks.begin(); m != news.marks.end(); ++m)
@@ -674,37 +700,29 @@ void Session::dropKeptEdit(int index) {
 void Session::takeIntoLog(const QString& path) {
     if (!canLog())
         return;
-    link_.tell(
-        [path, by = author()](ProductionLog& log) -> Result<QString> {
-            if (path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive)) {
-                const auto added = readLogJson(path, log);
-                if (!added)
-                    return Error{added.error()};
-                return tr("%1 defects came in, %2 were known already.").arg(added->defects).arg(added->known);
-            }
-            const auto taken = takeCsv(path, log, by);
-            if (!taken)
-                return Error{taken.error()};
-            QString words = tr("%1 changes and %2 new defects came in.").arg(taken->changes).arg(taken->fresh);
-            if (!taken->problems.isEmpty())
-                words += tr(" Not taken: %1").arg(taken->problems.mid(0, 3).join(QLatin1Char(' ')));
-            return words;
-        },
-        [this](const Result<QString>& done) {
-            if (!done)
-                return fail(done.error());
-            refreshLog();
-            emit told(*done);
-        });
+    // with a connection of its own, so that the page goes on meanwhile
+    jobs_.start(tr("Taking in %1").arg(QFileInfo(path).fileName()),
+                [this, path, place = link_.place(), by = author()](JobControl&) -> std::function<void()> {
+                    const auto done = takeIn(path, place, by);
+                    return [this, done] {
+                        if (!done)
+                            return fail(done.error());
+                        refreshLog();
+                        emit told(*done);
+                    };
+                });
 }
 
 void Session::backUpLog(const QString& path) {
-    link_.tell([path](ProductionLog& log) { return log.backUp(path); },
-               [this, path](const Result<Done>& made) {
-                   if (!made)
-                       return fail(made.error());
-                   emit told(tr("The whole log is in %1.").arg(path));
-               });
+    jobs_.start(tr("Backing up the log"), [this, path, place = link_.place()](JobControl&) -> std::function<void()> {
+        auto log = ProductionLog::open(place);
+        const auto made = log ? (*log)->backUp(path) : Result<Done>(Error{log.error()});
+        return [this, path, made] {
+            if (!made)
+                return fail(made.error());
+            emit told(tr("The whole log is in %1.").arg(path));
+        };
+    });
 }
 
 void Session::restoreLog(const QString& backup) {

@@ -1,0 +1,12 @@
+#pragma once
+// A run on paper: what was tested, how it went, and its worst findings with pictures.
+#include "core/run/run.h"
+#include "story/review_pdf.h"
+
+namespace hobble {
+
+/// `most`: findings that are pictured; all of them are in the list. One of each fault, the worst first.
+ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& run, int most = 20,
+                     const StoryProgress& progress = {});
+
+} // namespace hobble
