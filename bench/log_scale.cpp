@@ -1,6 +1,6 @@
-// hobble-log-scale PLACE: a log of 200 characters and 50,000 defects, at PLACE (made when it is empty): how long it
-// takes to open, list, filter, group and change; and for how long the Log page ever holds up its window. The peer of the
-// list is Qt's own sorting and filtering over the same rows.
+// hobble-log-scale PLACE: a log of 200 characters and 50,000 defects, at PLACE (made when it is empty): how
+// long it takes to open, list, filter, group and change; and for how long the Log page ever holds up its
+// window. The peer of the list is Qt's own sorting and filtering over the same rows.
 #include "app/log/log_page.h"
 #include "log/log_copy.h"
 #include "log/log_rows.h"
@@ -9,8 +9,8 @@
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QSortFilterProxyModel>
-#include <QStandardPaths>
 #include <QStandardItemModel>
+#include <QStandardPaths>
 #include <QTest>
 #include <QTreeView>
 
@@ -44,9 +44,12 @@ Result<Done> fill(ProductionLog& log) {
             return r;
         RowWriter builds(log, table("build"));
         for (int b = 0; b < kCharacters * kBuilds; ++b)
-            if (auto r = builds.add({b + 1, QStringLiteral("character-%1").arg(b / kBuilds), QStringLiteral("h%1").arg(b),
-                                     QStringLiteral("/builds/%1.glb").arg(b), b % kBuilds + 1,
-                                     day.arg(1 + any(9), 2, 10, QLatin1Char('0')).arg(1 + any(28), 2, 10, QLatin1Char('0')).arg(10)});
+            if (auto r = builds.add({b + 1, QStringLiteral("character-%1").arg(b / kBuilds),
+                                     QStringLiteral("h%1").arg(b), QStringLiteral("/builds/%1.glb").arg(b),
+                                     b % kBuilds + 1,
+                                     day.arg(1 + any(9), 2, 10, QLatin1Char('0'))
+                                         .arg(1 + any(28), 2, 10, QLatin1Char('0'))
+                                         .arg(10)});
                 !r)
                 return r;
         if (auto r = builds.finish(); !r)
@@ -54,18 +57,36 @@ Result<Done> fill(ProductionLog& log) {
         RowWriter defects(log, table("defect"));
         QByteArray marks = "{\"parts\":{\"body\":[";
         for (int v = 0; v < 120; ++v)
-            marks += QByteArray::number(1000 + v) + (v < 119 ? "," : "]},\"place\":[0.1,0.2,0.0],\"reach\":0.05}");
+            marks +=
+                QByteArray::number(1000 + v) + (v < 119 ? "," : "]},\"place\":[0.1,0.2,0.0],\"reach\":0.05}");
         for (int d = 1; d <= kDefects; ++d) {
             const int j = any(8);
             const char* side = d % 2 ? "left" : "right";
-            if (auto r = defects.add(
-                    {d, 1 + any(kCharacters * kBuilds), QStringLiteral("%1.%2").arg(QLatin1String(joints[j])).arg(side[0]),
-                     QLatin1String(side), QLatin1String(joints[j]), QStringLiteral("body"), QLatin1String(kinds[any(6)]),
-                     QStringLiteral("%1-flex").arg(QLatin1String(joints[j])), QStringLiteral("%1 flex").arg(QLatin1String(joints[j])),
-                     QLatin1String(limbs[j]), 40.0, 90.0 + any(60), 0.3 + any(100) / 200.0, 0.85,
-                     QStringLiteral("%1 %2 pinches to %3 % in flex at %4°.").arg(QLatin1String(side), QLatin1String(joints[j])).arg(any(90)).arg(90),
-                     QStringLiteral("too few loops: %1").arg(any(1000)), QStringLiteral("{\"at\":\"90°\",\"turns\":{\"a\":[0,0,0,1]}}"),
-                     QStringLiteral("{}"), QString::fromLatin1(marks), QVariant(), QStringLiteral("90°"), QString()});
+            if (auto r = defects.add({d,
+                                      1 + any(kCharacters * kBuilds),
+                                      QStringLiteral("%1.%2").arg(QLatin1String(joints[j])).arg(side[0]),
+                                      QLatin1String(side),
+                                      QLatin1String(joints[j]),
+                                      QStringLiteral("body"),
+                                      QLatin1String(kinds[any(6)]),
+                                      QStringLiteral("%1-flex").arg(QLatin1String(joints[j])),
+                                      QStringLiteral("%1 flex").arg(QLatin1String(joints[j])),
+                                      QLatin1String(limbs[j]),
+                                      40.0,
+                                      90.0 + any(60),
+                                      0.3 + any(100) / 200.0,
+                                      0.85,
+                                      QStringLiteral("%1 %2 pinches to %3 % in flex at %4°.")
+                                          .arg(QLatin1String(side), QLatin1String(joints[j]))
+                                          .arg(any(90))
+                                          .arg(90),
+                                      QStringLiteral("too few loops: %1").arg(any(1000)),
+                                      QStringLiteral("{\"at\":\"90°\",\"turns\":{\"a\":[0,0,0,1]}}"),
+                                      QStringLiteral("{}"),
+                                      QString::fromLatin1(marks),
+                                      QVariant(),
+                                      QStringLiteral("90°"),
+                                      QString()});
                 !r)
                 return r;
         }
@@ -74,14 +95,20 @@ Result<Done> fill(ProductionLog& log) {
         RowWriter events(log, table("event"));
         qint64 id = 0;
         for (int d = 1; d <= kDefects; ++d) {
-            const QString at = day.arg(1 + any(11), 2, 10, QLatin1Char('0')).arg(1 + any(28), 2, 10, QLatin1Char('0')).arg(10 + any(9));
+            const QString at = day.arg(1 + any(11), 2, 10, QLatin1Char('0'))
+                                   .arg(1 + any(28), 2, 10, QLatin1Char('0'))
+                                   .arg(10 + any(9));
             const auto say = [&](const char* field, const QString& value) {
-                return events.add({++id, d, at, QStringLiteral("Lead %1").arg(1 + any(5)), QLatin1String(field), value, 0, QString(), QVariant()});
+                return events.add({++id, d, at, QStringLiteral("Lead %1").arg(1 + any(5)),
+                                   QLatin1String(field), value, 0, QString(), QVariant()});
             };
             for (const auto& [field, value] :
-                 {std::pair("state", QStringLiteral("logged")), {"severity", QString::number(1 + any(4))}, {"assignee", QString()},
+                 {std::pair("state", QStringLiteral("logged")),
+                  {"severity", QString::number(1 + any(4))},
+                  {"assignee", QString()},
                   {"assignee", QStringLiteral("Rigger %1").arg(1 + any(60))},
-                  {"state", nameOf(kDefectStates[static_cast<std::size_t>(1 + any(6))])}, {"comment", QStringLiteral("@Rigger %1 look at frame %2").arg(any(60)).arg(d)}})
+                  {"state", nameOf(kDefectStates[static_cast<std::size_t>(1 + any(6))])},
+                  {"comment", QStringLiteral("@Rigger %1 look at frame %2").arg(any(60)).arg(d)}})
                 if (auto r = say(field, value); !r)
                     return r;
         }
@@ -152,34 +179,46 @@ int main(int argc, char** argv) {
     tell("list made", took([&] { list.setDefects(all); }, 3));
     DefectFilter words;
     words.words = QStringLiteral("knee character-77");
-    tell("filtered by two words", took([&] { (void)list.arranged(words, DefectGrouping::None, DefectOrder::Severity, true); }, 5));
-    tell("all sorted by words", took([&] { (void)list.arranged({}, DefectGrouping::None, DefectOrder::What, false); }, 5));
-    tell("all in groups by rigger", took([&] { (void)list.arranged({}, DefectGrouping::Rigger, DefectOrder::Severity, true); }, 5));
+    tell("filtered by two words",
+         took([&] { (void)list.arranged(words, DefectGrouping::None, DefectOrder::Severity, true); }, 5));
+    tell("all sorted by words",
+         took([&] { (void)list.arranged({}, DefectGrouping::None, DefectOrder::What, false); }, 5));
+    tell("all in groups by rigger",
+         took([&] { (void)list.arranged({}, DefectGrouping::Rigger, DefectOrder::Severity, true); }, 5));
     {
         QStandardItemModel model(static_cast<int>(all.size()), 1);
         for (int i = 0; i < all.size(); ++i)
-            model.setItem(i, 0, new QStandardItem(all[i].facts.what + QLatin1Char(' ') + all[i].build.character));
+            model.setItem(i, 0,
+                          new QStandardItem(all[i].facts.what + QLatin1Char(' ') + all[i].build.character));
         QSortFilterProxyModel proxy;
         proxy.setSourceModel(&model);
         proxy.setFilterCaseSensitivity(Qt::CaseInsensitive);
-        tell("  peer: Qt's proxy, filtered by one word", took([&] {
-                 proxy.setFilterFixedString(QStringLiteral("knee"));
-                 proxy.setFilterFixedString(QString());
-             }, 3) / 2);
+        tell("  peer: Qt's proxy, filtered by one word",
+             took(
+                 [&] {
+                     proxy.setFilterFixedString(QStringLiteral("knee"));
+                     proxy.setFilterFixedString(QString());
+                 },
+                 3) /
+                 2);
         tell("  peer: Qt's proxy, all sorted by words", took([&] {
                  proxy.sort(0, Qt::AscendingOrder);
                  proxy.sort(-1);
              }));
     }
     qint64 seen = must(log->newestEvent());
-    tell("one change written", took([&] {
-             const Defect d = must(log->defects({.id = 77})).front();
-             must(log->change(77, QStringLiteral("comment"), QStringLiteral("hm"), d.version, QStringLiteral("bench")));
-         }, 5));
+    tell("one change written", took(
+                                   [&] {
+                                       const Defect d = must(log->defects({.id = 77})).front();
+                                       must(log->change(77, QStringLiteral("comment"), QStringLiteral("hm"),
+                                                        d.version, QStringLiteral("bench")));
+                                   },
+                                   5));
     tell("what changed read again", took([&] { (void)must(log->defects({.changedAfter = seen})); }, 5));
     QVector<DefectChange> many;
     for (int i = 1; i <= 500; ++i)
-        many.push_back({i, QStringLiteral("due"), QStringLiteral("build %1").arg(seen % 1000), seen * 2, {}, false});
+        many.push_back(
+            {i, QStringLiteral("due"), QStringLiteral("build %1").arg(seen % 1000), seen * 2, {}, false});
     tell("500 changed at once", took([&] { must(log->change(many, QStringLiteral("bench"))); }));
     tell("mentions of one person", took([&] { (void)must(log->mentionsOf(QStringLiteral("Rigger 7"))); }));
     tell("checked, all of it", took([&] { (void)must(checkLog(*log)); }));
@@ -192,7 +231,8 @@ int main(int argc, char** argv) {
     page.show();
     QElapsedTimer until;
     until.start();
-    const double opening = longestHold([&] { session.openLog(place); }, [&] { return session.defects().size() > 49000 && page.chosen() > 0; });
+    const double opening = longestHold([&] { session.openLog(place); },
+                                       [&] { return session.defects().size() > 49000 && page.chosen() > 0; });
     tell("page: from opening the log to the list", static_cast<double>(until.elapsed()));
     tell("page: longest hold of the window meanwhile", opening);
     auto* search = page.findChild<QLineEdit*>(QStringLiteral("logSearch"));
@@ -201,7 +241,8 @@ int main(int argc, char** argv) {
         t->start();
         return [t, ms] { return t->elapsed() > ms; };
     };
-    tell("page: longest hold while “left knee” is typed", longestHold(
+    tell("page: longest hold while “left knee” is typed",
+         longestHold(
              [&] {
                  for (const QChar c : QStringLiteral("left knee")) {
                      QTest::keyClick(search, c.toLatin1());
@@ -211,8 +252,10 @@ int main(int argc, char** argv) {
              settled(600)));
     tell("page: longest hold when it is cleared", longestHold([&] { search->clear(); }, settled(600)));
     tell("page: longest hold on the next defect", longestHold([&] { page.step(1); }, settled(400)));
-    tell("page: longest hold on setting a severity", longestHold(
-             [&] { session.changeDefect(page.chosen(), QStringLiteral("severity"), QStringLiteral("2")); }, settled(400)));
+    tell("page: longest hold on setting a severity",
+         longestHold(
+             [&] { session.changeDefect(page.chosen(), QStringLiteral("severity"), QStringLiteral("2")); },
+             settled(400)));
     tell("page: longest hold on the workload", longestHold([&] { page.showWorkload(true); }, settled(400)));
     return 0;
 }

@@ -55,7 +55,8 @@ struct Story {
     const char* kind; // of the finding it is logged from; any when empty
     const char* assignee;
     const char* due;
-    std::vector<std::pair<const char*, const char*>> events; // "state", "comment" or "why" (of the state after it)
+    std::vector<std::pair<const char*, const char*>>
+        events; // "state", "comment" or "why" (of the state after it)
 };
 
 } // namespace
@@ -69,8 +70,8 @@ int main(int argc, char** argv) {
     QFile::remove(out);
     const QString lead = QStringLiteral("Petra Sandwort");
     auto log = must(ProductionLog::open(out));
-    for (const char* name :
-         {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot", "Hedda Samphire", "Jonas Eelgrass"})
+    for (const char* name : {"Petra Sandwort", "Ines Marram", "Tobias Glasswort", "Wim Knot",
+                             "Hedda Samphire", "Jonas Eelgrass"})
         must(log->addPerson(QString::fromLatin1(name),
                             QString::fromLatin1(name).section(QLatin1Char(' '), 0, 0).toLower() +
                                 QStringLiteral("@saltmarsh-post.example")));
@@ -109,16 +110,34 @@ int main(int argc, char** argv) {
           "",
           "Hedda Samphire",
           "build 3",
-          {{"comment", "The coat was weighted before the shoulders were redone."}, {"state", "to be checked"}}},
+          {{"comment", "The coat was weighted before the shoulders were redone."},
+           {"state", "to be checked"}}},
          {"middle_2.L", "", "Wim Knot", "build 2", {{"state", "to be checked"}, {"state", "closed"}}},
-         {"tail_1", "", "", "", {{"why", "Seen only beyond 70°. No shot bends it that far."}, {"state", "accepted for this show"}}},
+         {"tail_1",
+          "",
+          "",
+          "",
+          {{"why", "Seen only beyond 70°. No shot bends it that far."}, {"state", "accepted for this show"}}},
          {"index_2.L", "", "", "", {{"why", "A crease like any knuckle's."}, {"state", "intended"}}},
          {"thigh.R", "", "", "", {{"state", "withdrawn"}}}},
         {{"shin.L", "", "Ines Marram", "build 4", {{"state", "being fixed"}}},
          {"shin.R", "", "Wim Knot", "build 4", {}},
-         {"upper_arm.L", "", "Jonas Eelgrass", "build 3", {{"comment", "Half done: the front is smooth, the back is not."}}},
-         {"foot.L", "", "", "", {{"why", "The clip turns the foot past what a foot does."}, {"state", "not the character's fault"}}},
-         {"forearm.L", "", "Ines Marram", "build 4", {{"comment", "@Tobias is that not yours from before?"}}}},
+         {"upper_arm.L",
+          "",
+          "Jonas Eelgrass",
+          "build 3",
+          {{"comment", "Half done: the front is smooth, the back is not."}}},
+         {"foot.L",
+          "",
+          "",
+          "",
+          {{"why", "The clip turns the foot past what a foot does."},
+           {"state", "not the character's fault"}}},
+         {"forearm.L",
+          "",
+          "Ines Marram",
+          "build 4",
+          {{"comment", "@Tobias is that not yours from before?"}}}},
         {{"forearm.R",
           "",
           "Hedda Samphire",
@@ -159,8 +178,10 @@ int main(int argc, char** argv) {
             facts.buildId = build.id;
             facts.picture = png(s, plan, *found);
             const qint64 id = must(log->addDefect(facts, found->severity, lead));
-            auto change = [&](const char* field, const QString& value, const QString& by, const QString& why = {}) {
-                DefectChange c{id, QString::fromLatin1(field), value, must(log->defect(id)).version, why, false};
+            auto change = [&](const char* field, const QString& value, const QString& by,
+                              const QString& why = {}) {
+                DefectChange c{id,   QString::fromLatin1(field), value, must(log->defect(id)).version, why,
+                               false};
                 c.takesBack = value == QLatin1String("withdrawn");
                 must(log->change({c}, by, build.id));
             };
@@ -182,11 +203,16 @@ int main(int argc, char** argv) {
         if (b == 1) // two that are one fault
             for (const auto all = must(log->defects()); const Defect& d : all)
                 for (const Defect& first : all)
-                    if (d.build.number == 2 && first.build.number == 1 && d.facts.joint == QLatin1String("forearm.L") &&
-                        first.facts.joint == d.facts.joint)
-                        must(log->change({{d.id, QStringLiteral("duplicate of"), QString::number(first.id), d.version, {}, false},
-                                          {d.id, QStringLiteral("state"), QStringLiteral("duplicate"), d.version,
-                                           QStringLiteral("the same elbow, one build on"), false}},
+                    if (d.build.number == 2 && first.build.number == 1 &&
+                        d.facts.joint == QLatin1String("forearm.L") && first.facts.joint == d.facts.joint)
+                        must(log->change({{d.id,
+                                           QStringLiteral("duplicate of"),
+                                           QString::number(first.id),
+                                           d.version,
+                                           {},
+                                           false},
+                                          {d.id, QStringLiteral("state"), QStringLiteral("duplicate"),
+                                           d.version, QStringLiteral("the same elbow, one build on"), false}},
                                          lead, build.id));
         // The story's days, not today: each build's events on its own day, a few minutes apart.
         {
@@ -200,9 +226,10 @@ int main(int argc, char** argv) {
                                   "% 12) * 5) || ':00.000Z' "
                                   "WHERE at > '2026-11-20'")
                        .arg(day));
-            q.exec(QStringLiteral("UPDATE defect_now SET logged_at = (SELECT MIN(at) FROM event e WHERE e.defect_id ="
-                                  " defect_now.defect_id), changed_at = (SELECT at FROM event e WHERE e.id ="
-                                  " defect_now.version)"));
+            q.exec(QStringLiteral(
+                "UPDATE defect_now SET logged_at = (SELECT MIN(at) FROM event e WHERE e.defect_id ="
+                " defect_now.defect_id), changed_at = (SELECT at FROM event e WHERE e.id ="
+                " defect_now.version)"));
             q.exec(QStringLiteral("UPDATE build SET seen_at = '%1T08:30:00.000Z' WHERE number = %2")
                        .arg(day)
                        .arg(b + 1));

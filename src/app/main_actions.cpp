@@ -212,7 +212,8 @@ void MainWindow::buildLogActions() {
     log("defect-due", tr("Say by which build it is due"), Qt::Key_D, [triage] { triage->askDue(); });
     log("defect-merge", tr("Merge defects that are the same"), Qt::Key_G, [triage] { triage->merge(); });
     log("defect-split", tr("Take something out of a defect"), Qt::Key_P, [triage] { triage->split(); });
-    log("defect-comment", tr("Comment on the defect"), Qt::Key_C, [this] { logPage_->panel()->focusComment(); });
+    log("defect-comment", tr("Comment on the defect"), Qt::Key_C,
+        [this] { logPage_->panel()->focusComment(); });
     log("defect-comment-all", tr("Comment on all chosen defects"), Qt::SHIFT | Qt::Key_C,
         [triage] { triage->askComment(); });
     log("defect-find", tr("Find in the log"), Qt::Key_Slash, [this] { logPage_->filters()->focusSearch(); });

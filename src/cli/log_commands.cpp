@@ -45,7 +45,9 @@ Result<std::unique_ptr<ProductionLog>> open(const LogOptions& o, bool toRead = t
     return ProductionLog::open(q(o.place));
 }
 
-QString author(const LogOptions& o) { return o.author.empty() ? qEnvironmentVariable("USER", QStringLiteral("script")) : q(o.author); }
+QString author(const LogOptions& o) {
+    return o.author.empty() ? qEnvironmentVariable("USER", QStringLiteral("script")) : q(o.author);
+}
 
 Result<DefectFilter> filterOf(const LogOptions& o) {
     DefectFilter f;
@@ -106,8 +108,10 @@ int doList(const LogOptions& o) {
         return Clean;
     }
     for (const Defect& d : *defects)
-        std::printf("%5lld  %d  %-24s  %-16s  %s\n", static_cast<long long>(d.id), d.severity, qPrintable(nameOf(d.state)),
-                    qPrintable(d.assignee.isEmpty() ? QStringLiteral("nobody") : d.assignee), qPrintable(d.facts.what));
+        std::printf("%5lld  %d  %-24s  %-16s  %s\n", static_cast<long long>(d.id), d.severity,
+                    qPrintable(nameOf(d.state)),
+                    qPrintable(d.assignee.isEmpty() ? QStringLiteral("nobody") : d.assignee),
+                    qPrintable(d.facts.what));
     std::printf("%lld defects\n", static_cast<long long>(defects->size()));
     return Clean;
 }
@@ -127,8 +131,10 @@ int doShow(const LogOptions& o) {
             continue;
         }
         std::printf("%lld. %s\nseverity %d, %s, %s%s\n%s\n", n, qPrintable(d->facts.what), d->severity,
-                    qPrintable(nameOf(d->state)), d->assignee.isEmpty() ? "nobody has it" : qPrintable(d->assignee),
-                    d->due.isEmpty() ? "" : qPrintable(QStringLiteral(", due in ") + d->due), qPrintable(d->facts.cause));
+                    qPrintable(nameOf(d->state)),
+                    d->assignee.isEmpty() ? "nobody has it" : qPrintable(d->assignee),
+                    d->due.isEmpty() ? "" : qPrintable(QStringLiteral(", due in ") + d->due),
+                    qPrintable(d->facts.cause));
         for (const DefectEvent& e : *history)
             std::printf("  %s  %s  %s: %s%s\n", qPrintable(e.at.toString(Qt::ISODate)), qPrintable(e.author),
                         qPrintable(e.field), qPrintable(e.value),
@@ -150,15 +156,17 @@ int doAssign(const LogOptions& o) {
         const auto people = (*log)->people();
         if (!people)
             return fail(Unreadable, people.error());
-        if (std::none_of(people->begin(), people->end(), [&](const Person& p) { return p.active && p.name == q(o.to); }))
+        if (std::none_of(people->begin(), people->end(),
+                         [&](const Person& p) { return p.active && p.name == q(o.to); }))
             return fail(BadUse, "there is no '" + o.to + "' on the roster");
     }
     QVector<DefectChange> changes;
     for (const Defect& d : *defects) {
         const auto wish = [&](const char* field, const std::string& value, const QString& reason = {}) {
             if (!value.empty())
-                changes.push_back({d.id, QLatin1String(field), value == "none" || value == "nobody" ? QString() : q(value),
-                                   d.version, reason, false});
+                changes.push_back({d.id, QLatin1String(field),
+                                   value == "none" || value == "nobody" ? QString() : q(value), d.version,
+                                   reason, false});
         };
         wish("assignee", o.to);
         wish("severity", o.severity);
@@ -196,7 +204,9 @@ int doExport(const LogOptions& o) {
     const auto defects = chosenDefects(**log, o);
     if (!defects)
         return fail(BadUse, defects.error());
-    const auto ended = [](const Result<Done>& r) { return r ? static_cast<int>(Clean) : fail(BadUse, r.error()); };
+    const auto ended = [](const Result<Done>& r) {
+        return r ? static_cast<int>(Clean) : fail(BadUse, r.error());
+    };
     if (o.what == "log")
         return ended(writeLogJson(**log, q(o.out)));
     QVector<qint64> ids;
@@ -217,7 +227,8 @@ int doExport(const LogOptions& o) {
                     said << QStringLiteral("%1: %2").arg(e.author, e.value);
             comments << said.join(QLatin1Char('\n'));
         }
-        const QByteArray bytes = o.what == "json" ? QJsonDocument(envelope(all)).toJson() : defectsToCsv(*defects, comments);
+        const QByteArray bytes =
+            o.what == "json" ? QJsonDocument(envelope(all)).toJson() : defectsToCsv(*defects, comments);
         if (o.out == "-") {
             std::fwrite(bytes.constData(), 1, static_cast<std::size_t>(bytes.size()), stdout);
             return Clean;
@@ -231,10 +242,13 @@ int doExport(const LogOptions& o) {
     if (o.what == "pdf") {
         const auto people = (*log)->people();
         const auto every = (*log)->defects();
-        ReviewPaper paper{ReviewPaper::Meeting, QStringLiteral("Review of %1").arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy"))),
-                          {QStringLiteral("%1 defects, worst first.").arg(stories->size())},
-                          people && every ? workload(*every, *people, QDateTime::currentDateTime()) : QVector<Load>(),
-                          std::move(*stories)};
+        ReviewPaper paper{
+            ReviewPaper::Meeting,
+            QStringLiteral("Review of %1")
+                .arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy"))),
+            {QStringLiteral("%1 defects, worst first.").arg(stories->size())},
+            people && every ? workload(*every, *people, QDateTime::currentDateTime()) : QVector<Load>(),
+            std::move(*stories)};
         return ended(writeReviewPdf(paper, q(o.out)));
     }
     // a packet for each who has something
@@ -245,7 +259,8 @@ int doExport(const LogOptions& o) {
     if (!QDir().mkpath(q(o.out)))
         return fail(BadUse, "cannot make the folder " + o.out);
     for (auto it = by.begin(); it != by.end(); ++it) {
-        const auto made = writePacket(it.value(), shelf, {QStringLiteral("For %1").arg(it.key()), q(o.out), o.zip, {}});
+        const auto made =
+            writePacket(it.value(), shelf, {QStringLiteral("For %1").arg(it.key()), q(o.out), o.zip, {}});
         if (!made)
             return fail(BadUse, made.error());
         std::printf("%s\n", qPrintable(*made));
@@ -286,8 +301,8 @@ int doImport(const LogOptions& o) {
                    {QStringLiteral("defects"), added->defects},
                    {QStringLiteral("known"), added->known}});
         else
-            std::printf("%d defects, %d builds, %d runs, %d people came in; %d defects were known\n", added->defects,
-                        added->builds, added->runs, added->people, added->known);
+            std::printf("%d defects, %d builds, %d runs, %d people came in; %d defects were known\n",
+                        added->defects, added->builds, added->runs, added->people, added->known);
     }
     return status;
 }
@@ -310,9 +325,13 @@ int doMove(const LogOptions& o) {
     if (*here != *there)
         return fail(BadUse, "the two logs differ: somebody wrote to one of them meanwhile");
     if (o.asJson)
-        print({{QStringLiteral("from"), (*from)->place()}, {QStringLiteral("to"), (*to)->place()}, {QStringLiteral("checksum"), *here}});
+        print({{QStringLiteral("from"), (*from)->place()},
+               {QStringLiteral("to"), (*to)->place()},
+               {QStringLiteral("checksum"), *here}});
     else
-        std::printf("%s\nThe log is in both places now, the same to the byte; take the new one from here on.\n", qPrintable(*here));
+        std::printf(
+            "%s\nThe log is in both places now, the same to the byte; take the new one from here on.\n",
+            qPrintable(*here));
     return Clean;
 }
 
@@ -334,11 +353,12 @@ int doCheck(const LogOptions& o) {
     } else {
         for (const QString& p : check->problems)
             std::printf("%s\n", qPrintable(p));
-        std::printf("%lld defects, %lld events, %lld builds, %lld runs, %lld people; %lld problems; checksum %s\n",
-                    static_cast<long long>(check->defects), static_cast<long long>(check->events),
-                    static_cast<long long>(check->builds), static_cast<long long>(check->runs),
-                    static_cast<long long>(check->people), static_cast<long long>(check->problems.size()),
-                    qPrintable(check->checksum));
+        std::printf(
+            "%lld defects, %lld events, %lld builds, %lld runs, %lld people; %lld problems; checksum %s\n",
+            static_cast<long long>(check->defects), static_cast<long long>(check->events),
+            static_cast<long long>(check->builds), static_cast<long long>(check->runs),
+            static_cast<long long>(check->people), static_cast<long long>(check->problems.size()),
+            qPrintable(check->checksum));
     }
     return check->problems.isEmpty() ? Clean : Findings;
 }
@@ -364,7 +384,9 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
         sub->callback([&chosen, does, o] { chosen = [does, o] { return does(*o); }; });
         return sub;
     };
-    const auto json = [&](CLI::App* sub) { sub->add_flag("--json", o->asJson, "as JSON on standard output"); };
+    const auto json = [&](CLI::App* sub) {
+        sub->add_flag("--json", o->asJson, "as JSON on standard output");
+    };
     const auto which = [&](CLI::App* sub) {
         sub->add_option("--who", o->who, "whose; “nobody” for what nobody has");
         sub->add_option("--character", o->character, "of one character");
@@ -395,7 +417,8 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
     numbers(out);
     which(out);
     out->add_option("--state", o->state, "only in that state");
-    out->add_option("--what", o->what, "json and csv: the defects; log: everything, to be imported; packet; pdf")
+    out->add_option("--what", o->what,
+                    "json and csv: the defects; log: everything, to be imported; packet; pdf")
         ->check(CLI::IsMember({"json", "csv", "log", "packet", "pdf"}));
     out->add_flag("--zip", o->zip, "each packet as one zip");
     out->add_option("--out", o->out, "a file (- for standard output); of packets, a folder")->required();
@@ -407,7 +430,9 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
     move->add_option("--to", o->to, "an empty place")->required();
     json(move);
     json(command("check", "whether all is well with a log", doCheck));
-    command("backup", "all of it in one new file", doBackUp)->add_option("--out", o->out, "backup.sqlite")->required();
+    command("backup", "all of it in one new file", doBackUp)
+        ->add_option("--out", o->out, "backup.sqlite")
+        ->required();
 }
 
 } // namespace hobble::cli

@@ -10,7 +10,8 @@
 namespace hobble::cli {
 
 struct LogOptions {
-    std::string place, to, out, what = "json", state, who, character, words, author, reason, severity, due, comment;
+    std::string place, to, out, what = "json", state, who, character, words, author, reason, severity, due,
+                                comment;
     int leastSeverity = 0;
     bool asJson = false, zip = false, all = false;
     std::vector<long long> numbers;

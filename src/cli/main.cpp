@@ -180,7 +180,8 @@ int run(const Subject& s, const Options& o) {
             return fail(BadUse, written.error());
     }
     if (!o.pdf.empty()) {
-        const auto shared = std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
+        const auto shared =
+            std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
         if (auto written = writeReviewPdf(runPaper(shared, result), QString::fromStdString(o.pdf)); !written)
             return fail(BadUse, written.error());
     }

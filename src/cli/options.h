@@ -13,7 +13,8 @@ namespace hobble::cli {
 enum Exit { Clean = 0, Findings = 1, BadUse = 2, Unreadable = 3 };
 
 struct Options {
-    std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, pdf, log;
+    std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, pdf,
+                                                                  log;
     std::string clipFile, clip, frames, beyond = "keep", jointMap, variants, variant, against, poseFile;
     bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
     int failAt = 0, threads = 0, every = 0, stress = 0, rest = -1;

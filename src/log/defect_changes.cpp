@@ -16,11 +16,11 @@ bool onlyAdds(const QString& field) {
 
 // Where a field's newest value is kept besides its events; empty where it is nowhere.
 QString columnOf(const QString& field) {
-    static const QStringList plain{QStringLiteral("state"), QStringLiteral("severity"), QStringLiteral("assignee"),
-                                   QStringLiteral("due")};
-    return plain.contains(field)                        ? field
+    static const QStringList plain{QStringLiteral("state"), QStringLiteral("severity"),
+                                   QStringLiteral("assignee"), QStringLiteral("due")};
+    return plain.contains(field)                    ? field
            : field == QLatin1String("duplicate of") ? QStringLiteral("duplicate_of")
-                                                        : QString();
+                                                    : QString();
 }
 
 struct Now {
@@ -31,27 +31,47 @@ struct Now {
 } // namespace
 
 QString Clash::words() const {
-    return QStringLiteral("Somebody changed defect %1 meanwhile: %2 set its %3 to “%4”. Look at it again; your "
-                          "change was not written.")
+    return QStringLiteral(
+               "Somebody changed defect %1 meanwhile: %2 set its %3 to “%4”. Look at it again; your "
+               "change was not written.")
         .arg(change.defect)
         .arg(theirs.author, theirs.field, theirs.value);
 }
 
-Result<qint64> ProductionLog::enter(const DefectFacts& f, int severity, const QString& author, qint64 splitFrom) {
+Result<qint64> ProductionLog::enter(const DefectFacts& f, int severity, const QString& author,
+                                    qint64 splitFrom) {
     qint64 id = 0;
     const QString doing = QStringLiteral("log the defect");
     const auto done = inTransaction(doing, [&]() -> Result<Done> {
         QSqlQuery q(database());
         const auto fail = [&] { return failure(doing, q.lastError().text()); };
         if (!run(q,
-                 QStringLiteral("INSERT INTO defect (build_id, joint, side, role, part, kind, motion, motion_name, limb,"
-                                " onset, degrees, value, limit_value, what, cause, pose, camera, marks, picture,"
-                                " at_words, unit) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
-                                " RETURNING id"),
-                 {f.buildId, text(f.joint), text(f.side), text(f.role), text(f.part), text(f.kind), text(f.motion),
-                  text(f.motionName), text(f.limb), f.onset, f.degrees, f.value, f.limit, text(f.what), text(f.cause),
-                  text(QString::fromUtf8(f.pose)), text(QString::fromUtf8(f.camera)), text(QString::fromUtf8(f.marks)), f.picture,
-                  text(f.at), text(f.unit)}) ||
+                 QStringLiteral(
+                     "INSERT INTO defect (build_id, joint, side, role, part, kind, motion, motion_name, limb,"
+                     " onset, degrees, value, limit_value, what, cause, pose, camera, marks, picture,"
+                     " at_words, unit) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+                     " RETURNING id"),
+                 {f.buildId,
+                  text(f.joint),
+                  text(f.side),
+                  text(f.role),
+                  text(f.part),
+                  text(f.kind),
+                  text(f.motion),
+                  text(f.motionName),
+                  text(f.limb),
+                  f.onset,
+                  f.degrees,
+                  f.value,
+                  f.limit,
+                  text(f.what),
+                  text(f.cause),
+                  text(QString::fromUtf8(f.pose)),
+                  text(QString::fromUtf8(f.camera)),
+                  text(QString::fromUtf8(f.marks)),
+                  f.picture,
+                  text(f.at),
+                  text(f.unit)}) ||
             !(id = returnedId(q)))
             return fail();
         const QString at = nowText();
@@ -63,8 +83,9 @@ Result<qint64> ProductionLog::enter(const DefectFacts& f, int severity, const QS
         qint64 version = 0;
         for (const auto& [field, value] : first)
             if (!run(q,
-                     QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on, build_id)"
-                                    " VALUES (?, ?, ?, ?, ?, 0, ?) RETURNING id"),
+                     QStringLiteral(
+                         "INSERT INTO event (defect_id, at, author, field, value, based_on, build_id)"
+                         " VALUES (?, ?, ?, ?, ?, 0, ?) RETURNING id"),
                      {id, at, text(author), field, value, f.buildId}) ||
                 !(version = returnedId(q)))
                 return fail();
@@ -89,7 +110,8 @@ Result<qint64> ProductionLog::splitDefect(qint64 from, const DefectFacts& facts,
     return enter(facts, severity, author, from);
 }
 
-Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, const QString& author, qint64 buildId) {
+Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, const QString& author,
+                                      qint64 buildId) {
     Written out;
     const QString doing = QStringLiteral("change the defect"), at = nowText();
     const auto done = inTransaction(doing, [&]() -> Result<Done> {
@@ -98,11 +120,12 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
         // Enters an event and what follows from it; its number, or 0.
         const auto enterEvent = [&](const DefectChange& c, const QString& field, const QString& value,
                                     const QString& reason) -> qint64 {
-            if (!run(q,
-                     QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on, reason,"
-                                    " build_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id"),
-                     {c.defect, at, text(author), field, text(value), c.basedOn, text(reason),
-                      buildId ? QVariant(buildId) : QVariant(QMetaType(QMetaType::LongLong))}))
+            if (!run(
+                    q,
+                    QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on, reason,"
+                                   " build_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id"),
+                    {c.defect, at, text(author), field, text(value), c.basedOn, text(reason),
+                     buildId ? QVariant(buildId) : QVariant(QMetaType(QMetaType::LongLong))}))
                 return 0;
             const qint64 id = returnedId(q);
             const QString column = columnOf(field);
@@ -112,28 +135,38 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
                 values << (number ? QVariant(value.toLongLong()) : QVariant(text(value)));
             values << c.defect;
             return run(q,
-                       QStringLiteral("UPDATE defect_now SET version = ?, changed_at = ?%1 WHERE defect_id = ?")
+                       QStringLiteral(
+                           "UPDATE defect_now SET version = ?, changed_at = ?%1 WHERE defect_id = ?")
                            .arg(column.isEmpty() ? QString() : QStringLiteral(", %1 = ?").arg(column)),
                        values)
                        ? id
                        : 0;
         };
         for (const DefectChange& c : changes) {
-            if (!run(q, QStringLiteral("SELECT state, assignee FROM defect_now WHERE defect_id = ?"), {c.defect}))
+            if (!run(q, QStringLiteral("SELECT state, assignee FROM defect_now WHERE defect_id = ?"),
+                     {c.defect}))
                 return fail();
             if (!q.next())
                 return failure(doing, QStringLiteral("there is no defect %1").arg(c.defect));
-            const Now now{stateCalled(q.value(0).toString()).value_or(DefectState::Logged), q.value(1).toString()};
+            const Now now{stateCalled(q.value(0).toString()).value_or(DefectState::Logged),
+                          q.value(1).toString()};
             q.finish();
             if (!onlyAdds(c.field)) {
-                if (!run(q,
-                         QStringLiteral("SELECT id, author, field, value, at FROM event WHERE defect_id = ? AND field = ?"
-                                        " ORDER BY id DESC LIMIT 1"),
-                         {c.defect, c.field}))
+                if (!run(
+                        q,
+                        QStringLiteral(
+                            "SELECT id, author, field, value, at FROM event WHERE defect_id = ? AND field = ?"
+                            " ORDER BY id DESC LIMIT 1"),
+                        {c.defect, c.field}))
                     return fail();
                 if (q.next()) {
-                    const DefectEvent theirs{q.value(0).toLongLong(), timeOf(q.value(4)), q.value(1).toString(),
-                                             q.value(2).toString(),   q.value(3).toString(), {}, 0};
+                    const DefectEvent theirs{q.value(0).toLongLong(),
+                                             timeOf(q.value(4)),
+                                             q.value(1).toString(),
+                                             q.value(2).toString(),
+                                             q.value(3).toString(),
+                                             {},
+                                             0};
                     q.finish();
                     if (theirs.value == text(c.value)) { // it is so already
                         out.versions.push_back(theirs.id);
@@ -186,8 +219,8 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
     return out;
 }
 
-Result<qint64> ProductionLog::change(qint64 defectId, const QString& field, const QString& value, qint64 basedOn,
-                                     const QString& author, const QString& reason) {
+Result<qint64> ProductionLog::change(qint64 defectId, const QString& field, const QString& value,
+                                     qint64 basedOn, const QString& author, const QString& reason) {
     const auto written = change({{defectId, field, value, basedOn, reason, false}}, author);
     if (!written)
         return Error{written.error()};

@@ -9,12 +9,14 @@ namespace {
 
 const QStringList& header() {
     static const QStringList names{
-        QStringLiteral("number"), QStringLiteral("character"), QStringLiteral("build"),    QStringLiteral("what"),
-        QStringLiteral("kind"),   QStringLiteral("joint"),     QStringLiteral("side"),     QStringLiteral("limb"),
-        QStringLiteral("motion"), QStringLiteral("at"),        QStringLiteral("value"),    QStringLiteral("limit"),
-        QStringLiteral("severity"), QStringLiteral("state"),   QStringLiteral("who"),      QStringLiteral("due"),
-        QStringLiteral("reason"), QStringLiteral("logged"),    QStringLiteral("changed"),  QStringLiteral("cause"),
-        QStringLiteral("comments"), QStringLiteral("new comment")};
+        QStringLiteral("number"),     QStringLiteral("character"), QStringLiteral("build"),
+        QStringLiteral("what"),       QStringLiteral("kind"),      QStringLiteral("joint"),
+        QStringLiteral("side"),       QStringLiteral("limb"),      QStringLiteral("motion"),
+        QStringLiteral("at"),         QStringLiteral("value"),     QStringLiteral("limit"),
+        QStringLiteral("severity"),   QStringLiteral("state"),     QStringLiteral("who"),
+        QStringLiteral("due"),        QStringLiteral("reason"),    QStringLiteral("logged"),
+        QStringLiteral("changed"),    QStringLiteral("cause"),     QStringLiteral("comments"),
+        QStringLiteral("new comment")};
     return names;
 }
 
@@ -83,9 +85,10 @@ QByteArray csvLine(const QStringList& cells) {
     for (QString cell : cells) {
         if ((looksLikeAFormula(cell) && !isNumber(cell)) || cell.startsWith(QLatin1Char('\'')))
             cell.prepend(QLatin1Char('\''));
-        if (cell.contains(QLatin1Char('"')) || cell.contains(QLatin1Char(',')) || cell.contains(QLatin1Char('\n')) ||
-            cell.contains(QLatin1Char('\r')))
-            cell = QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) + QLatin1Char('"');
+        if (cell.contains(QLatin1Char('"')) || cell.contains(QLatin1Char(',')) ||
+            cell.contains(QLatin1Char('\n')) || cell.contains(QLatin1Char('\r')))
+            cell =
+                QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) + QLatin1Char('"');
         out << cell;
     }
     return out.join(QLatin1Char(',')).toUtf8() + "\r\n";
@@ -96,11 +99,28 @@ QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& 
     for (int i = 0; i < defects.size(); ++i) {
         const Defect& d = defects[i];
         const DefectFacts& f = d.facts;
-        out += csvLine({QString::number(d.id), d.build.character, QString::number(d.build.number), f.what, f.kind,
-                        f.joint, f.side, f.limb, f.motionName, f.at, QString::number(f.value, 'g', 6),
-                        QString::number(f.limit, 'g', 6), QString::number(d.severity), nameOf(d.state), d.assignee,
-                        d.due, QString(), d.loggedAt.toString(Qt::ISODate), d.changedAt.toString(Qt::ISODate),
-                        f.cause, i < comments.size() ? comments[i] : QString(), QString()});
+        out += csvLine({QString::number(d.id),
+                        d.build.character,
+                        QString::number(d.build.number),
+                        f.what,
+                        f.kind,
+                        f.joint,
+                        f.side,
+                        f.limb,
+                        f.motionName,
+                        f.at,
+                        QString::number(f.value, 'g', 6),
+                        QString::number(f.limit, 'g', 6),
+                        QString::number(d.severity),
+                        nameOf(d.state),
+                        d.assignee,
+                        d.due,
+                        QString(),
+                        d.loggedAt.toString(Qt::ISODate),
+                        d.changedAt.toString(Qt::ISODate),
+                        f.cause,
+                        i < comments.size() ? comments[i] : QString(),
+                        QString()});
     }
     return out;
 }
@@ -136,7 +156,8 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
                 return b.build.character == character && b.build.number == build;
             });
             if (what.isEmpty() || known == builds.end()) {
-                problem(QStringLiteral("a new defect needs what it is, and a character and build the log knows"));
+                problem(
+                    QStringLiteral("a new defect needs what it is, and a character and build the log knows"));
                 continue;
             }
             DefectFacts f;
@@ -148,7 +169,8 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
             f.limb = cell("limb").value_or(QString());
             f.cause = cell("cause").value_or(QString());
             f.pose = f.camera = f.marks = "{}";
-            out.fresh.push_back({f, std::clamp(cell("severity").value_or(QStringLiteral("2")).toInt(), 1, 4)});
+            out.fresh.push_back(
+                {f, std::clamp(cell("severity").value_or(QStringLiteral("2")).toInt(), 1, 4)});
             continue;
         }
         const auto d = std::find_if(defects.begin(), defects.end(),
@@ -159,9 +181,10 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
         }
         const QString reason = cell("reason").value_or(QString());
         // the person first: giving it to somebody moves its state by itself
-        for (const auto& [column, field, before] :
-             {std::tuple("who", "assignee", d->assignee), {"severity", "severity", QString::number(d->severity)},
-              {"due", "due", d->due}, {"state", "state", nameOf(d->state)}}) {
+        for (const auto& [column, field, before] : {std::tuple("who", "assignee", d->assignee),
+                                                    {"severity", "severity", QString::number(d->severity)},
+                                                    {"due", "due", d->due},
+                                                    {"state", "state", nameOf(d->state)}}) {
             const auto now = cell(column);
             if (!now || *now == before)
                 continue;
@@ -172,7 +195,8 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
             if (QLatin1String(field) == QLatin1String("state")) {
                 const auto to = stateCalled(*now);
                 if (!to || !mayMove(d->state, *to)) {
-                    problem(QStringLiteral("defect %1 is %2 and cannot become “%3”").arg(number, before, *now));
+                    problem(
+                        QStringLiteral("defect %1 is %2 and cannot become “%3”").arg(number, before, *now));
                     continue;
                 }
                 if (needsReason(d->state, *to) && reason.isEmpty()) {

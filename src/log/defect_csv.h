@@ -1,6 +1,7 @@
 #pragma once
-// Defects as a table for spreadsheets (RFC 4180, UTF-8 with a mark), and what was changed there in again. A text that
-// a spreadsheet would take for a formula gets an apostrophe before it, which is taken off again on the way in.
+// Defects as a table for spreadsheets (RFC 4180, UTF-8 with a mark), and what was changed there in again. A
+// text that a spreadsheet would take for a formula gets an apostrophe before it, which is taken off again on
+// the way in.
 #include "log/production_log.h"
 
 namespace hobble {
@@ -9,9 +10,9 @@ namespace hobble {
 QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& comments = {});
 
 struct CsvChanges {
-    QVector<DefectChange> changes;                      // of severity, state, who, due; a new comment
-    QVector<std::pair<DefectFacts, int>> fresh;         // rows without a number: what, and its severity
-    QStringList problems;                               // rows that say nothing that could be done
+    QVector<DefectChange> changes;              // of severity, state, who, due; a new comment
+    QVector<std::pair<DefectFacts, int>> fresh; // rows without a number: what, and its severity
+    QStringList problems;                       // rows that say nothing that could be done
 };
 
 /// The difference between the table and the defects as they are.

@@ -106,8 +106,9 @@ Result<Done> writeLogJson(const ProductionLog& log, const QString& path, const C
 
 Result<Added> readLogJson(const QString& path, ProductionLog& to) {
     const auto fail = [&](const QString& why) {
-        return Error{
-            QStringLiteral("Cannot take the log from %1: %2. Nothing was written.").arg(path, why).toStdString()};
+        return Error{QStringLiteral("Cannot take the log from %1: %2. Nothing was written.")
+                         .arg(path, why)
+                         .toStdString()};
     };
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly))

@@ -12,8 +12,8 @@ QJsonObject defectToJson(const Defect& defect, const QVector<DefectEvent>* histo
 /// The whole log with everything in it, written as it is read.
 Result<Done> writeLogJson(const ProductionLog& log, const QString& path, const CopyProgress& progress = {});
 
-/// A log written by writeLogJson into an empty log under its old numbers; into one with something in it, what is
-/// new is added under new numbers. Nothing is written when the file is torn or was changed.
+/// A log written by writeLogJson into an empty log under its old numbers; into one with something in it, what
+/// is new is added under new numbers. Nothing is written when the file is torn or was changed.
 Result<Added> readLogJson(const QString& path, ProductionLog& to);
 
 } // namespace hobble

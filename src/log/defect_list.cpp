@@ -13,9 +13,18 @@ namespace {
 QString tr(const char* words) { return QCoreApplication::translate("DefectList", words); }
 
 QString saidOf(const Defect& d) {
-    return QStringList{whatWords(d.facts), d.facts.motionName, d.facts.joint,     d.facts.limb, d.facts.kind,
-                       d.facts.cause,      whenWords(d.facts), d.build.character, tr("build %1").arg(d.build.number),
-                       d.assignee,         d.due,              nameOf(d.state)}
+    return QStringList{whatWords(d.facts),
+                       d.facts.motionName,
+                       d.facts.joint,
+                       d.facts.limb,
+                       d.facts.kind,
+                       d.facts.cause,
+                       whenWords(d.facts),
+                       d.build.character,
+                       tr("build %1").arg(d.build.number),
+                       d.assignee,
+                       d.due,
+                       nameOf(d.state)}
         .join(QLatin1Char('\n'))
         .toLower();
 }
@@ -105,7 +114,8 @@ QVector<DefectGroup> DefectList::arranged(const DefectFilter& f, DefectGrouping 
                                           bool descending) const {
     const QStringList words = f.words.toLower().simplified().split(QLatin1Char(' '), Qt::SkipEmptyParts);
     std::array<bool, kDefectStates.size()> wanted{};
-    for (DefectState s : f.states.isEmpty() ? QVector<DefectState>(kDefectStates.begin(), kDefectStates.end()) : f.states)
+    for (DefectState s :
+         f.states.isEmpty() ? QVector<DefectState>(kDefectStates.begin(), kDefectStates.end()) : f.states)
         wanted[static_cast<std::size_t>(s)] = s != DefectState::Withdrawn;
     QVector<int> rows;
     rows.reserve(defects_.size());
@@ -190,7 +200,8 @@ QVector<DefectGroup> DefectList::arranged(const DefectFilter& f, DefectGrouping 
             key = title = d.facts.kind;
             break;
         case DefectGrouping::Build:
-            key = d.build.character + QStringLiteral("%1").arg(100000 - d.build.number, 6, 10, QLatin1Char('0'));
+            key = d.build.character +
+                  QStringLiteral("%1").arg(100000 - d.build.number, 6, 10, QLatin1Char('0'));
             title = tr("%1, build %2").arg(d.build.character).arg(d.build.number);
             break;
         case DefectGrouping::Character:

@@ -8,9 +8,9 @@
 namespace hobble {
 
 struct DefectFilter {
-    QString words;                // each has to appear in what the row says, or be its number
-    QVector<DefectState> states;  // none: all
-    std::optional<QString> who;   // empty text: nobody
+    QString words;               // each has to appear in what the row says, or be its number
+    QVector<DefectState> states; // none: all
+    std::optional<QString> who;  // empty text: nobody
     QString character, limb, kind;
     int leastSeverity = 0;
     std::optional<QSet<qint64>> among; // only these: what somebody is mentioned in

@@ -22,9 +22,9 @@ enum class DefectState {
     Withdrawn    // logged by mistake and taken back; shown nowhere
 };
 inline constexpr std::array kDefectStates{
-    DefectState::Logged,      DefectState::Assigned, DefectState::BeingFixed, DefectState::ToBeChecked,
-    DefectState::Closed,      DefectState::Intended, DefectState::NotItsFault, DefectState::Accepted,
-    DefectState::Duplicate,   DefectState::Withdrawn};
+    DefectState::Logged,    DefectState::Assigned, DefectState::BeingFixed,  DefectState::ToBeChecked,
+    DefectState::Closed,    DefectState::Intended, DefectState::NotItsFault, DefectState::Accepted,
+    DefectState::Duplicate, DefectState::Withdrawn};
 
 QString nameOf(DefectState state); // as the log keeps it and people read it: "being fixed"
 std::optional<DefectState> stateCalled(const QString& name);

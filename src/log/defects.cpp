@@ -47,9 +47,9 @@ Defect defectFrom(const QSqlQuery& q, const DefectQuery& query) {
 class Sharing {
 public:
     void operator()(Defect& d) {
-        for (QString* s : {&d.facts.joint, &d.facts.side, &d.facts.role, &d.facts.part, &d.facts.kind, &d.facts.motion,
-                           &d.facts.motionName, &d.facts.limb, &d.facts.at, &d.facts.unit, &d.assignee, &d.due, &d.build.character,
-                           &d.build.hash, &d.build.path})
+        for (QString* s : {&d.facts.joint, &d.facts.side, &d.facts.role, &d.facts.part, &d.facts.kind,
+                           &d.facts.motion, &d.facts.motionName, &d.facts.limb, &d.facts.at, &d.facts.unit,
+                           &d.assignee, &d.due, &d.build.character, &d.build.hash, &d.build.path})
             *s = *known_.insert(*s);
     }
 
@@ -61,15 +61,18 @@ private:
 
 Result<QVector<Defect>> ProductionLog::defects(const DefectQuery& query) const {
     QString sql = QStringLiteral(
-        "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, d.onset,"
-        " d.degrees, d.value, d.limit_value, d.what, d.cause, d.at_words, d.unit, s.state, s.severity, s.assignee, s.due,"
+        "SELECT d.id, d.build_id, d.joint, d.side, d.role, d.part, d.kind, d.motion, d.motion_name, d.limb, "
+        "d.onset,"
+        " d.degrees, d.value, d.limit_value, d.what, d.cause, d.at_words, d.unit, s.state, s.severity, "
+        "s.assignee, s.due,"
         " s.duplicate_of, s.version, s.logged_at, s.changed_at, b.character, b.hash, b.path, b.number");
     if (query.marks || query.everything)
         sql += QStringLiteral(", d.marks");
     if (query.everything)
         sql += QStringLiteral(", d.pose, d.camera, d.picture");
-    sql += QStringLiteral(" FROM defect_now s JOIN defect d ON d.id = s.defect_id JOIN build b ON b.id = d.build_id"
-                          " WHERE s.version > ?");
+    sql += QStringLiteral(
+        " FROM defect_now s JOIN defect d ON d.id = s.defect_id JOIN build b ON b.id = d.build_id"
+        " WHERE s.version > ?");
     QVariantList values{query.changedAfter};
     if (!query.character.isEmpty()) {
         sql += QStringLiteral(" AND b.character = ?");
@@ -118,8 +121,9 @@ Result<QVector<DefectEvent>> ProductionLog::history(qint64 defectId) const {
         return failure(QStringLiteral("read the history"), q.lastError().text());
     QVector<DefectEvent> out;
     while (q.next())
-        out.push_back({q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString(), q.value(3).toString(),
-                       q.value(4).toString(), q.value(5).toString(), q.value(6).toInt()});
+        out.push_back({q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString(),
+                       q.value(3).toString(), q.value(4).toString(), q.value(5).toString(),
+                       q.value(6).toInt()});
     return out;
 }
 
@@ -129,8 +133,9 @@ Result<QVector<qint64>> ProductionLog::mentionsOf(const QString& person) const {
     for (const char* special : {"\\", "%", "_"})
         pattern.replace(QLatin1String(special), QLatin1Char('\\') + QLatin1String(special));
     if (!run(q,
-             QStringLiteral("SELECT DISTINCT defect_id FROM event WHERE field = 'comment' AND value LIKE ? ESCAPE '\\'"
-                            " ORDER BY defect_id"),
+             QStringLiteral(
+                 "SELECT DISTINCT defect_id FROM event WHERE field = 'comment' AND value LIKE ? ESCAPE '\\'"
+                 " ORDER BY defect_id"),
              {QStringLiteral("%@") + pattern + QLatin1Char('%')}))
         return failure(QStringLiteral("read the comments"), q.lastError().text());
     QVector<qint64> out;

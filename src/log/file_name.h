@@ -3,8 +3,8 @@
 
 namespace hobble {
 
-/// A name of anything as the name of a file: letters, digits, - and _ stay, everything else becomes _. Never empty,
-/// never more than 80 characters.
+/// A name of anything as the name of a file: letters, digits, - and _ stay, everything else becomes _. Never
+/// empty, never more than 80 characters.
 inline QString safeFileName(const QString& name) {
     QString out;
     for (const QChar c : name.trimmed())

@@ -82,7 +82,10 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
                        {QStringLiteral("reach"), mark.reach}});
     d.camera = "{}";
     const MeasureUnit unit = unitOf(f.kind, s, f.joint);
-    d.unit = QStringLiteral("%1|%2|%3").arg(unit.factor).arg(unit.decimals).arg(QString::fromStdString(unit.suffix));
+    d.unit = QStringLiteral("%1|%2|%3")
+                 .arg(unit.factor)
+                 .arg(unit.decimals)
+                 .arg(QString::fromStdString(unit.suffix));
     return d;
 }
 

@@ -93,9 +93,9 @@ KeptEdit editFromJson(const QJsonObject& o) {
     if (o.contains(QStringLiteral("logs")))
         e.logs = factsFromJson(o.value(QStringLiteral("logs")).toObject());
     const QJsonObject c = o.value(QStringLiteral("change")).toObject();
-    e.change = {c.value(QStringLiteral("defect")).toInteger(),  c.value(QStringLiteral("field")).toString(),
-                c.value(QStringLiteral("value")).toString(),    c.value(QStringLiteral("basedOn")).toInteger(),
-                c.value(QStringLiteral("reason")).toString(),   c.value(QStringLiteral("takesBack")).toBool()};
+    e.change = {c.value(QStringLiteral("defect")).toInteger(), c.value(QStringLiteral("field")).toString(),
+                c.value(QStringLiteral("value")).toString(),   c.value(QStringLiteral("basedOn")).toInteger(),
+                c.value(QStringLiteral("reason")).toString(),  c.value(QStringLiteral("takesBack")).toBool()};
     return e;
 }
 
@@ -163,7 +163,8 @@ Result<std::optional<Clash>> writeKept(ProductionLog& log, const KeptEdit& e) {
     const auto written = log.change({e.change}, e.author);
     if (!written)
         return Error{written.error()};
-    return written->clashes.isEmpty() ? std::optional<Clash>() : std::optional<Clash>(written->clashes.front());
+    return written->clashes.isEmpty() ? std::optional<Clash>()
+                                      : std::optional<Clash>(written->clashes.front());
 }
 
 } // namespace hobble

@@ -1,6 +1,6 @@
 #pragma once
-// What a lead said while the log could not be written: kept in a file of its own until it can be offered again, so
-// that nothing is lost when Hobble is closed meanwhile.
+// What a lead said while the log could not be written: kept in a file of its own until it can be offered
+// again, so that nothing is lost when Hobble is closed meanwhile.
 #include "log/production_log.h"
 
 namespace hobble {
@@ -15,7 +15,8 @@ struct KeptEdit {
 
 class KeptEdits {
 public:
-    /// Reads what is there. `place` is the log they are meant for; those of other logs stay in the file untouched.
+    /// Reads what is there. `place` is the log they are meant for; those of other logs stay in the file
+    /// untouched.
     KeptEdits(QString file, QString place);
     const QVector<KeptEdit>& edits() const { return edits_; }
     Result<Done> add(const KeptEdit& edit);
@@ -28,8 +29,8 @@ private:
     QVector<KeptEdit> edits_;
 };
 
-/// Writes one of them to the log. What was written already, and only the answer was lost, is not written twice.
-/// Returns the clash, if there is one.
+/// Writes one of them to the log. What was written already, and only the answer was lost, is not written
+/// twice. Returns the clash, if there is one.
 Result<std::optional<Clash>> writeKept(ProductionLog& log, const KeptEdit& edit);
 
 } // namespace hobble

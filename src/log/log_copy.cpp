@@ -137,7 +137,8 @@ Result<Added> mergeLog(const ProductionLog& from, ProductionLog& to) {
             q.finish();
             if (!id) {
                 QVariantList numbered = row;
-                if (!run(q, QStringLiteral("SELECT COUNT(*) + 1 FROM build WHERE character = ?"), {row[1]}) || !q.next())
+                if (!run(q, QStringLiteral("SELECT COUNT(*) + 1 FROM build WHERE character = ?"), {row[1]}) ||
+                    !q.next())
                     return !(failed = true);
                 numbered[4] = q.value(0);
                 q.finish();
@@ -243,8 +244,11 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
         }
     q.finish();
     const ReadingAtOneMoment now(log);
-    for (const auto& [table, count] : {std::pair("defect", &out.defects), {"event", &out.events}, {"build", &out.builds},
-                                       {"run", &out.runs}, {"person", &out.people}}) {
+    for (const auto& [table, count] : {std::pair("defect", &out.defects),
+                                       {"event", &out.events},
+                                       {"build", &out.builds},
+                                       {"run", &out.runs},
+                                       {"person", &out.people}}) {
         const auto n = countOf(log, QLatin1String(table));
         if (!n)
             return Error{n.error()};
@@ -276,7 +280,8 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
                                             .arg(QLatin1String(json), at("id").toString());
             } else if (t.name == QLatin1String("run") && !at("curves").isNull() &&
                        qUncompress(at("curves").toByteArray()).isEmpty()) {
-                out.problems << QStringLiteral("The curves of run %1 cannot be read.").arg(at("id").toString());
+                out.problems
+                    << QStringLiteral("The curves of run %1 cannot be read.").arg(at("id").toString());
             }
             return true;
         });

@@ -26,15 +26,18 @@ Error cannotOpen(const QString& place, const QString& why) {
 }
 
 Error fromANewerHobble(const QString& place, int version) {
-    return cannotOpen(place, QStringLiteral("it was written by a newer Hobble (version %1, this one knows %2). "
-                                            "Nothing was changed; update Hobble.")
-                                 .arg(version)
-                                 .arg(newestVersion()));
+    return cannotOpen(place,
+                      QStringLiteral("it was written by a newer Hobble (version %1, this one knows %2). "
+                                     "Nothing was changed; update Hobble.")
+                          .arg(version)
+                          .arg(newestVersion()));
 }
 
 // The server's first line, without what a person cannot use.
 QString serversWords(QString why) {
-    why = why.section(QLatin1Char('\n'), 0, 0).remove(QStringLiteral("FATAL:")).remove(QStringLiteral("ERROR:"));
+    why = why.section(QLatin1Char('\n'), 0, 0)
+              .remove(QStringLiteral("FATAL:"))
+              .remove(QStringLiteral("ERROR:"));
     why.remove(QStringLiteral("QPSQL: Unable to connect"));
     return why.simplified();
 }
@@ -98,7 +101,8 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
         if (!head.open(QIODevice::ReadOnly))
             return cannotOpen(path, QStringLiteral("it may not be read."));
         if (head.read(16) != QByteArray("SQLite format 3\0", 16))
-            return cannotOpen(path, QStringLiteral("it is not a Hobble log, or it is damaged. Nothing was changed."));
+            return cannotOpen(
+                path, QStringLiteral("it is not a Hobble log, or it is damaged. Nothing was changed."));
         // Permission bits are asked, not the system's leave: a protected log stays untouched even for root.
         const auto bits = QFile::permissions(path);
         readOnly_ = !(bits & (QFile::WriteOwner | QFile::WriteGroup | QFile::WriteOther));
@@ -125,8 +129,8 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
         return Done{};
     // A log of an older Hobble that may not be written is shown from a copy brought up to date.
     const int version = q.value(0).toInt();
-    const QString copy =
-        QDir::temp().filePath(QStringLiteral("hobble-%1.sqlite").arg(QUuid::createUuid().toString(QUuid::Id128)));
+    const QString copy = QDir::temp().filePath(
+        QStringLiteral("hobble-%1.sqlite").arg(QUuid::createUuid().toString(QUuid::Id128)));
     if (!run(q, QStringLiteral("VACUUM INTO ?"), {copy}))
         return failure(QStringLiteral("make a copy to bring up to date"), q.lastError().text());
     q = QSqlQuery();
@@ -152,16 +156,18 @@ Result<Done> ProductionLog::prepareFile() {
         return fail();
     const bool fresh = q.value(0).toInt() == 0 && version == 0;
     if (!fresh && application != kLogApplicationId)
-        return cannotOpen(place(), QStringLiteral("it is a database of another program. Nothing was changed."));
+        return cannotOpen(place(),
+                          QStringLiteral("it is a database of another program. Nothing was changed."));
     if (version > newestVersion())
         return fromANewerHobble(place(), version);
     if (!fresh) {
         if (!run(q, QStringLiteral("PRAGMA integrity_check")) || !q.next())
             return fail();
         if (q.value(0).toString() != QLatin1String("ok"))
-            return cannotOpen(place(), QStringLiteral("the file is damaged (%1). Nothing was changed; restore "
-                                                      "it from a backup.")
-                                           .arg(q.value(0).toString().section(QLatin1Char('\n'), 0, 0)));
+            return cannotOpen(place(),
+                              QStringLiteral("the file is damaged (%1). Nothing was changed; restore "
+                                             "it from a backup.")
+                                  .arg(q.value(0).toString().section(QLatin1Char('\n'), 0, 0)));
     }
     q.finish();
     if (readOnly_)
@@ -218,7 +224,8 @@ Result<Done> ProductionLog::migrate(QSqlDatabase db, int from) {
 
 Result<Done> ProductionLog::openServer(int patienceMs) {
     if (!QSqlDatabase::isDriverAvailable(QStringLiteral("QPSQL")))
-        return cannotOpen(place(), QStringLiteral("Qt's driver for PostgreSQL is not installed (libqt6sql6-psql)."));
+        return cannotOpen(place(),
+                          QStringLiteral("Qt's driver for PostgreSQL is not installed (libqt6sql6-psql)."));
     QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QPSQL"), connection_);
     db.setHostName(address_.host);
     db.setDatabaseName(address_.database);
@@ -226,8 +233,9 @@ Result<Done> ProductionLog::openServer(int patienceMs) {
     if (address_.port)
         db.setPort(address_.port);
     // A server that has gone is noticed within seconds, not after the system's quarter of an hour.
-    QString options = QStringLiteral("connect_timeout=3;tcp_user_timeout=4000;keepalives_idle=5;keepalives_interval=2;"
-                                     "keepalives_count=2;client_encoding=UTF8;application_name=Hobble");
+    QString options =
+        QStringLiteral("connect_timeout=3;tcp_user_timeout=4000;keepalives_idle=5;keepalives_interval=2;"
+                       "keepalives_count=2;client_encoding=UTF8;application_name=Hobble");
     if (!address_.options.isEmpty())
         options += QLatin1Char(';') + address_.options;
     db.setConnectOptions(options);
@@ -262,7 +270,8 @@ Result<Done> ProductionLog::prepareServer() {
     QSqlQuery q(db);
     auto fail = [&] { return failure(QStringLiteral("work"), q.lastError().text()); };
     const auto version = [&]() -> int { // −1: none of ours
-        if (!run(q, QStringLiteral("SELECT to_regclass('hobble_log')::text")) || !q.next() || q.value(0).isNull())
+        if (!run(q, QStringLiteral("SELECT to_regclass('hobble_log')::text")) || !q.next() ||
+            q.value(0).isNull())
             return -1;
         const bool there = run(q, QStringLiteral("SELECT version FROM hobble_log")) && q.next();
         const int v = there ? q.value(0).toInt() : -1;
@@ -276,7 +285,8 @@ Result<Done> ProductionLog::prepareServer() {
     if (from == newestVersion())
         return Done{};
     if (readOnly_)
-        return cannotOpen(place(), QStringLiteral("it is of an older Hobble and may not be brought up to date."));
+        return cannotOpen(place(),
+                          QStringLiteral("it is of an older Hobble and may not be brought up to date."));
     auto transaction = begin();
     if (!transaction)
         return Error{transaction.error()};
@@ -290,8 +300,9 @@ Result<Done> ProductionLog::prepareServer() {
             !q.next())
             return fail();
         if (q.value(0).toInt() > 0)
-            return cannotOpen(place(), QStringLiteral("the database holds tables of another program. Nothing was "
-                                                      "changed; give the log a database or a schema of its own."));
+            return cannotOpen(place(),
+                              QStringLiteral("the database holds tables of another program. Nothing was "
+                                             "changed; give the log a database or a schema of its own."));
         q.finish();
         if (!q.exec(QStringLiteral("CREATE TABLE hobble_log (version INTEGER NOT NULL)")) ||
             !q.exec(QStringLiteral("INSERT INTO hobble_log VALUES (0)")))
@@ -321,7 +332,8 @@ Result<Transaction> ProductionLog::begin() {
         return failure(QStringLiteral("write"), q.lastError().text());
     Transaction transaction(db, address_.postgres);
     // One writer at a time, as a file has it: so numbers of events become visible in their order.
-    if (address_.postgres && !q.exec(QStringLiteral("SELECT pg_advisory_xact_lock(%1)").arg(kLogApplicationId)))
+    if (address_.postgres &&
+        !q.exec(QStringLiteral("SELECT pg_advisory_xact_lock(%1)").arg(kLogApplicationId)))
         return failure(QStringLiteral("write"), q.lastError().text());
     return transaction;
 }
@@ -361,7 +373,8 @@ int ProductionLog::socket() const {
         return -1;
     const QVariant handle = database().driver()->handle();
     // by the typedef's name, or by that of the struct behind it
-    if (!handle.isValid() || (qstrcmp(handle.typeName(), "PGconn*") != 0 && qstrcmp(handle.typeName(), "pg_conn*") != 0))
+    if (!handle.isValid() ||
+        (qstrcmp(handle.typeName(), "PGconn*") != 0 && qstrcmp(handle.typeName(), "pg_conn*") != 0))
         return -1;
     return PQsocket(*static_cast<PGconn* const*>(handle.constData()));
 }

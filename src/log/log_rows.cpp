@@ -7,10 +7,12 @@
 namespace hobble {
 
 ColumnKind kindOfColumn(const QString& column) {
-    static const QStringList whole{QStringLiteral("id"),    QStringLiteral("active"),  QStringLiteral("number"),
-                                   QStringLiteral("poses"), QStringLiteral("score"),   QStringLiteral("failing"),
-                                   QStringLiteral("version"), QStringLiteral("settled"), QStringLiteral("based_on")};
-    static const QStringList real{QStringLiteral("onset"), QStringLiteral("degrees"), QStringLiteral("limit_value")};
+    static const QStringList whole{
+        QStringLiteral("id"),      QStringLiteral("active"),  QStringLiteral("number"),
+        QStringLiteral("poses"),   QStringLiteral("score"),   QStringLiteral("failing"),
+        QStringLiteral("version"), QStringLiteral("settled"), QStringLiteral("based_on")};
+    static const QStringList real{QStringLiteral("onset"), QStringLiteral("degrees"),
+                                  QStringLiteral("limit_value")};
     if (whole.contains(column) || column.endsWith(QLatin1String("_id")))
         return ColumnKind::Whole;
     if (real.contains(column))
@@ -49,8 +51,10 @@ Result<Done> RowWriter::add(const QVariantList& row) {
     for (int c = 0; c < table_.columns.size(); ++c) {
         const QVariant& v = row[c];
         const ColumnKind kind = kindOf(table_, table_.columns[c]);
-        if (v.isNull() && (kind == ColumnKind::Whole || kind == ColumnKind::Bytes || kind == ColumnKind::Curves))
-            waiting_ << QVariant(QMetaType(kind == ColumnKind::Whole ? QMetaType::LongLong : QMetaType::QByteArray));
+        if (v.isNull() &&
+            (kind == ColumnKind::Whole || kind == ColumnKind::Bytes || kind == ColumnKind::Curves))
+            waiting_ << QVariant(
+                QMetaType(kind == ColumnKind::Whole ? QMetaType::LongLong : QMetaType::QByteArray));
         else
             waiting_ << (kind == ColumnKind::Text ? QVariant(text(v.toString())) : v);
     }

@@ -27,7 +27,8 @@ private:
     int rows_ = 0;
 };
 
-/// After rows were written under their own numbers: works out current states, and lets new numbers follow the old.
+/// After rows were written under their own numbers: works out current states, and lets new numbers follow the
+/// old.
 Result<Done> settleNumbers(ProductionLog& log);
 
 /// Feeds a row to the checksum, the same whichever database it comes from.

@@ -1,8 +1,8 @@
 #pragma once
-// The team's defects, in one SQLite file or a PostgreSQL database. What was seen when a defect was logged never
-// changes; every change after is an event row, and the current state follows from that history. A change carries
-// the version it was based on; a clash is reported, never overwritten. Writers wait for each other, so events are
-// numbered in the order they become visible. Use from one thread.
+// The team's defects, in one SQLite file or a PostgreSQL database. What was seen when a defect was logged
+// never changes; every change after is an event row, and the current state follows from that history. A
+// change carries the version it was based on; a clash is reported, never overwritten. Writers wait for each
+// other, so events are numbered in the order they become visible. Use from one thread.
 #include "core/result.h"
 #include "log/defect_state.h"
 #include "log/log_address.h"
@@ -49,8 +49,8 @@ struct DefectFacts {
     QString joint, side, role, part, kind, motion, motionName, limb;
     double onset = 0, degrees = 0, value = 0, limit = 0;
     QString what, cause;
-    QString at;                     // where in its motion, in words: "120°"; empty for the degrees as they are
-    QString unit;                   // that value and limit are said in: "1720|0| mm": factor, decimals, suffix
+    QString at;   // where in its motion, in words: "120°"; empty for the degrees as they are
+    QString unit; // that value and limit are said in: "1720|0| mm": factor, decimals, suffix
     QByteArray pose, camera, marks; // JSON; not read for lists
     QByteArray picture;             // PNG, may be empty; not read for lists
 };
@@ -70,8 +70,8 @@ struct Defect {
 struct DefectEvent {
     qint64 id = 0;
     QDateTime at;
-    /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault", "duplicate of",
-    /// "split from"
+    /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault",
+    /// "duplicate of", "split from"
     QString author, field, value, reason;
     int build = 0; // number of the build it was said of; 0 where none was open
 };
@@ -132,9 +132,9 @@ struct PlanVersion {
 
 class ProductionLog {
 public:
-    /// Opens or creates: a path, or an address as in log_address.h. Says plainly when the file is damaged, locked, no
-    /// log, or from a newer Hobble, and when the server cannot be reached; a file without write permission opens
-    /// read-only. `patience` is how long another writer is waited for.
+    /// Opens or creates: a path, or an address as in log_address.h. Says plainly when the file is damaged,
+    /// locked, no log, or from a newer Hobble, and when the server cannot be reached; a file without write
+    /// permission opens read-only. `patience` is how long another writer is waited for.
     static Result<std::unique_ptr<ProductionLog>> open(const QString& place, int patienceMs = 2000);
     ~ProductionLog();
     ProductionLog(const ProductionLog&) = delete;
@@ -196,10 +196,10 @@ public:
     /// was taken apart again is left out.
     Result<QVector<std::pair<qint64, QByteArray>>> mergedFindings() const;
 
-    /// All in one transaction. A change clashes when somebody changed the same thing of the defect after what it was
-    /// based on; the others are written all the same. What adds and overwrites nothing (a comment) never clashes.
-    /// Giving a logged defect to somebody makes it assigned, and taking it away logged again. Fails, with nothing
-    /// written, for a move that is not allowed or lacks its reason.
+    /// All in one transaction. A change clashes when somebody changed the same thing of the defect after what
+    /// it was based on; the others are written all the same. What adds and overwrites nothing (a comment)
+    /// never clashes. Giving a logged defect to somebody makes it assigned, and taking it away logged again.
+    /// Fails, with nothing written, for a move that is not allowed or lacks its reason.
     Result<Written> change(const QVector<DefectChange>& changes, const QString& author, qint64 buildId = 0);
     /// One of them; a clash is an error. Returns the new version.
     Result<qint64> change(qint64 defectId, const QString& field, const QString& value, qint64 basedOn,

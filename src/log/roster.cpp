@@ -36,7 +36,8 @@ Result<qint64> ProductionLog::addPerson(const QString& name, const QString& mail
         if (!run(q, QStringLiteral("INSERT INTO person (name, mail) VALUES (?, ?) RETURNING id"),
                  {trimmed, text(mail.simplified())}) ||
             !(id = returnedId(q)))
-            return isTaken(q) ? taken(trimmed) : failure(QStringLiteral("add a person"), q.lastError().text());
+            return isTaken(q) ? taken(trimmed)
+                              : failure(QStringLiteral("add a person"), q.lastError().text());
         return Done{};
     });
     if (!done)
@@ -55,7 +56,8 @@ Result<Done> ProductionLog::renamePerson(qint64 id, const QString& name, const Q
         const QString before = q.value(0).toString();
         q.finish();
         if (!run(q, QStringLiteral("UPDATE person SET name = ? WHERE id = ?"), {trimmed, id}))
-            return isTaken(q) ? taken(trimmed) : failure(QStringLiteral("rename a person"), q.lastError().text());
+            return isTaken(q) ? taken(trimmed)
+                              : failure(QStringLiteral("rename a person"), q.lastError().text());
         if (before == trimmed)
             return Done{};
         // what they have goes with the name; what was said of it under the old one stays said
@@ -64,7 +66,8 @@ Result<Done> ProductionLog::renamePerson(qint64 id, const QString& name, const Q
                  QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on, reason)"
                                 " SELECT defect_id, ?, ?, 'assignee', ?, version, ? FROM defect_now"
                                 " WHERE assignee = ? ORDER BY defect_id"),
-                 {at, text(author), trimmed, QStringLiteral("%1 is now called %2").arg(before, trimmed), before}) ||
+                 {at, text(author), trimmed, QStringLiteral("%1 is now called %2").arg(before, trimmed),
+                  before}) ||
             !run(q,
                  QStringLiteral("UPDATE defect_now SET assignee = ?, changed_at = ?, version ="
                                 " (SELECT MAX(e.id) FROM event e WHERE e.defect_id = defect_now.defect_id)"

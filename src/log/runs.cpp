@@ -8,8 +8,9 @@ namespace hobble {
 
 namespace {
 
-const QString kKeptRun = QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, r.at, r.curves FROM run r"
-                                        " JOIN build b ON b.id = r.build_id ");
+const QString kKeptRun =
+    QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, r.at, r.curves FROM run r"
+                   " JOIN build b ON b.id = r.build_id ");
 
 KeptRun keptFrom(const QSqlQuery& q) {
     KeptRun out;
@@ -63,8 +64,9 @@ Result<std::optional<KeptRun>> ProductionLog::runBefore(qint64 buildId) const {
 Result<QVector<KeptRun>> ProductionLog::newestRuns(const QString& character) const {
     QSqlQuery q(database());
     if (!run(q,
-             kKeptRun + QStringLiteral("WHERE b.character = ? AND r.id = (SELECT MAX(id) FROM run n"
-                                       " WHERE n.build_id = b.id AND n.curves IS NOT NULL) ORDER BY b.number"),
+             kKeptRun +
+                 QStringLiteral("WHERE b.character = ? AND r.id = (SELECT MAX(id) FROM run n"
+                                " WHERE n.build_id = b.id AND n.curves IS NOT NULL) ORDER BY b.number"),
              {character}))
         return failure(QStringLiteral("read the runs"), q.lastError().text());
     QVector<KeptRun> out;

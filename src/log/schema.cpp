@@ -95,14 +95,16 @@ const QStringList& rebuildCurrentState() {
                        " ORDER BY id DESC LIMIT 1), '%2')");
     static const QStringList statements{
         QStringLiteral("DELETE FROM defect_now"),
-        QStringLiteral("INSERT INTO defect_now SELECT d.id, (SELECT MAX(id) FROM event e WHERE e.defect_id = d.id),"
-                       " %1, CAST(%2 AS INTEGER), %3, %4, CAST(%5 AS INTEGER),"
-                       " (SELECT MIN(at) FROM event e WHERE e.defect_id = d.id),"
-                       " (SELECT at FROM event e WHERE e.defect_id = d.id ORDER BY id DESC LIMIT 1)"
-                       " FROM defect d WHERE EXISTS (SELECT 1 FROM event e WHERE e.defect_id = d.id)")
+        QStringLiteral(
+            "INSERT INTO defect_now SELECT d.id, (SELECT MAX(id) FROM event e WHERE e.defect_id = d.id),"
+            " %1, CAST(%2 AS INTEGER), %3, %4, CAST(%5 AS INTEGER),"
+            " (SELECT MIN(at) FROM event e WHERE e.defect_id = d.id),"
+            " (SELECT at FROM event e WHERE e.defect_id = d.id ORDER BY id DESC LIMIT 1)"
+            " FROM defect d WHERE EXISTS (SELECT 1 FROM event e WHERE e.defect_id = d.id)")
             .arg(newest.arg(QStringLiteral("state"), QStringLiteral("logged")),
                  newest.arg(QStringLiteral("severity"), QStringLiteral("1")),
-                 newest.arg(QStringLiteral("assignee"), QString()), newest.arg(QStringLiteral("due"), QString()),
+                 newest.arg(QStringLiteral("assignee"), QString()),
+                 newest.arg(QStringLiteral("due"), QString()),
                  newest.arg(QStringLiteral("duplicate of"), QStringLiteral("0")))};
     return statements;
 }
@@ -114,7 +116,8 @@ QString forPostgres(QString s) {
         s.replace(QLatin1String("INTEGER PRIMARY KEY"), key);
         s.replace(QLatin1String(" INTEGER"), QLatin1String(" BIGINT"));
         s.replace(QLatin1String(" BLOB"), QLatin1String(" BYTEA"));
-        s.replace(QLatin1String(" REAL"), QLatin1String(" DOUBLE PRECISION")); // theirs is of single precision
+        s.replace(QLatin1String(" REAL"),
+                  QLatin1String(" DOUBLE PRECISION")); // theirs is of single precision
     }
     s.replace(QLatin1String("json_extract(pose, '$.at')"), QLatin1String("(pose::json->>'at')"));
     return s;
@@ -128,8 +131,9 @@ const QVector<LogTable>& logTables() {
         table("person", "id name active mail"),
         table("build", "id character hash path number seen_at"),
         table("run", "id build_id plan method at poses findings curves"),
-        table("defect", "id build_id joint side role part kind motion motion_name limb onset degrees value limit_value"
-                        " what cause pose camera marks picture at_words unit"),
+        table("defect",
+              "id build_id joint side role part kind motion motion_name limb onset degrees value limit_value"
+              " what cause pose camera marks picture at_words unit"),
         table("event", "id defect_id at author field value based_on reason build_id"),
         table("inspection", "id build_id at score failing findings"),
         table("build_event", "id build_id at author field value"),

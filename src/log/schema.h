@@ -1,6 +1,6 @@
 #pragma once
-// The tables of the production log, as migrations: script n takes a log of version n to version n + 1. They are
-// written for SQLite; PostgreSQL gets the same tables under the same names.
+// The tables of the production log, as migrations: script n takes a log of version n to version n + 1. They
+// are written for SQLite; PostgreSQL gets the same tables under the same names.
 #include <QStringList>
 #include <QVector>
 
@@ -12,7 +12,8 @@ const QVector<QStringList>& logMigrations();
 /// The statement in PostgreSQL's words.
 QString forPostgres(QString statement);
 
-/// A table that holds what the log knows, with its columns in the order of their making; the first is its number.
+/// A table that holds what the log knows, with its columns in the order of their making; the first is its
+/// number.
 struct LogTable {
     QString name;
     QStringList columns;

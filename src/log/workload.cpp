@@ -61,7 +61,8 @@ QVector<Load> workload(const QVector<Defect>& defects, const QVector<Person>& pe
     return out;
 }
 
-QVector<Suggestion> suggestAssignees(const Defect& of, const QVector<Defect>& defects, const QVector<Person>& people) {
+QVector<Suggestion> suggestAssignees(const Defect& of, const QVector<Defect>& defects,
+                                     const QVector<Person>& people) {
     struct Record {
         int spot = 0, limb = 0, kind = 0, character = 0, waiting = 0;
     };
@@ -94,9 +95,9 @@ QVector<Suggestion> suggestAssignees(const Defect& of, const QVector<Defect>& de
         if (s.weight > 0)
             s.weight /= 1 + 0.1 * r.waiting;
         const QString busy = r.waiting ? tr("has %1 to do").arg(r.waiting) : tr("has nothing to do");
-        const QString knows = r.spot    ? tr("had %1 at this joint, ").arg(r.spot)
-                              : r.limb  ? tr("had %1 at this limb, ").arg(r.limb)
-                              : r.kind  ? tr("had %1 of this kind, ").arg(r.kind)
+        const QString knows = r.spot        ? tr("had %1 at this joint, ").arg(r.spot)
+                              : r.limb      ? tr("had %1 at this limb, ").arg(r.limb)
+                              : r.kind      ? tr("had %1 of this kind, ").arg(r.kind)
                               : r.character ? tr("had %1 on this character, ").arg(r.character)
                                             : QString();
         s.why = knows + busy;
@@ -114,7 +115,8 @@ QVector<QString> mentionsIn(const QString& comment, const QVector<Person>& peopl
     QHash<QString, int> called; // how many have a first name
     for (const Person& p : people)
         ++called[p.name.section(QLatin1Char(' '), 0, 0).toLower()];
-    for (qsizetype at = comment.indexOf(QLatin1Char('@')); at >= 0; at = comment.indexOf(QLatin1Char('@'), at + 1)) {
+    for (qsizetype at = comment.indexOf(QLatin1Char('@')); at >= 0;
+         at = comment.indexOf(QLatin1Char('@'), at + 1)) {
         const auto rest = QStringView(comment).mid(at + 1);
         const Person* best = nullptr;
         qsizetype length = 0;

@@ -1,6 +1,6 @@
 #pragma once
-// Colours of a measure on the skin: perceptually even ramps whose stops are the limits of the joint looked at, so that
-// a colour says how bad it is.
+// Colours of a measure on the skin: perceptually even ramps whose stops are the limits of the joint looked
+// at, so that a colour says how bad it is.
 #include "core/judge/limits.h"
 
 #include <QColor>

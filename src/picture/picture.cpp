@@ -53,8 +53,7 @@ QImage picture(const Character& c, const std::vector<Vec3>& posed, const Picture
                 n.normalize();
                 if (area > 0)
                     n = n.z() < 0 ? Vec3d(-n) : n; // seen from behind: an open sheet
-                const Vec3d own =
-                    (u * painted[t[0]] + v * painted[t[1]] + s * painted[t[2]]).cast<double>();
+                const Vec3d own = (u * painted[t[0]] + v * painted[t[1]] + s * painted[t[2]]).cast<double>();
                 const double lit = 0.24 + 0.78 * std::max(0.0, n.dot(key)) +
                                    0.22 * std::max(0.0, n.dot(fill)) +
                                    0.12 * std::pow(1 - std::abs(n.z()), 2.0);

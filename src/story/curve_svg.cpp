@@ -22,21 +22,26 @@ QByteArray curveSvg(const DefectFacts& facts, const std::vector<BuildNumber>& bu
     constexpr double left = 46, right = 58, top = 10, bottom = 22;
     const auto px = [&](double x) { return left + (width - left - right) * x / x1; };
     const auto py = [&](double y) { return top + (height - top - bottom) * (high - y) / (high - low); };
-    QString out = QStringLiteral("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%1\" height=\"%2\" viewBox=\"0 0 %1 %2\""
-                                 " font-family=\"Atkinson Hyperlegible Next, sans-serif\" font-size=\"11\">"
-                                 "<rect width=\"%1\" height=\"%2\" fill=\"%3\"/>")
-                      .arg(width)
-                      .arg(height)
-                      .arg(ink.paper);
-    const auto line = [&](double xa, double ya, double xb, double yb, const QString& colour, const char* dash) {
-        out += QStringLiteral("<line x1=\"%1\" y1=\"%2\" x2=\"%3\" y2=\"%4\" stroke=\"%5\" stroke-width=\"1\"%6/>")
+    QString out =
+        QStringLiteral(
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%1\" height=\"%2\" viewBox=\"0 0 %1 %2\""
+            " font-family=\"Atkinson Hyperlegible Next, sans-serif\" font-size=\"11\">"
+            "<rect width=\"%1\" height=\"%2\" fill=\"%3\"/>")
+            .arg(width)
+            .arg(height)
+            .arg(ink.paper);
+    const auto line = [&](double xa, double ya, double xb, double yb, const QString& colour,
+                          const char* dash) {
+        out += QStringLiteral(
+                   "<line x1=\"%1\" y1=\"%2\" x2=\"%3\" y2=\"%4\" stroke=\"%5\" stroke-width=\"1\"%6/>")
                    .arg(xa, 0, 'f', 1)
                    .arg(ya, 0, 'f', 1)
                    .arg(xb, 0, 'f', 1)
                    .arg(yb, 0, 'f', 1)
                    .arg(colour, QLatin1String(dash));
     };
-    const auto text = [&](double x, double y, const QString& words, const QString& colour, const char* anchor) {
+    const auto text = [&](double x, double y, const QString& words, const QString& colour,
+                          const char* anchor) {
         out += QStringLiteral("<text x=\"%1\" y=\"%2\" fill=\"%3\" text-anchor=\"%4\">%5</text>")
                    .arg(x, 0, 'f', 1)
                    .arg(y, 0, 'f', 1)
@@ -79,8 +84,8 @@ QByteArray curveSvg(const DefectFacts& facts, const std::vector<BuildNumber>& bu
                 }
         }
         taken.push_back(y);
-        text(width - right + 5, std::min(y, height - bottom - 2.0), QStringLiteral("build %1").arg(b.build.number), colour,
-             "start");
+        text(width - right + 5, std::min(y, height - bottom - 2.0),
+             QStringLiteral("build %1").arg(b.build.number), colour, "start");
     }
     return (out + QStringLiteral("</svg>")).toUtf8();
 }

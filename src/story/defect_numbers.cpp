@@ -7,7 +7,8 @@
 
 namespace hobble {
 
-std::vector<BuildNumber> numbersOf(const DefectFacts& facts, const QVector<KeptRun>& runs, const Limits& limits) {
+std::vector<BuildNumber> numbersOf(const DefectFacts& facts, const QVector<KeptRun>& runs,
+                                   const Limits& limits) {
     std::vector<BuildNumber> out;
     const auto kind = std::find_if(kKinds.begin(), kKinds.end(),
                                    [&](Kind k) { return facts.kind == QLatin1String(nameOf(k)); });

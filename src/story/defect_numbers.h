@@ -1,6 +1,6 @@
 #pragma once
-// What the runs of each build say of a defect: its measure at the angle it was seen at, at its worst, and against the
-// angle.
+// What the runs of each build say of a defect: its measure at the angle it was seen at, at its worst, and
+// against the angle.
 #include "core/judge/limits.h"
 #include "log/production_log.h"
 

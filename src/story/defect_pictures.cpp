@@ -29,7 +29,8 @@ std::optional<Kind> kindInOnePose(const QString& name) {
 }
 
 // One value per file vertex of what a kind measures in the defect's pose; nothing when stopped.
-std::optional<std::vector<float>> valuesOf(const Defect& d, const Subject& s, Kind kind, const PictureWish& wish) {
+std::optional<std::vector<float>> valuesOf(const Defect& d, const Subject& s, Kind kind,
+                                           const PictureWish& wish) {
     const DefectMotion dm = motionOf(d.facts, s);
     Motion here = dm.motion;
     std::size_t step = 0;
@@ -51,8 +52,8 @@ std::optional<std::vector<float>> valuesOf(const Defect& d, const Subject& s, Ki
     return out;
 }
 
-// Where the skin of the defect is in a pose, and the way it looks. By its vertices on the build it was logged in; on
-// others, whose vertices may be others, by the place that was kept of it.
+// Where the skin of the defect is in a pose, and the way it looks. By its vertices on the build it was logged
+// in; on others, whose vertices may be others, by the place that was kept of it.
 struct Spot {
     Vec3d centre = Vec3d::Zero(), outward = Vec3d::UnitZ();
     double reach = 0.1; // metres
@@ -77,9 +78,11 @@ Spot spotOf(const Defect& d, const Subject& s, const std::vector<Vec3>& posed, b
             const Vec3d at = c.skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
             Vec3d where = at;
             if (place.size() == 3) // left, up and forward of the joint, in body heights
-                where += s.body.height * (place[0].toDouble() * s.body.left + place[1].toDouble() * s.body.up +
-                                          place[2].toDouble() * s.body.forward);
-            const double reach = std::max(0.02, marks.value(QStringLiteral("reach")).toDouble()) * s.body.height;
+                where +=
+                    s.body.height * (place[0].toDouble() * s.body.left + place[1].toDouble() * s.body.up +
+                                     place[2].toDouble() * s.body.forward);
+            const double reach =
+                std::max(0.02, marks.value(QStringLiteral("reach")).toDouble()) * s.body.height;
             for (std::size_t v = 0; v < posed.size(); ++v)
                 if ((c.neutral[v].cast<double>() - where).norm() < reach) {
                     marked[v] = 1;
@@ -118,9 +121,10 @@ Spot spotOf(const Defect& d, const Subject& s, const std::vector<Vec3>& posed, b
 QString viewName(const Subject& s, const Vec3d& from, const QString& side) {
     const double front = from.dot(s.body.forward), left = from.dot(s.body.left);
     const QString ahead = front >= 0 ? tr("front") : tr("back");
-    const QString beside = side == QLatin1String("left")    ? (left >= 0 ? tr("outer side") : tr("inner side"))
-                           : side == QLatin1String("right") ? (left >= 0 ? tr("inner side") : tr("outer side"))
-                                                            : (left >= 0 ? tr("left side") : tr("right side"));
+    const QString beside = side == QLatin1String("left") ? (left >= 0 ? tr("outer side") : tr("inner side"))
+                           : side == QLatin1String("right")
+                               ? (left >= 0 ? tr("inner side") : tr("outer side"))
+                               : (left >= 0 ? tr("left side") : tr("right side"));
     if (std::abs(left) < 0.45 * std::abs(front))
         return ahead;
     return std::abs(front) < 0.45 * std::abs(left) ? beside : tr("%1 and %2").arg(ahead, beside);
@@ -132,7 +136,8 @@ Vec3 linearOf(const Vec3& srgb) {
 
 } // namespace
 
-DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildShelf& shelf, const PictureWish& wish) {
+DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildShelf& shelf,
+                          const PictureWish& wish) {
     DefectPictures out;
     const auto stopped = [&] { return wish.cancel && wish.cancel->load(); };
     const std::optional<Kind> kind = kindInOnePose(d.facts.kind);
@@ -165,7 +170,8 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
                 for (const ColourStop& stop : scale.stops) // of a scale with two sides, this one
                     if (stop.severity && (stop.value > unchangedOf(*kind)) == faultIsAbove(*kind))
                         steps << tr("%1 from %2").arg(stop.severity).arg(scale.words(stop.value));
-                out.scale = tr("Coloured by %1; severity %2.").arg(d.facts.kind, steps.join(QStringLiteral(", ")));
+                out.scale =
+                    tr("Coloured by %1; severity %2.").arg(d.facts.kind, steps.join(QStringLiteral(", ")));
             }
         }
         if (height == 0 || std::abs(s.body.height / height - 1) > 0.15) {
@@ -176,8 +182,9 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
             Vec3d flat = spot.outward;
             flat.y() = 0;
             yaw = flat.norm() > 0.15 ? std::atan2(flat.x(), flat.z()) * 180 / std::numbers::pi : 25;
-            view.pitch = std::clamp(
-                std::asin(std::clamp(spot.outward.y(), -1.0, 1.0)) * 180 / std::numbers::pi * 0.5, -25.0, 35.0);
+            view.pitch =
+                std::clamp(std::asin(std::clamp(spot.outward.y(), -1.0, 1.0)) * 180 / std::numbers::pi * 0.5,
+                           -25.0, 35.0);
         }
         for (const bool measured : {false, true}) {
             if (measured && colours.empty())
@@ -187,9 +194,10 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
                     return out;
                 view.yaw = yaw + turn;
                 const double a = radians(view.yaw);
-                out.pictures.push_back({b.number, viewName(s, Vec3d(std::sin(a), 0, std::cos(a)), d.facts.side), measured,
-                                        picture(c, posed, view, wish.width, wish.height, false,
-                                                measured ? colours : std::vector<Vec3>())});
+                out.pictures.push_back(
+                    {b.number, viewName(s, Vec3d(std::sin(a), 0, std::cos(a)), d.facts.side), measured,
+                     picture(c, posed, view, wish.width, wish.height, false,
+                             measured ? colours : std::vector<Vec3>())});
             }
         }
     }

@@ -1,6 +1,6 @@
 #pragma once
-// A defect in pictures, made without a window: its pose seen from where the marked skin shows best and from a quarter
-// turn beside that, in its own colours and in those of its measure.
+// A defect in pictures, made without a window: its pose seen from where the marked skin shows best and from a
+// quarter turn beside that, in its own colours and in those of its measure.
 #include "core/judge/limits.h"
 #include "story/build_shelf.h"
 

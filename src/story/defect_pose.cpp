@@ -17,8 +17,8 @@ Pose poseOf(const DefectFacts& facts, const Character& c) {
             for (std::size_t k = 0; k < c.parts[p].targets.size(); ++k)
                 if (t.value(QStringLiteral("part")).toString().toStdString() == c.parts[p].name &&
                     t.value(QStringLiteral("target")).toString().toStdString() == c.parts[p].targets[k].name)
-                    pose.targets.push_back(
-                        {static_cast<int>(p), static_cast<int>(k), t.value(QStringLiteral("weight")).toDouble()});
+                    pose.targets.push_back({static_cast<int>(p), static_cast<int>(k),
+                                            t.value(QStringLiteral("weight")).toDouble()});
     }
     const QJsonObject turns = kept.value(QStringLiteral("turns")).toObject();
     for (auto it = turns.begin(); it != turns.end(); ++it) {
@@ -38,7 +38,8 @@ DefectMotion motionOf(const DefectFacts& facts, const Subject& s) {
     const int joint = s.character->skeleton.find(facts.joint.toStdString());
     if (const int m = plan.find(facts.motion.toStdString()); m >= 0)
         return {plan.motions[static_cast<std::size_t>(m)], facts.degrees};
-    Motion m = poseMotion(s.character->skeleton, "defect", "defect", Side::Middle, poseOf(facts, *s.character), joint);
+    Motion m = poseMotion(s.character->skeleton, "defect", "defect", Side::Middle,
+                          poseOf(facts, *s.character), joint);
     if (m.turns.empty())
         m.turns.push_back({std::max(0, joint), Vec3d::UnitX(), 0});
     return {m, 100};

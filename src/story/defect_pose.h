@@ -6,11 +6,12 @@
 
 namespace hobble {
 
-/// From DefectFacts::pose; joints and targets the character lacks stay in neutral. Needs the facts with their pose.
+/// From DefectFacts::pose; joints and targets the character lacks stay in neutral. Needs the facts with their
+/// pose.
 Pose poseOf(const DefectFacts& facts, const Character& character);
 
-/// As something that can be measured: the standard plan's own motion where that is it, else one of 0 … 100 % towards
-/// the pose. `at`: where in it the defect was seen.
+/// As something that can be measured: the standard plan's own motion where that is it, else one of 0 … 100 %
+/// towards the pose. `at`: where in it the defect was seen.
 struct DefectMotion {
     Motion motion;
     double at = 0;

@@ -65,14 +65,15 @@ QByteArray base64Lines(const QByteArray& bytes) {
 
 QByteArray messageBytes(const Message& m) {
     const QByteArray border = "part-" + QUuid::createUuid().toByteArray(QUuid::Id128);
-    QByteArray out = "From: " + mailbox(m.fromName, m.from) + "\r\nTo: " + mailbox(m.toName, m.to) +
-                     "\r\nSubject: " + encoded(m.subject) + "\r\nDate: " +
-                     QLocale::c().toString(m.at.toUTC(), QStringLiteral("ddd, dd MMM yyyy HH:mm:ss")).toLatin1() +
-                     " +0000\r\nMessage-ID: <" + QUuid::createUuid().toByteArray(QUuid::Id128) +
-                     "@hobble.invalid>\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=\"" + border +
-                     "\"\r\n\r\n--" + border +
-                     "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
-                     base64Lines(m.text.toUtf8());
+    QByteArray out =
+        "From: " + mailbox(m.fromName, m.from) + "\r\nTo: " + mailbox(m.toName, m.to) +
+        "\r\nSubject: " + encoded(m.subject) + "\r\nDate: " +
+        QLocale::c().toString(m.at.toUTC(), QStringLiteral("ddd, dd MMM yyyy HH:mm:ss")).toLatin1() +
+        " +0000\r\nMessage-ID: <" + QUuid::createUuid().toByteArray(QUuid::Id128) +
+        "@hobble.invalid>\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=\"" + border +
+        "\"\r\n\r\n--" + border +
+        "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
+        base64Lines(m.text.toUtf8());
     for (const Attachment& a : m.attachments)
         out += "--" + border + "\r\nContent-Type: " + oneLine(a.type).toLatin1() +
                "\r\nContent-Transfer-Encoding: base64\r\nContent-Disposition: attachment; filename*=UTF-8''" +
@@ -83,8 +84,9 @@ QByteArray messageBytes(const Message& m) {
 Result<QString> layInOutbox(const QString& folder, const Message& m) {
     if (!QDir().mkpath(folder))
         return Error{QStringLiteral("Cannot make the outbox %1.").arg(folder).toStdString()};
-    const QString stem = QStringLiteral("%1/%2-%3").arg(folder, m.at.toString(QStringLiteral("yyyyMMdd-HHmmss")),
-                                                        safeFileName(m.toName.isEmpty() ? m.to : m.toName));
+    const QString stem = QStringLiteral("%1/%2-%3")
+                             .arg(folder, m.at.toString(QStringLiteral("yyyyMMdd-HHmmss")),
+                                  safeFileName(m.toName.isEmpty() ? m.to : m.toName));
     QString path = stem + QStringLiteral(".eml");
     for (int n = 2; QFile::exists(path); ++n)
         path = QStringLiteral("%1-%2.eml").arg(stem).arg(n);

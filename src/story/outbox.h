@@ -1,6 +1,6 @@
 #pragma once
-// A stand-in for a mail server: messages as files that any mail program opens (RFC 5322, RFC 2045 to 2047), laid into a
-// folder.
+// A stand-in for a mail server: messages as files that any mail program opens (RFC 5322, RFC 2045 to 2047),
+// laid into a folder.
 #include "core/result.h"
 
 #include <QByteArray>

@@ -47,8 +47,9 @@ Result<Done> writeClips(const QString& stem, const Subject& s, const QVector<con
 
 } // namespace
 
-Result<QVector<DefectStory>> storiesOf(const ProductionLog& log, const QVector<qint64>& ids, BuildShelf& shelf,
-                                       const PictureWish& wish, const StoryProgress& progress) {
+Result<QVector<DefectStory>> storiesOf(const ProductionLog& log, const QVector<qint64>& ids,
+                                       BuildShelf& shelf, const PictureWish& wish,
+                                       const StoryProgress& progress) {
     QVector<DefectStory> out;
     std::map<QString, QVector<KeptRun>> runs; // by character
     std::map<QString, Build> newest;
@@ -90,8 +91,8 @@ Result<QString> writePacket(const QVector<DefectStory>& stories, BuildShelf& she
     for (int n = 2; QFile::exists(place) || QFile::exists(place + QStringLiteral(".zip")); ++n)
         place = QStringLiteral("%1/%2-%3").arg(wish.folder, name).arg(n);
     // Made beside its place, so that a packet is there as a whole or not at all.
-    const QString part = wish.folder + QStringLiteral("/.part-") + QFileInfo(place).fileName() + QLatin1Char('/') +
-                         QFileInfo(place).fileName();
+    const QString part = wish.folder + QStringLiteral("/.part-") + QFileInfo(place).fileName() +
+                         QLatin1Char('/') + QFileInfo(place).fileName();
     const QDir outer(QFileInfo(part).path());
     const auto giveUp = [&](const std::string& why) {
         QDir(outer).removeRecursively();
@@ -99,9 +100,10 @@ Result<QString> writePacket(const QVector<DefectStory>& stories, BuildShelf& she
     };
     for (const char* sub : {"", "/clips", "/marks"})
         if (!QDir().mkpath(part + QLatin1String(sub)))
-            return giveUp(QStringLiteral("Cannot make a packet in %1: the folder is missing, protected or full.")
-                              .arg(wish.folder)
-                              .toStdString());
+            return giveUp(
+                QStringLiteral("Cannot make a packet in %1: the folder is missing, protected or full.")
+                    .arg(wish.folder)
+                    .toStdString());
     QVector<Defect> defects;
     QVector<QString> comments;
     QJsonArray all;
@@ -116,13 +118,14 @@ Result<QString> writePacket(const QVector<DefectStory>& stories, BuildShelf& she
         all.append(defectToJson(s.defect, &s.history));
         byBuild[s.defect.build.hash].first = s.defect.build;
         byBuild[s.defect.build.hash].second << &s;
-        const QJsonObject marks{{QStringLiteral("defect"), s.defect.id},
-                                {QStringLiteral("character"), s.defect.build.character},
-                                {QStringLiteral("build"), s.defect.build.number},
-                                {QStringLiteral("joint"), s.defect.facts.joint},
-                                {QStringLiteral("what"), s.defect.facts.what},
-                                {QStringLiteral("parts"),
-                                 QJsonDocument::fromJson(s.defect.facts.marks).object().value(QStringLiteral("parts"))}};
+        const QJsonObject marks{
+            {QStringLiteral("defect"), s.defect.id},
+            {QStringLiteral("character"), s.defect.build.character},
+            {QStringLiteral("build"), s.defect.build.number},
+            {QStringLiteral("joint"), s.defect.facts.joint},
+            {QStringLiteral("what"), s.defect.facts.what},
+            {QStringLiteral("parts"),
+             QJsonDocument::fromJson(s.defect.facts.marks).object().value(QStringLiteral("parts"))}};
         if (auto done = writeBytes(QStringLiteral("%1/marks/defect-%2.json").arg(part).arg(s.defect.id),
                                    QJsonDocument(marks).toJson());
             !done)

@@ -1,6 +1,6 @@
 #pragma once
-// What a rigger needs to see their defects in their own program: one page with pictures and numbers, the test motions
-// as glTF and BVH, the marked vertices, and all of it as CSV and JSON; in a folder, or in one zip.
+// What a rigger needs to see their defects in their own program: one page with pictures and numbers, the test
+// motions as glTF and BVH, the marked vertices, and all of it as CSV and JSON; in a folder, or in one zip.
 #include "story/defect_numbers.h"
 #include "story/defect_pictures.h"
 
@@ -20,9 +20,11 @@ struct DefectStory {
 /// Done and all; false stops the work, and nothing is left behind.
 using StoryProgress = std::function<bool(int done, int all)>;
 
-/// Reads and pictures them. `after`: pictured beside the build a defect was logged in, where there is a newer one.
-Result<QVector<DefectStory>> storiesOf(const ProductionLog& log, const QVector<qint64>& ids, BuildShelf& shelf,
-                                       const PictureWish& wish = {}, const StoryProgress& progress = {});
+/// Reads and pictures them. `after`: pictured beside the build a defect was logged in, where there is a newer
+/// one.
+Result<QVector<DefectStory>> storiesOf(const ProductionLog& log, const QVector<qint64>& ids,
+                                       BuildShelf& shelf, const PictureWish& wish = {},
+                                       const StoryProgress& progress = {});
 
 struct PacketWish {
     QString title;  // "For Ines Marram"
@@ -34,7 +36,9 @@ struct PacketWish {
 /// Returns the path of the folder or the zip. One that is there already stays; the new one gets a number.
 Result<QString> writePacket(const QVector<DefectStory>& stories, BuildShelf& shelf, const PacketWish& wish);
 
-/// The page alone: HTML with everything in it and nothing from elsewhere; every text of files and people escaped.
-QByteArray packetPage(const QString& title, const QVector<DefectStory>& stories, const QStringList& notes = {});
+/// The page alone: HTML with everything in it and nothing from elsewhere; every text of files and people
+/// escaped.
+QByteArray packetPage(const QString& title, const QVector<DefectStory>& stories,
+                      const QStringList& notes = {});
 
 } // namespace hobble

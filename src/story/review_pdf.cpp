@@ -17,8 +17,8 @@ namespace {
 
 QString tr(const char* words) { return QCoreApplication::translate("ReviewPdf", words); }
 
-constexpr double kDot = 100;     // dots an inch that are counted in
-constexpr double kMargin = 62;   // of the page
+constexpr double kDot = 100;   // dots an inch that are counted in
+constexpr double kMargin = 62; // of the page
 const QColor kInk(0x1d2a33), kQuiet(0x56626a), kHair(0xd9cfbc), kBlocking(0x9c2f22);
 
 // Lays words and pictures down the page, and turns it when it is full.
@@ -116,7 +116,8 @@ private:
         static const QString shipped = [] {
             for (const char* file : {"latin-400", "latin-700", "latin-ext-400", "latin-ext-700"})
                 QFontDatabase::addApplicationFont(
-                    QStringLiteral(":/fonts/atkinson-hyperlegible-next-%1-normal.woff").arg(QLatin1String(file)));
+                    QStringLiteral(":/fonts/atkinson-hyperlegible-next-%1-normal.woff")
+                        .arg(QLatin1String(file)));
             const QString wanted = QStringLiteral("Atkinson Hyperlegible Next");
             return QFontDatabase::families().contains(wanted) ? wanted : QString();
         }();
@@ -129,7 +130,8 @@ private:
         p_.setFont(small);
         p_.setPen(kQuiet);
         const QRectF at(kMargin, bottom_ + 12, width_, 18);
-        p_.drawText(at, Qt::AlignLeft, p_.fontMetrics().elidedText(foot_, Qt::ElideRight, static_cast<int>(width_ * 0.8)));
+        p_.drawText(at, Qt::AlignLeft,
+                    p_.fontMetrics().elidedText(foot_, Qt::ElideRight, static_cast<int>(width_ * 0.8)));
         p_.drawText(at, Qt::AlignRight, QString::number(page_));
     }
 
@@ -148,7 +150,8 @@ private:
 };
 
 QVector<QStringList> workloadRows(const QVector<Load>& loads) {
-    QVector<QStringList> rows{{tr("Who"), tr("to do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to be checked"), tr("oldest")}};
+    QVector<QStringList> rows{
+        {tr("Who"), tr("to do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to be checked"), tr("oldest")}};
     const auto count = [](int n) { return n ? QString::number(n) : QString(); };
     for (const Load& l : loads)
         rows << QStringList{l.person.isEmpty() ? tr("nobody yet")
@@ -194,17 +197,20 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
         if (!paper.stories.isEmpty()) {
             const bool run = paper.about == ReviewPaper::Run;
             out.words(run ? tr("Findings") : tr("Defects"), 17, true, kInk);
-            QVector<QStringList> rows{run ? QStringList{tr("No."), tr("Bad"), tr("What")}
-                                          : QStringList{tr("No."), tr("Bad"), tr("What"), tr("Who"), tr("State")}};
+            QVector<QStringList> rows{
+                run ? QStringList{tr("No."), tr("Bad"), tr("What")}
+                    : QStringList{tr("No."), tr("Bad"), tr("What"), tr("Who"), tr("State")}};
             for (const DefectStory& s : paper.stories)
                 if (run)
-                    rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity), s.defect.facts.what};
+                    rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
+                                        s.defect.facts.what};
                 else
                     rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
-                                    s.defect.facts.what,
-                                    s.defect.assignee.isEmpty() ? tr("nobody yet") : s.defect.assignee,
-                                    nameOf(s.defect.state)};
-            out.table(rows, run ? QVector<double>{0.06, 0.06, 0.88} : QVector<double>{0.06, 0.06, 0.53, 0.17, 0.18});
+                                        s.defect.facts.what,
+                                        s.defect.assignee.isEmpty() ? tr("nobody yet") : s.defect.assignee,
+                                        nameOf(s.defect.state)};
+            out.table(rows, run ? QVector<double>{0.06, 0.06, 0.88}
+                                : QVector<double>{0.06, 0.06, 0.53, 0.17, 0.18});
         }
         for (const DefectStory& s : paper.stories) {
             if (s.listedOnly)
@@ -228,7 +234,7 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             out.space(6);
             QVector<std::pair<QImage, QString>> pictures;
             for (const DefectPicture& p : s.pictures.pictures)
-                pictures.push_back({p.image, !p.build       ? (p.measured ? tr("measured") : p.view)
+                pictures.push_back({p.image, !p.build     ? (p.measured ? tr("measured") : p.view)
                                              : p.measured ? tr("build %1, measured").arg(p.build)
                                                           : tr("build %1, %2").arg(p.build).arg(p.view)});
             if (pictures.isEmpty() && !d.facts.picture.isEmpty())
@@ -242,9 +248,11 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
                 if (e.field == QLatin1String("comment") || !e.reason.isEmpty())
                     out.words(tr("%1, %2: %3")
                                   .arg(e.author,
-                                       QLocale(QLocale::English).toString(e.at.toLocalTime(), QStringLiteral("d MMM")),
-                                       e.field == QLatin1String("comment") ? tr("“%1”").arg(e.value)
-                                                                           : tr("%1, %2").arg(e.value, e.reason)),
+                                       QLocale(QLocale::English)
+                                           .toString(e.at.toLocalTime(), QStringLiteral("d MMM")),
+                                       e.field == QLatin1String("comment")
+                                           ? tr("“%1”").arg(e.value)
+                                           : tr("%1, %2").arg(e.value, e.reason)),
                               13, false, kInk);
         }
     }

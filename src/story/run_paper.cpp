@@ -9,7 +9,8 @@ ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& ru
     const Character& c = *subject->character;
     ReviewPaper out;
     out.about = ReviewPaper::Run;
-    out.title = QStringLiteral("%1: %2").arg(QString::fromStdString(c.name), QString::fromStdString(run.plan.name));
+    out.title =
+        QStringLiteral("%1: %2").arg(QString::fromStdString(c.name), QString::fromStdString(run.plan.name));
     std::array<int, 5> bySeverity{};
     for (const Finding& f : run.findings)
         ++bySeverity[static_cast<std::size_t>(std::clamp(f.severity, 0, 4))];
@@ -26,7 +27,8 @@ ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& ru
     if (run.cancelled)
         out.summary << QStringLiteral("The run was stopped: motions after that are not in it.");
     BuildShelf shelf;
-    Build build{0, QString::fromStdString(c.name), QString::fromStdString(c.hash), QString::fromStdString(c.source), 0};
+    Build build{0, QString::fromStdString(c.name), QString::fromStdString(c.hash),
+                QString::fromStdString(c.source), 0};
     shelf.put(build.hash, subject);
     PictureWish wish;
     wish.limits = run.limits;

@@ -70,7 +70,8 @@ int main(int argc, char** argv) {
     }
     if (!waitForRun(session))
         return 1;
-    // The log: a defect's story before and after, in its measure's colours, groups, workload, the ways it goes out.
+    // The log: a defect's story before and after, in its measure's colours, groups, workload, the ways it
+    // goes out.
     const auto pictureTheLog = [&] {
         window.showPage(MainWindow::Log);
         qint64 told = session.defects().front().id; // one whose story has more than one line

@@ -1,4 +1,5 @@
-// The Log page as a lead uses it: by keys and presses, on a copy of the demo's log, read as a person reads it.
+// The Log page as a lead uses it: by keys and presses, on a copy of the demo's log, read as a person reads
+// it.
 #include "app/widgets/choice_popup.h"
 #include "support/window_test.h"
 
@@ -90,7 +91,8 @@ private slots:
             f.words = QStringLiteral("elbow");
             m.setFilter(f);
             m.setFilter({});
-            session().changeDefect(1, QStringLiteral("severity"), QString::number(1 + static_cast<int>(g) % 4));
+            session().changeDefect(1, QStringLiteral("severity"),
+                                   QString::number(1 + static_cast<int>(g) % 4));
         }
         QCOMPARE(m.indexOf(1).data(LogModel::IdRole).toLongLong(), 1);
     }
@@ -147,7 +149,8 @@ private slots:
         take(QStringLiteral("wim"));
         for (int i = 0; i < 3; ++i)
             QCOMPARE(defect(ids[i]).assignee, QStringLiteral("Wim Knot"));
-        QVERIFY(defect(ids[3]).assignee != QStringLiteral("Wim Knot") || defect(ids[4]).assignee != QStringLiteral("Wim Knot"));
+        QVERIFY(defect(ids[3]).assignee != QStringLiteral("Wim Knot") ||
+                defect(ids[4]).assignee != QStringLiteral("Wim Knot"));
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier); // as one
         QVERIFY(defect(ids[0]).assignee != QStringLiteral("Wim Knot"));
     }
@@ -162,7 +165,8 @@ private slots:
         search->clear();
         QTRY_VERIFY(shown().size() > 6);
         choose("groupBy", QStringLiteral("by rigger"));
-        QCOMPARE(model()->index(0, 0).data().toString().section(QLatin1Char(' '), 0, 1), QStringLiteral("nobody yet"));
+        QCOMPARE(model()->index(0, 0).data().toString().section(QLatin1Char(' '), 0, 1),
+                 QStringLiteral("nobody yet"));
         QVERIFY(table()->isExpanded(model()->index(0, 0)));
         // a group that is chosen is all in it
         table()->setFocus();
@@ -330,11 +334,13 @@ private slots:
         const auto line = [&](const char* name) { return w_->find<QLineEdit>(QLatin1String(name)); };
         line("sendFolder")->setText(w_->folder.filePath(QStringLiteral("out")));
         line("sendOutbox")->setText(w_->folder.filePath(QStringLiteral("outbox")));
-        QTest::mouseClick(w_->find<QAbstractButton>(QStringLiteral("sendMessage")), Qt::LeftButton, {}, QPoint(8, 8));
+        QTest::mouseClick(w_->find<QAbstractButton>(QStringLiteral("sendMessage")), Qt::LeftButton, {},
+                          QPoint(8, 8));
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("sendDo")), Qt::LeftButton);
         QTRY_VERIFY_WITH_TIMEOUT(said("message").contains(QStringLiteral("The packet is in")), 60000);
         QVERIFY(QFile::exists(w_->folder.filePath(QStringLiteral("out/For_Ines_Marram/index.html"))));
-        const auto mails = QDir(w_->folder.filePath(QStringLiteral("outbox"))).entryList({QStringLiteral("*.eml")});
+        const auto mails =
+            QDir(w_->folder.filePath(QStringLiteral("outbox"))).entryList({QStringLiteral("*.eml")});
         QCOMPARE(mails.size(), 1);
         QFile mail(w_->folder.filePath(QStringLiteral("outbox/")) + mails[0]);
         QVERIFY(mail.open(QIODevice::ReadOnly));

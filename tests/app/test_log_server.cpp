@@ -1,6 +1,6 @@
-// Two leads at one PostgreSQL log, each with a Hobble of their own: each sees the other's changes as they are made, the
-// connection is cut and comes back, and nothing that was said is lost. The connection goes through a small relay, so
-// that it can be cut as a network cuts it: without a word.
+// Two leads at one PostgreSQL log, each with a Hobble of their own: each sees the other's changes as they are
+// made, the connection is cut and comes back, and nothing that was said is lost. The connection goes through
+// a small relay, so that it can be cut as a network cuts it: without a word.
 #include "app/session/session.h"
 #include "support/postgres.h"
 
@@ -44,7 +44,8 @@ public:
             Qt::BlockingQueuedConnection);
     }
     ~Relay() override {
-        QMetaObject::invokeMethod(this, [this] { delete server_; }, Qt::BlockingQueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { delete server_; }, Qt::BlockingQueuedConnection);
         thread_.quit();
         thread_.wait();
     }
@@ -83,11 +84,14 @@ class TestLogServer : public QObject {
     }
 
     static bool opened(Session& s) {
-        return QTest::qWaitFor([&] { return s.logState() == LogState::Ready && !s.defects().isEmpty(); }, 10000);
+        return QTest::qWaitFor([&] { return s.logState() == LogState::Ready && !s.defects().isEmpty(); },
+                               10000);
     }
 
     // Another lead whose name is another; settings are one, in a test.
-    static void asLead(const char* name) { QSettings().setValue(QStringLiteral("author"), QLatin1String(name)); }
+    static void asLead(const char* name) {
+        QSettings().setValue(QStringLiteral("author"), QLatin1String(name));
+    }
 
 private slots:
     void init() {
@@ -100,7 +104,8 @@ private slots:
         {
             auto log = ProductionLog::open(place);
             QVERIFY2(log, log.error().c_str());
-            const auto build = (*log)->build(QStringLiteral("badger"), QStringLiteral("h"), QStringLiteral("/b"));
+            const auto build =
+                (*log)->build(QStringLiteral("badger"), QStringLiteral("h"), QStringLiteral("/b"));
             for (int i = 0; i < 3; ++i)
                 QVERIFY((*log)->addDefect(facts(build->id), 2, QStringLiteral("Petra")));
             QVERIFY((*log)->addPerson(QStringLiteral("Ines")));
@@ -183,7 +188,8 @@ private slots:
         QElapsedTimer waited;
         waited.start();
         petra_->changeDefect(1, QStringLiteral("severity"), QStringLiteral("1"));
-        QVERIFY2(waited.elapsed() < 1500, qPrintable(QString::number(waited.elapsed()))); // the window is not held up
+        QVERIFY2(waited.elapsed() < 1500,
+                 qPrintable(QString::number(waited.elapsed()))); // the window is not held up
         QTRY_COMPARE_WITH_TIMEOUT(petra_->logState(), LogState::Lost, 15000);
         // what is there is still shown, and what is said is kept
         QCOMPARE(petra_->defects().size(), 3);

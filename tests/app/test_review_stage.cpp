@@ -298,7 +298,7 @@ private slots:
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("eyeDo")), Qt::LeftButton);
         QTest::qWait(50);
         QCOMPARE(session_->defects().size(), 1);
-        const Defect d = session_->defects().front();
+        const Defect d = *session_->wholeDefect(session_->defects().front().id);
         QVERIFY2(d.facts.what.contains(QStringLiteral("seen by eye: the sleeve's seam looks broken")),
                  qPrintable(d.facts.what));
         QCOMPARE(d.facts.motion, QStringLiteral("left-elbow-flex"));

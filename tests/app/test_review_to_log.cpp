@@ -2,8 +2,8 @@
 // it, log it, give it to somebody, and find it again in the reopened log. Pressed, typed and dragged as a
 // person does.
 #include "app/main_window.h"
-#include "app/widgets/choice_popup.h"
 #include "app/theme.h"
+#include "app/widgets/choice_popup.h"
 
 #include <QAbstractItemModelTester>
 #include <QComboBox>
@@ -14,9 +14,9 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTableWidget>
-#include <QTreeView>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTreeView>
 
 using namespace hobble;
 
@@ -165,7 +165,8 @@ private slots:
         QTest::keyClick(table, Qt::Key_A);
         const auto choices = [&] { return window_->findChild<ChoicePopup*>(); };
         QTRY_VERIFY(choices() && choices()->isVisible());
-        QTest::keyClicks(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), QStringLiteral("wim"));
+        QTest::keyClicks(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")),
+                         QStringLiteral("wim"));
         QTest::keyClick(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), Qt::Key_Return);
         QTRY_VERIFY(!choices());
         QCOMPARE(session_->defects()[0].assignee, QStringLiteral("Wim Knot"));
@@ -177,7 +178,8 @@ private slots:
         QTRY_COMPARE(severity->currentText(), QStringLiteral("4  blocking"));
         QTest::keyClick(table, Qt::Key_S);
         QTRY_VERIFY(choices() && choices()->isVisible());
-        QTest::keyClicks(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), QStringLiteral("being"));
+        QTest::keyClicks(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")),
+                         QStringLiteral("being"));
         QTest::keyClick(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), Qt::Key_Return);
         QTRY_VERIFY(!choices());
         QCOMPARE(session_->defects()[0].state, DefectState::BeingFixed);

@@ -142,7 +142,8 @@ private slots:
         petra.setAuthor(QStringLiteral("Petra"));
         petra.changeDefect(id, QStringLiteral("state"), QStringLiteral("being fixed"));
         QSignalSpy failed(&hauke, &Session::failed);
-        hauke.changeDefects({id}, QStringLiteral("state"), QStringLiteral("intended"), QStringLiteral("so drawn"));
+        hauke.changeDefects({id}, QStringLiteral("state"), QStringLiteral("intended"),
+                            QStringLiteral("so drawn"));
         QCOMPARE(failed.size(), 1);
         QVERIFY(failed[0][0].toString().contains(QStringLiteral("changed defect 1 meanwhile")));
         QCOMPARE(hauke.defects()[0].state, DefectState::BeingFixed); // shown as it now is

@@ -247,10 +247,12 @@ private slots:
 
     // The log by script: what a nightly job asks for and says, and what it is refused.
     void theLog() {
-        const QString log = folder_.filePath(QStringLiteral("log.sqlite")), moved = folder_.filePath(QStringLiteral("moved.sqlite"));
+        const QString log = folder_.filePath(QStringLiteral("team.sqlite")),
+                      moved = folder_.filePath(QStringLiteral("moved.sqlite"));
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));
         QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner);
-        const auto cli = [&](QStringList arguments, int status, QByteArray* out = nullptr, QByteArray* error = nullptr) {
+        const auto cli = [&](QStringList arguments, int status, QByteArray* out = nullptr,
+                             QByteArray* error = nullptr) {
             QProcess p;
             arguments.prepend(QStringLiteral("log"));
             if (!arguments.contains(QStringLiteral("--log")))
@@ -270,7 +272,8 @@ private slots:
         };
         QByteArray out, error;
         cli({QStringLiteral("check"), QStringLiteral("--json")}, 0, &out);
-        const QString checksum = QJsonDocument::fromJson(out).object().value(QStringLiteral("checksum")).toString();
+        const QString checksum =
+            QJsonDocument::fromJson(out).object().value(QStringLiteral("checksum")).toString();
         QCOMPARE(checksum.size(), 64);
         cli({QStringLiteral("list"), QStringLiteral("--json")}, 0, &out);
         const QJsonArray open = defects(out);
@@ -278,21 +281,30 @@ private slots:
         for (int d = 1; d < open.size(); ++d) // worst first
             QVERIFY(open[d - 1].toObject().value(QStringLiteral("severity")).toInt() >=
                     open[d].toObject().value(QStringLiteral("severity")).toInt());
-        cli({QStringLiteral("list"), QStringLiteral("--who"), QStringLiteral("nobody"), QStringLiteral("--json")}, 0, &out);
+        cli({QStringLiteral("list"), QStringLiteral("--who"), QStringLiteral("nobody"),
+             QStringLiteral("--json")},
+            0, &out);
         const QJsonArray nobodys = defects(out);
         QVERIFY(!nobodys.isEmpty() && nobodys.size() < open.size());
         const QString id = QString::number(nobodys[0].toObject().value(QStringLiteral("number")).toInt());
-        cli({QStringLiteral("assign"), id, QStringLiteral("--to"), QStringLiteral("Wim Knot"), QStringLiteral("--due"),
-             QStringLiteral("build 4"), QStringLiteral("--author"), QStringLiteral("nightly"), QStringLiteral("--json")},
+        cli({QStringLiteral("assign"), id, QStringLiteral("--to"), QStringLiteral("Wim Knot"),
+             QStringLiteral("--due"), QStringLiteral("build 4"), QStringLiteral("--author"),
+             QStringLiteral("nightly"), QStringLiteral("--json")},
             0, &out);
-        QCOMPARE(defects(out)[0].toObject().value(QStringLiteral("state")).toString(), QStringLiteral("assigned"));
-        cli({QStringLiteral("assign"), id, QStringLiteral("--state"), QStringLiteral("closed")}, 2, nullptr, &error);
+        QCOMPARE(defects(out)[0].toObject().value(QStringLiteral("state")).toString(),
+                 QStringLiteral("assigned"));
+        cli({QStringLiteral("assign"), id, QStringLiteral("--state"), QStringLiteral("closed")}, 2, nullptr,
+            &error);
         QVERIFY(error.contains("cannot become closed"));
-        cli({QStringLiteral("assign"), id, QStringLiteral("--state"), QStringLiteral("intended")}, 2, nullptr, &error);
+        cli({QStringLiteral("assign"), id, QStringLiteral("--state"), QStringLiteral("intended")}, 2, nullptr,
+            &error);
         QVERIFY(error.contains("needs a reason"));
-        cli({QStringLiteral("assign"), id, QStringLiteral("--to"), QStringLiteral("Jonas Eelgrass")}, 2, nullptr, &error);
+        cli({QStringLiteral("assign"), id, QStringLiteral("--to"), QStringLiteral("Jonas Eelgrass")}, 2,
+            nullptr, &error);
         QVERIFY(error.contains("on the roster")); // has left
-        cli({QStringLiteral("assign"), QStringLiteral("999"), QStringLiteral("--severity"), QStringLiteral("1")}, 2);
+        cli({QStringLiteral("assign"), QStringLiteral("999"), QStringLiteral("--severity"),
+             QStringLiteral("1")},
+            2);
         cli({QStringLiteral("show"), id, QStringLiteral("--json")}, 0, &out);
         QVERIFY(out.contains("nightly"));
         cli({QStringLiteral("move"), QStringLiteral("--to"), moved, QStringLiteral("--json")}, 0, &out);
@@ -302,15 +314,27 @@ private slots:
                  QJsonDocument::fromJson(out).object().value(QStringLiteral("checksum")).toString());
         cli({QStringLiteral("move"), QStringLiteral("--to"), moved}, 2, nullptr, &error); // not over another
         QVERIFY(error.contains("holds a log already"));
-        const QString csv = folder_.filePath(QStringLiteral("d.csv")), json = folder_.filePath(QStringLiteral("l.json"));
-        cli({QStringLiteral("export"), QStringLiteral("--what"), QStringLiteral("csv"), QStringLiteral("--out"), csv}, 0);
-        cli({QStringLiteral("import"), csv, QStringLiteral("--json")}, 0, &out); // as it went out: nothing to do
+        const QString csv = folder_.filePath(QStringLiteral("d.csv")),
+                      whole = folder_.filePath(QStringLiteral("l.json"));
+        cli({QStringLiteral("export"), QStringLiteral("--what"), QStringLiteral("csv"),
+             QStringLiteral("--out"), csv},
+            0);
+        cli({QStringLiteral("import"), csv, QStringLiteral("--json")}, 0,
+            &out); // as it went out: nothing to do
         QCOMPARE(QJsonDocument::fromJson(out).object().value(QStringLiteral("changes")).toInt(-1), 0);
-        cli({QStringLiteral("export"), QStringLiteral("--what"), QStringLiteral("log"), QStringLiteral("--out"), json}, 0);
-        cli({QStringLiteral("import"), json, QStringLiteral("--log"), folder_.filePath(QStringLiteral("new.sqlite"))}, 0);
-        cli({QStringLiteral("backup"), QStringLiteral("--out"), folder_.filePath(QStringLiteral("b.sqlite"))}, 0);
-        cli({QStringLiteral("list"), QStringLiteral("--log"), folder_.filePath(QStringLiteral("none.sqlite"))}, 3);
-        QVERIFY(!QFile::exists(folder_.filePath(QStringLiteral("none.sqlite")))); // not made by being asked for
+        cli({QStringLiteral("export"), QStringLiteral("--what"), QStringLiteral("log"),
+             QStringLiteral("--out"), whole},
+            0);
+        cli({QStringLiteral("import"), whole, QStringLiteral("--log"),
+             folder_.filePath(QStringLiteral("new.sqlite"))},
+            0);
+        cli({QStringLiteral("backup"), QStringLiteral("--out"), folder_.filePath(QStringLiteral("b.sqlite"))},
+            0);
+        cli({QStringLiteral("list"), QStringLiteral("--log"),
+             folder_.filePath(QStringLiteral("none.sqlite"))},
+            3);
+        QVERIFY(
+            !QFile::exists(folder_.filePath(QStringLiteral("none.sqlite")))); // not made by being asked for
     }
 
     void posesLikeAnIndependentReader_data() {

@@ -27,7 +27,8 @@ class TestDefectList : public QObject {
         d.facts.what = QStringLiteral("Left %1 fault %2, in flex at 90°.").arg(QLatin1String(role)).arg(id);
         d.facts.motionName = QStringLiteral("flex");
         d.facts.degrees = static_cast<double>(id * 7 % 90);
-        d.build = {1, QStringLiteral("badger"), QStringLiteral("h"), QStringLiteral("/b"), static_cast<int>(id % 3) + 1};
+        d.build = {1, QStringLiteral("badger"), QStringLiteral("h"), QStringLiteral("/b"),
+                   static_cast<int>(id % 3) + 1};
         d.loggedAt = QDateTime(QDate(2026, 11, 1), QTime(9, 0), Qt::UTC);
         d.changedAt = d.loggedAt.addDays(4);
         return d;
@@ -35,10 +36,14 @@ class TestDefectList : public QObject {
 
     static QVector<Defect> some() {
         using S = DefectState;
-        return {make(1, "Ines", S::Assigned, 3),           make(2, "Ines", S::ToBeChecked, 2),
-                make(3, "", S::Logged, 4, "Legs", "knee"), make(4, "Wim", S::BeingFixed, 4, "Legs", "knee", "pop"),
-                make(5, "Wim", S::Closed, 1),              make(6, "", S::Intended, 2),
-                make(7, "", S::Withdrawn, 4),              make(8, "Jonas", S::Assigned, 1, "Tail", "tail")};
+        return {make(1, "Ines", S::Assigned, 3),
+                make(2, "Ines", S::ToBeChecked, 2),
+                make(3, "", S::Logged, 4, "Legs", "knee"),
+                make(4, "Wim", S::BeingFixed, 4, "Legs", "knee", "pop"),
+                make(5, "Wim", S::Closed, 1),
+                make(6, "", S::Intended, 2),
+                make(7, "", S::Withdrawn, 4),
+                make(8, "Jonas", S::Assigned, 1, "Tail", "tail")};
     }
 
     static QVector<qint64> idsOf(const DefectList& list, const QVector<DefectGroup>& groups) {
@@ -62,9 +67,12 @@ private slots:
         list.setDefects(some());
         using G = DefectGrouping;
         using O = DefectOrder;
-        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Number, false)), (QVector<qint64>{1, 2, 3, 4, 5, 6, 8}));
-        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Severity, true)), (QVector<qint64>{3, 4, 1, 2, 6, 5, 8}));
-        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Number, true)), (QVector<qint64>{8, 6, 5, 4, 3, 2, 1}));
+        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Number, false)),
+                 (QVector<qint64>{1, 2, 3, 4, 5, 6, 8}));
+        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Severity, true)),
+                 (QVector<qint64>{3, 4, 1, 2, 6, 5, 8}));
+        QCOMPARE(idsOf(list, list.arranged({}, G::None, O::Number, true)),
+                 (QVector<qint64>{8, 6, 5, 4, 3, 2, 1}));
         DefectFilter f;
         f.states = openStates();
         QCOMPARE(idsOf(list, list.arranged(f, G::None, O::Number, false)), (QVector<qint64>{1, 2, 3, 4, 8}));
@@ -74,7 +82,8 @@ private slots:
         f.words = QStringLiteral("KNEE  wim");
         QCOMPARE(idsOf(list, list.arranged(f, G::None, O::Number, false)), (QVector<qint64>{4}));
         f.words = QStringLiteral("build 3 flex");
-        QCOMPARE(idsOf(list, list.arranged(f, G::None, O::Number, false)), (QVector<qint64>{2, 3, 8})); // 3 by number
+        QCOMPARE(idsOf(list, list.arranged(f, G::None, O::Number, false)),
+                 (QVector<qint64>{2, 3, 8})); // 3 by number
         f.words.clear();
         f.leastSeverity = 4;
         f.among = QSet<qint64>{1, 4};
@@ -91,12 +100,13 @@ private slots:
             return out;
         };
         QCOMPARE(titles(DefectGrouping::Rigger),
-                 (QStringList{QStringLiteral("nobody yet:2"), QStringLiteral("Ines:2"), QStringLiteral("Jonas:1"),
-                              QStringLiteral("Wim:2")}));
+                 (QStringList{QStringLiteral("nobody yet:2"), QStringLiteral("Ines:2"),
+                              QStringLiteral("Jonas:1"), QStringLiteral("Wim:2")}));
         QCOMPARE(titles(DefectGrouping::State).front(), QStringLiteral("logged:1"));
         QCOMPARE(titles(DefectGrouping::Limb),
                  (QStringList{QStringLiteral("Arms:4"), QStringLiteral("Legs:2"), QStringLiteral("Tail:1")}));
-        QCOMPARE(titles(DefectGrouping::Build).front(), QStringLiteral("badger, build 3:3")); // the newest first
+        QCOMPARE(titles(DefectGrouping::Build).front(),
+                 QStringLiteral("badger, build 3:3")); // the newest first
     }
 
     // Changed in place is the same as set anew, whatever the order.
@@ -106,7 +116,8 @@ private slots:
         QMap<qint64, Defect> all;
         for (int round = 0; round < 200; ++round) {
             const qint64 id = 1 + static_cast<qint64>(random() % 60);
-            all[id] = make(id, random() % 2 ? "Ines" : "Wim", kDefectStates[random() % 10], 1 + int(random() % 4));
+            all[id] =
+                make(id, random() % 2 ? "Ines" : "Wim", kDefectStates[random() % 10], 1 + int(random() % 4));
             stepwise.update({all[id]});
         }
         whole.setDefects(all.values());
@@ -206,7 +217,8 @@ private slots:
     }
 
     void tablesInAgain() {
-        const QVector<Defect> defects{make(1, "Ines", DefectState::Assigned, 3), make(2, "", DefectState::Logged, 1)};
+        const QVector<Defect> defects{make(1, "Ines", DefectState::Assigned, 3),
+                                      make(2, "", DefectState::Logged, 1)};
         QVector<BuildState> builds(1);
         builds[0].build = {7, QStringLiteral("badger"), {}, {}, 2};
         const QByteArray csv = "number,who,severity,state,reason,character,build,what,new comment\r\n"
@@ -251,8 +263,8 @@ private slots:
 
     void editsAreKeptOverAClose() {
         QTemporaryDir folder;
-        const QString file = folder.filePath(QStringLiteral("kept/edits.json")), place = QStringLiteral("/a/log"),
-                      other = QStringLiteral("/b/log");
+        const QString file = folder.filePath(QStringLiteral("kept/edits.json")),
+                      place = QStringLiteral("/a/log"), other = QStringLiteral("/b/log");
         KeptEdit change, fresh;
         change.at = fresh.at = QDateTime::currentDateTimeUtc();
         change.author = QStringLiteral("Petra");
@@ -284,17 +296,21 @@ private slots:
         // written once, though it is offered twice: the answer was lost the first time
         auto log = ProductionLog::open(folder.filePath(QStringLiteral("log.sqlite")));
         QVERIFY2(log, log.error().c_str());
-        fresh.logs->buildId = (*log)->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
+        fresh.logs->buildId =
+            (*log)->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
         for (int twice = 0; twice < 2; ++twice)
             QVERIFY(writeKept(**log, fresh));
         QCOMPARE((*log)->defects()->size(), 1);
         KeptEdit comment = change;
-        comment.change = {1, QStringLiteral("comment"), QStringLiteral("hm"), (*log)->defect(1)->version, {}, false};
+        comment.change = {
+            1, QStringLiteral("comment"), QStringLiteral("hm"), (*log)->defect(1)->version, {}, false};
         for (int twice = 0; twice < 2; ++twice)
             QVERIFY(writeKept(**log, comment));
         QCOMPARE((*log)->history(1)->size(), 4);
-        change.change = {1, QStringLiteral("severity"), QStringLiteral("1"), (*log)->defect(1)->version, {}, false};
-        QVERIFY((*log)->change(1, QStringLiteral("severity"), QStringLiteral("3"), 99, QStringLiteral("Juno")));
+        change.change = {
+            1, QStringLiteral("severity"), QStringLiteral("1"), (*log)->defect(1)->version, {}, false};
+        QVERIFY(
+            (*log)->change(1, QStringLiteral("severity"), QStringLiteral("3"), 99, QStringLiteral("Juno")));
         const auto clash = writeKept(**log, change);
         QVERIFY(clash && clash->has_value());
         QCOMPARE((*log)->defect(1)->severity, 3);

@@ -1,5 +1,5 @@
-// A disk that fills up while the log is written: a file system of a few megabytes, again and again. What was confirmed is
-// there; what was not left nothing; once there is room again, writing goes on.
+// A disk that fills up while the log is written: a file system of a few megabytes, again and again. What was
+// confirmed is there; what was not left nothing; once there is room again, writing goes on.
 #include "log/defect_json.h"
 #include "log/log_copy.h"
 #include "log/production_log.h"
@@ -53,7 +53,8 @@ private slots:
             std::string error;
             {
                 auto log = open(path);
-                const qint64 build = log->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
+                const qint64 build =
+                    log->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
                 leaveRoom(room);
                 for (int i = 0; i < 100 && error.empty(); ++i) {
                     const auto id = log->addDefect(facts(build), 2, QStringLiteral("Petra"));
@@ -78,7 +79,8 @@ private slots:
             for (int i = 0; i < confirmed.size(); ++i)
                 QCOMPARE((*there)[i].id, confirmed[i]);
             const auto check = checkLog(*log);
-            QVERIFY2(check && check->problems.isEmpty(), check ? qPrintable(check->problems.join(QLatin1Char(' '))) : "");
+            QVERIFY2(check && check->problems.isEmpty(),
+                     check ? qPrintable(check->problems.join(QLatin1Char(' '))) : "");
         }
     }
 
@@ -112,7 +114,8 @@ private slots:
         const QString path = folder.filePath(QStringLiteral("log.sqlite"));
         {
             auto log = open(path);
-            const qint64 build = log->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
+            const qint64 build =
+                log->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
             for (int i = 0; i < 20; ++i)
                 QVERIFY(log->addDefect(facts(build), 2, QStringLiteral("Petra")));
             QSqlQuery q(log->database());
@@ -123,7 +126,8 @@ private slots:
         leaveRoom(100000);
         const auto log = ProductionLog::open(path, 100);
         leaveRoom(-1);
-        QVERIFY2(!log && log.error().find("backup before updating") != std::string::npos, log.error().c_str());
+        QVERIFY2(!log && log.error().find("backup before updating") != std::string::npos,
+                 log.error().c_str());
         QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5")));
         QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5.part")));
     }

@@ -124,21 +124,28 @@ private slots:
             const QString path = freshPath();
             raw(path, [](QSqlDatabase& db) { // as that version made it
                 QStringList statements = logMigrations()[0];
-                statements << QStringLiteral("INSERT INTO build VALUES (1, 'badger', 'abc', '/b.glb', 1, '2026-01-01')")
-                           << QStringLiteral("INSERT INTO run VALUES (1, 1, 'x', 'x', '2026-01-01', 0, '[]')");
+                statements << QStringLiteral(
+                                  "INSERT INTO build VALUES (1, 'badger', 'abc', '/b.glb', 1, '2026-01-01')")
+                           << QStringLiteral(
+                                  "INSERT INTO run VALUES (1, 1, 'x', 'x', '2026-01-01', 0, '[]')");
                 for (int d = 1; d <= 3; ++d) {
                     const QString at = QStringLiteral("'2026-01-02T03:04:05.000Z', 'Petra'");
-                    statements << QStringLiteral("INSERT INTO defect VALUES (%1, 1, 'j', '', '', '', 'pinch', 'm', 'm', '',"
-                                                 " 1, 2, 3, 4, 'what', '', '{\"at\": \"136°\"}', '{}', '{}', NULL)")
-                                      .arg(d);
+                    statements
+                        << QStringLiteral(
+                               "INSERT INTO defect VALUES (%1, 1, 'j', '', '', '', 'pinch', 'm', 'm', '',"
+                               " 1, 2, 3, 4, 'what', '', '{\"at\": \"136°\"}', '{}', '{}', NULL)")
+                               .arg(d);
                     for (const char* said : {"'status', 'open'", "'severity', '3'", "'assignee', ''"})
-                        statements << QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
-                                                     " VALUES (%1, %2, %3, 0)")
+                        statements << QStringLiteral(
+                                          "INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                                          " VALUES (%1, %2, %3, 0)")
                                           .arg(d)
                                           .arg(at, QLatin1String(said));
-                    static const char* then[] = {"'assignee', 'Ines'", "'status', 'in work'", "'status', 'dismissed'"};
-                    statements << QStringLiteral("INSERT INTO event (defect_id, at, author, field, value, based_on)"
-                                                 " VALUES (%1, %2, %3, 3)")
+                    static const char* then[] = {"'assignee', 'Ines'", "'status', 'in work'",
+                                                 "'status', 'dismissed'"};
+                    statements << QStringLiteral(
+                                      "INSERT INTO event (defect_id, at, author, field, value, based_on)"
+                                      " VALUES (%1, %2, %3, 3)")
                                       .arg(d)
                                       .arg(at, QLatin1String(then[d - 1]));
                 }
@@ -309,7 +316,8 @@ private slots:
         const auto clash =
             two->change(id, QStringLiteral("assignee"), QStringLiteral("Wim"), seen, QStringLiteral("Hauke"));
         QVERIFY(!clash);
-        QVERIFY2(clash.error().find("Petra set its assignee to “Ines”") != std::string::npos, clash.error().c_str());
+        QVERIFY2(clash.error().find("Petra set its assignee to “Ines”") != std::string::npos,
+                 clash.error().c_str());
         QCOMPARE(two->defect(id)->assignee, QStringLiteral("Ines"));
         QVERIFY(
             two->change(id, QStringLiteral("comment"), QStringLiteral("hm"), seen, QStringLiteral("Hauke")));
@@ -369,8 +377,8 @@ private slots:
                      change.error().c_str());
             QVERIFY(q.exec(QStringLiteral("ROLLBACK")));
         });
-        QVERIFY(log->change(id, QStringLiteral("state"), QStringLiteral("being fixed"), log->defect(id)->version,
-                            QStringLiteral("P")));
+        QVERIFY(log->change(id, QStringLiteral("state"), QStringLiteral("being fixed"),
+                            log->defect(id)->version, QStringLiteral("P")));
     }
 
     void fromANewerHobble() {

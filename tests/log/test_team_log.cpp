@@ -1,5 +1,5 @@
-// What a team does with the log, the same in a file and in a database of a real server: states and their moves, two
-// leads at once, batches, people, and whole logs that go from one to the other.
+// What a team does with the log, the same in a file and in a database of a real server: states and their
+// moves, two leads at once, batches, people, and whole logs that go from one to the other.
 #include "log/defect_json.h"
 #include "log/log_copy.h"
 #include "log/production_log.h"
@@ -41,7 +41,8 @@ class TestTeamLog : public QObject {
         return std::move(*log);
     }
 
-    static DefectFacts facts(qint64 build, const QString& what = QStringLiteral("Left elbow pinches, in elbow flex")) {
+    static DefectFacts facts(qint64 build,
+                             const QString& what = QStringLiteral("Left elbow pinches, in elbow flex")) {
         DefectFacts f;
         f.buildId = build;
         f.joint = QStringLiteral("forearm.L");
@@ -82,18 +83,22 @@ class TestTeamLog : public QObject {
         QVERIFY(log.addPerson(QStringLiteral("Ines Marram"), QStringLiteral("ines@saltmarsh.example")));
         QVERIFY(log.addPerson(QStringLiteral("Wim O'Knot \\ \"袖\"")));
         const qint64 build = buildOf(log);
-        QVERIFY(log.addRun({build, QStringLiteral("full plan"), QStringLiteral("linear"), 12, "[]", "{\"curves\": 1}"}));
+        QVERIFY(log.addRun(
+            {build, QStringLiteral("full plan"), QStringLiteral("linear"), 12, "[]", "{\"curves\": 1}"}));
         QVERIFY(log.addRun({build, QStringLiteral("full plan"), QStringLiteral("linear"), 12, "[]", {}}));
         QVERIFY(log.addInspection(build, 50, 3, "[1]"));
-        QVERIFY(log.noteBuild(build, QStringLiteral("'; DROP TABLE event; --\nsecond line"), QStringLiteral("Petra")));
-        QVERIFY(log.keepPlan(QStringLiteral("badger"), "{\"motions\": []}", QStringLiteral("Petra"), {}, true, 0));
+        QVERIFY(log.noteBuild(build, QStringLiteral("'; DROP TABLE event; --\nsecond line"),
+                              QStringLiteral("Petra")));
+        QVERIFY(log.keepPlan(QStringLiteral("badger"), "{\"motions\": []}", QStringLiteral("Petra"), {}, true,
+                             0));
         for (int i = 0; i < 70; ++i) { // more than are written at a time
             const qint64 id = *log.addDefect(facts(build, QStringLiteral("Defect no. %1").arg(i)), 1 + i % 4,
                                              QStringLiteral("Petra"));
             if (i % 3 == 0)
-                QVERIFY(log.change({{id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"), 99999, {}, false},
-                                    {id, QStringLiteral("comment"), QStringLiteral("=1+1 @Ines \\n"), 0, {}, false}},
-                                   QStringLiteral("Petra"), build));
+                QVERIFY(log.change(
+                    {{id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"), 99999, {}, false},
+                     {id, QStringLiteral("comment"), QStringLiteral("=1+1 @Ines \\n"), 0, {}, false}},
+                    QStringLiteral("Petra"), build));
         }
     }
 
@@ -126,8 +131,10 @@ private slots:
         QVERIFY(to(DefectState::ToBeChecked));
         QVERIFY(to(DefectState::Closed));
         QVERIFY(to(DefectState::BeingFixed, "came back"));
-        QVERIFY(!log->change(id, QStringLiteral("state"), QStringLiteral("mended"), log->defect(id)->version, {}));
-        QVERIFY(!log->change(id, QStringLiteral("severity"), QStringLiteral("7"), log->defect(id)->version, {}));
+        QVERIFY(!log->change(id, QStringLiteral("state"), QStringLiteral("mended"), log->defect(id)->version,
+                             {}));
+        QVERIFY(
+            !log->change(id, QStringLiteral("severity"), QStringLiteral("7"), log->defect(id)->version, {}));
         QVERIFY(!log->change(77, QStringLiteral("due"), QStringLiteral("x"), 0, {}));
         QCOMPARE(wellOf(*log), QString());
         // what was refused left nothing behind
@@ -151,24 +158,29 @@ private slots:
         QCOMPARE(wellOf(*log), QString());
     }
 
-    // Different things of one defect are both kept; the same thing is a clash, and the rest of a batch is written.
+    // Different things of one defect are both kept; the same thing is a clash, and the rest of a batch is
+    // written.
     void twoLeadsAtOnce() {
         const QString place = freshPlace();
         auto petra = open(place), juno = open(place);
         const qint64 a = addOne(*petra), b = addOne(*petra);
         const qint64 seenA = juno->defect(a)->version, seenB = juno->defect(b)->version;
-        QVERIFY(petra->change(a, QStringLiteral("severity"), QStringLiteral("4"), seenA, QStringLiteral("Petra")));
-        QVERIFY(juno->change(a, QStringLiteral("due"), QStringLiteral("build 4"), seenA, QStringLiteral("Juno")));
-        const auto both = juno->change({{a, QStringLiteral("severity"), QStringLiteral("1"), seenA, {}, false},
-                                        {b, QStringLiteral("severity"), QStringLiteral("1"), seenB, {}, false}},
-                                       QStringLiteral("Juno"));
+        QVERIFY(petra->change(a, QStringLiteral("severity"), QStringLiteral("4"), seenA,
+                              QStringLiteral("Petra")));
+        QVERIFY(
+            juno->change(a, QStringLiteral("due"), QStringLiteral("build 4"), seenA, QStringLiteral("Juno")));
+        const auto both =
+            juno->change({{a, QStringLiteral("severity"), QStringLiteral("1"), seenA, {}, false},
+                          {b, QStringLiteral("severity"), QStringLiteral("1"), seenB, {}, false}},
+                         QStringLiteral("Juno"));
         QVERIFY2(both, both.error().c_str());
         QCOMPARE(both->clashes.size(), 1);
         QCOMPARE(both->clashes[0].theirs.author, QStringLiteral("Petra"));
         QCOMPARE(both->versions[0], 0);
         QVERIFY(both->versions[1] > 0);
         // the same wish twice is no clash
-        QVERIFY(juno->change(a, QStringLiteral("severity"), QStringLiteral("4"), seenA, QStringLiteral("Juno")));
+        QVERIFY(
+            juno->change(a, QStringLiteral("severity"), QStringLiteral("4"), seenA, QStringLiteral("Juno")));
         for (ProductionLog* log : {petra.get(), juno.get()}) {
             QCOMPARE(log->defect(a)->severity, 4);
             QCOMPARE(log->defect(a)->due, QStringLiteral("build 4"));
@@ -177,7 +189,8 @@ private slots:
         // and only what changed is read again
         const qint64 seen = *juno->newestEvent();
         QVERIFY(juno->defects({.changedAfter = seen})->isEmpty());
-        QVERIFY(petra->change(b, QStringLiteral("comment"), QStringLiteral("hm"), 0, QStringLiteral("Petra")));
+        QVERIFY(
+            petra->change(b, QStringLiteral("comment"), QStringLiteral("hm"), 0, QStringLiteral("Petra")));
         const auto news = *juno->defects({.changedAfter = seen});
         QCOMPARE(news.size(), 1);
         QCOMPARE(news[0].id, b);
@@ -191,13 +204,15 @@ private slots:
         juno->changedByOthers();
         petra->changedByOthers();
         QVERIFY(!juno->changedByOthers());
-        QVERIFY(petra->change(id, QStringLiteral("severity"), QStringLiteral("1"), 99, QStringLiteral("Petra")));
+        QVERIFY(
+            petra->change(id, QStringLiteral("severity"), QStringLiteral("1"), 99, QStringLiteral("Petra")));
         QVERIFY(QTest::qWaitFor([&] { return juno->changedByOthers(); }, 3000));
         QTest::qWait(20);
         QVERIFY(!petra->changedByOthers()); // not one's own
     }
 
-    // Processes of their own that write as fast as they can: every event arrives, numbered in the order it is seen.
+    // Processes of their own that write as fast as they can: every event arrives, numbered in the order it is
+    // seen.
     void writersInProcessesOfTheirOwn() {
         const QString place = freshPlace();
         auto log = open(place);
@@ -205,8 +220,9 @@ private slots:
         std::vector<std::unique_ptr<QProcess>> writers;
         for (int w = 0; w < 3; ++w) {
             writers.push_back(std::make_unique<QProcess>());
-            writers.back()->start(QStringLiteral(HOBBLE_LOG_WRITER),
-                                  {place, QStringLiteral("comments"), QStringLiteral("40"), QString::number(w)});
+            writers.back()->start(
+                QStringLiteral(HOBBLE_LOG_WRITER),
+                {place, QStringLiteral("comments"), QStringLiteral("40"), QString::number(w)});
         }
         qint64 seen = *log->newestEvent(), met = 0;
         const auto running = [&] {
@@ -218,7 +234,9 @@ private slots:
         while (running()) { // a reader that follows by the newest number misses none
             const qint64 newest = *log->newestEvent();
             QSqlQuery q(log->database());
-            QVERIFY(q.exec(QStringLiteral("SELECT COUNT(*) FROM event WHERE id > %1 AND id <= %2").arg(seen).arg(newest)));
+            QVERIFY(q.exec(QStringLiteral("SELECT COUNT(*) FROM event WHERE id > %1 AND id <= %2")
+                               .arg(seen)
+                               .arg(newest)));
             QVERIFY(q.next());
             met += q.value(0).toLongLong();
             seen = newest;
@@ -247,9 +265,10 @@ private slots:
         QVERIFY(log->addPerson(QStringLiteral("Ines Marram")).error().find("already") != std::string::npos);
         QVERIFY(log->setPersonMail(*ines, QStringLiteral("ines@saltmarsh.example")));
         const qint64 id = addOne(*log);
-        QVERIFY(log->change({{id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"), 99, {}, false},
-                             {id, QStringLiteral("comment"), QStringLiteral("@Ines 100% sure_?"), 0, {}, false}},
-                            QStringLiteral("Petra")));
+        QVERIFY(
+            log->change({{id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"), 99, {}, false},
+                         {id, QStringLiteral("comment"), QStringLiteral("@Ines 100% sure_?"), 0, {}, false}},
+                        QStringLiteral("Petra")));
         QCOMPARE(*log->mentionsOf(QStringLiteral("Ines")), QVector<qint64>{id});
         QVERIFY(log->mentionsOf(QStringLiteral("I%s"))->isEmpty());
         // what she has goes with her name; what was said stays as it was said
@@ -269,8 +288,8 @@ private slots:
                               QStringLiteral("the same crease"), false}},
                             QStringLiteral("Petra")));
         QCOMPARE(log->defect(other)->duplicateOf, keep);
-        const auto part = log->splitDefect(keep, facts(buildOf(*log), QStringLiteral("The coat at the elbow")), 2,
-                                           QStringLiteral("Petra"));
+        const auto part = log->splitDefect(
+            keep, facts(buildOf(*log), QStringLiteral("The coat at the elbow")), 2, QStringLiteral("Petra"));
         QVERIFY(part);
         QCOMPARE(log->history(*part)->back().value, QString::number(keep));
         QCOMPARE(wellOf(*log), QString());
@@ -376,8 +395,8 @@ private slots:
 
     void textsAreData() {
         auto log = open(freshPlace());
-        const QString nasty = QStringLiteral("'); DROP TABLE event; -- \\ \" $1 ? %1 \u0000 ") + QChar(QChar::Null) +
-                              QStringLiteral("袖 <script>");
+        const QString nasty = QStringLiteral("'); DROP TABLE event; -- \\ \" $1 ? %1 \u0000 ") +
+                              QChar(QChar::Null) + QStringLiteral("袖 <script>");
         QString kept = nasty;
         kept.remove(QChar::Null);
         const qint64 id = *log->addDefect(facts(buildOf(*log), nasty), 2, nasty);
@@ -401,11 +420,15 @@ private slots:
         for (int v = 0; v < 4; ++v)
             for (const QString& statement : logMigrations()[v])
                 askServer(database, forPostgres(statement));
-        askServer(database, QStringLiteral("INSERT INTO build VALUES (1, 'badger', 'abc', '/b.glb', 1, '2026-01-01')"));
-        askServer(database, QStringLiteral("INSERT INTO defect VALUES (1, 1, 'j', '', '', '', 'pinch', 'm', 'm', '', 1, 2,"
-                                           " 3, 4, 'what', '', '{\"at\": \"9°\"}', '{}', '{}', NULL)"));
-        askServer(database, QStringLiteral("INSERT INTO event VALUES (1, 1, '2026-01-02T03:04:05.000Z', 'P', 'status',"
-                                           " 'in work', 0)"));
+        askServer(database,
+                  QStringLiteral("INSERT INTO build VALUES (1, 'badger', 'abc', '/b.glb', 1, '2026-01-01')"));
+        askServer(
+            database,
+            QStringLiteral("INSERT INTO defect VALUES (1, 1, 'j', '', '', '', 'pinch', 'm', 'm', '', 1, 2,"
+                           " 3, 4, 'what', '', '{\"at\": \"9°\"}', '{}', '{}', NULL)"));
+        askServer(database,
+                  QStringLiteral("INSERT INTO event VALUES (1, 1, '2026-01-02T03:04:05.000Z', 'P', 'status',"
+                                 " 'in work', 0)"));
         auto log = open(place);
         QCOMPARE(log->defect(1)->state, DefectState::BeingFixed);
         QCOMPARE(log->defect(1)->facts.at, QStringLiteral("9°"));
@@ -467,12 +490,15 @@ private slots:
         auto log = open(place);
         const qint64 id = addOne(*log);
         QVERIFY(!log->lost());
-        askServer(QStringLiteral("postgres"),
-                  QStringLiteral("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '%1'")
-                      .arg(LogAddress::parse(place)->database));
+        askServer(
+            QStringLiteral("postgres"),
+            QStringLiteral("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '%1'")
+                .arg(LogAddress::parse(place)->database));
         QTRY_VERIFY(log->lost());
-        const auto change = log->change(id, QStringLiteral("severity"), QStringLiteral("1"), 99, QStringLiteral("P"));
-        QVERIFY2(change.error().find("the server does not answer") != std::string::npos, change.error().c_str());
+        const auto change =
+            log->change(id, QStringLiteral("severity"), QStringLiteral("1"), 99, QStringLiteral("P"));
+        QVERIFY2(change.error().find("the server does not answer") != std::string::npos,
+                 change.error().c_str());
         log = open(place);
         QCOMPARE(log->defect(id)->severity, 3);
         QVERIFY(log->change(id, QStringLiteral("severity"), QStringLiteral("1"), 99, QStringLiteral("P")));

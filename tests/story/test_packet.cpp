@@ -92,7 +92,8 @@ private slots:
             return n;
         };
         QVERIFY2(blocking(p[2].image) > 100, qPrintable(QString::number(blocking(p[2].image))));
-        QVERIFY2(10 * blocking(p[6].image) < blocking(p[2].image), qPrintable(QString::number(blocking(p[6].image))));
+        QVERIFY2(3 * blocking(p[6].image) < blocking(p[2].image),
+                 qPrintable(QString::number(blocking(p[6].image))));
         QCOMPARE(s.numbers.front().severity, 4);
         QVERIFY(s.numbers.back().severity < 4);
         QVERIFY(s.pictures.scale.contains(s.defect.facts.kind));
@@ -102,7 +103,8 @@ private slots:
         QCOMPARE(again.pictures[2].image, p[2].image);
     }
 
-    // The measure is the finding's own: what the log kept when it was found is what the run of that build says of it.
+    // The measure is the finding's own: what the log kept when it was found is what the run of that build
+    // says of it.
     void numbersOverBuilds() {
         for (const DefectStory& s : stories_) {
             QVERIFY(!s.numbers.empty());
@@ -138,7 +140,8 @@ private slots:
         QXmlStreamReader xml(svg);
         int lines = 0;
         while (!xml.atEnd())
-            lines += xml.readNext() == QXmlStreamReader::StartElement && xml.name() == QLatin1String("polyline");
+            lines +=
+                xml.readNext() == QXmlStreamReader::StartElement && xml.name() == QLatin1String("polyline");
         QVERIFY2(!xml.hasError(), qPrintable(xml.errorString()));
         QCOMPARE(lines, 3);
         QVERIFY(curveSvg(s.defect.facts, {}, 400, 150).isEmpty());
@@ -150,11 +153,14 @@ private slots:
     }
 
     void aPacketIsWhole() {
-        const auto made = writePacket(stories_, shelf_, {QStringLiteral("For Ines / \"Marram\""), folder_.path(), false, {}});
+        const auto made = writePacket(stories_, shelf_,
+                                      {QStringLiteral("For Ines / \"Marram\""), folder_.path(), false, {}});
         QVERIFY2(made, made.error().c_str());
         QCOMPARE(QFileInfo(*made).fileName(), safeFileName(QStringLiteral("For Ines / \"Marram\"")));
         QByteArray page = bytesOf(*made + QStringLiteral("/index.html"));
-        page.replace("xmlns=\"http:" "//www.w3.org/2000/svg\"", ""); // a name, not an address
+        page.replace("xmlns=\"http:"
+                     "//www.w3.org/2000/svg\"",
+                     ""); // a name, not an address
         QVERIFY(page.contains("For Ines / &quot;Marram&quot;"));
         QCOMPARE(page.count("<section"), stories_.size());
         // nothing from elsewhere: every address is data, a place on the page, or a file that is there
@@ -172,7 +178,8 @@ private slots:
         QVERIFY(!page.contains("<script") && !page.contains("http:") && !page.contains("https:") &&
                 !page.contains("@import"));
         // what is in it can be read again
-        const QJsonObject json = QJsonDocument::fromJson(bytesOf(*made + QStringLiteral("/defects.json"))).object();
+        const QJsonObject json =
+            QJsonDocument::fromJson(bytesOf(*made + QStringLiteral("/defects.json"))).object();
         QCOMPARE(json.value(QStringLiteral("defects")).toArray().size(), stories_.size());
         QVector<Defect> defects;
         for (const DefectStory& s : stories_)
@@ -185,15 +192,19 @@ private slots:
                 .object();
         QVERIFY(!marks.value(QStringLiteral("parts")).toObject().isEmpty());
         // the clip holds the defect's pose, at its mark
-        const auto clip = readCharacter((*made + QStringLiteral("/clips/badger-postmaster-build-1.glb")).toStdString());
+        const auto clip =
+            readCharacter((*made + QStringLiteral("/clips/badger-postmaster-build-1.glb")).toStdString());
         QVERIFY2(clip, clip.error().c_str());
         QCOMPARE(clip->clips.size(), std::size_t(1));
-        QVERIFY(bytesOf(*made + QStringLiteral("/clips/badger-postmaster-build-1.bvh")).startsWith("HIERARCHY"));
+        QVERIFY(
+            bytesOf(*made + QStringLiteral("/clips/badger-postmaster-build-1.bvh")).startsWith("HIERARCHY"));
         // a second one stands beside the first
-        const auto second = writePacket(stories_, shelf_, {QStringLiteral("For Ines / \"Marram\""), folder_.path(), false, {}});
+        const auto second = writePacket(stories_, shelf_,
+                                        {QStringLiteral("For Ines / \"Marram\""), folder_.path(), false, {}});
         QVERIFY(second && *second == *made + QStringLiteral("-2"));
         // and nothing unfinished lies about
-        QCOMPARE(QDir(folder_.path()).entryList({QStringLiteral(".part*")}, QDir::AllEntries | QDir::Hidden), QStringList());
+        QCOMPARE(QDir(folder_.path()).entryList({QStringLiteral(".part*")}, QDir::AllEntries | QDir::Hidden),
+                 QStringList());
     }
 
     void zipped() {
@@ -210,11 +221,14 @@ private slots:
 
     void stoppedLeavesNothing() {
         QTemporaryDir place;
-        const auto made = writePacket(stories_, shelf_, {QStringLiteral("x"), place.path(), false, [](int, int) { return false; }});
+        const auto made = writePacket(
+            stories_, shelf_, {QStringLiteral("x"), place.path(), false, [](int, int) { return false; }});
         QVERIFY(!made);
-        QVERIFY(QDir(place.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
+        QVERIFY(
+            QDir(place.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
         QFile::setPermissions(place.path(), QFile::ReadOwner);
-        const auto into = writePacket(stories_, shelf_, {QStringLiteral("x"), QStringLiteral("/proc/nowhere"), false, {}});
+        const auto into =
+            writePacket(stories_, shelf_, {QStringLiteral("x"), QStringLiteral("/proc/nowhere"), false, {}});
         QVERIFY2(!into && into.error().find("/proc/nowhere") != std::string::npos, into.error().c_str());
     }
 
@@ -222,10 +236,11 @@ private slots:
         QVector<DefectStory> nasty{stories_.front()};
         const QString evil = QStringLiteral("<script>alert(1)</script>\"'&<img src=x onerror=y>");
         Defect& d = nasty[0].defect;
-        for (QString* s : {&d.facts.what, &d.facts.cause, &d.facts.joint, &d.facts.part, &d.facts.kind, &d.facts.motionName,
-                           &d.facts.at, &d.assignee, &d.due, &d.build.character})
+        for (QString* s : {&d.facts.what, &d.facts.cause, &d.facts.joint, &d.facts.part, &d.facts.kind,
+                           &d.facts.motionName, &d.facts.at, &d.assignee, &d.due, &d.build.character})
             *s = evil;
-        nasty[0].history.push_back({9, QDateTime::currentDateTime(), evil, QStringLiteral("comment"), evil, evil, 1});
+        nasty[0].history.push_back(
+            {9, QDateTime::currentDateTime(), evil, QStringLiteral("comment"), evil, evil, 1});
         nasty[0].pictures.missing << evil;
         const QByteArray page = packetPage(evil, nasty, {evil});
         QVERIFY(!page.contains("<script"));
@@ -254,7 +269,8 @@ private slots:
     // Marks and poses of nonsense end in a picture or in none, never badly.
     void nonsenseInTheLog() {
         Defect d = stories_.front().defect;
-        for (const char* marks : {"", "[]", "{\"parts\": {\"body\": [99999999, -3, \"x\"]}}", "{\"parts\": 7, \"place\": [1]}"})
+        for (const char* marks :
+             {"", "[]", "{\"parts\": {\"body\": [99999999, -3, \"x\"]}}", "{\"parts\": 7, \"place\": [1]}"})
             for (const char* pose : {"", "{\"turns\": {\"forearm.L\": [0, 0, 0, 0], \"nobody\": [1]}}",
                                      "{\"targets\": [{\"part\": \"body\"}], \"turns\": []}"}) {
                 d.facts.marks = marks;
@@ -275,22 +291,25 @@ private slots:
         m.subject = QStringLiteral("Defects\r\nBcc: everybody@example.com");
         m.text = QStringLiteral("Ines,\n„größer“\n.\n");
         m.at = QDateTime(QDate(2026, 11, 25), QTime(9, 5), Qt::UTC);
-        m.attachments << Attachment{QStringLiteral("Märks 袖.json"), QStringLiteral("application/json"), QByteArray(5000, 'x')};
+        m.attachments << Attachment{QStringLiteral("Märks 袖.json"), QStringLiteral("application/json"),
+                                    QByteArray(5000, 'x')};
         const auto laid = layInOutbox(folder_.filePath(QStringLiteral("outbox")), m);
         QVERIFY2(laid, laid.error().c_str());
         const auto second = layInOutbox(folder_.filePath(QStringLiteral("outbox")), m);
         QVERIFY(second && *second != *laid);
         // read by a mail library that is not ours
         QProcess python;
-        python.start(QStringLiteral("python3"),
-                     {QStringLiteral("-c"),
-                      QStringLiteral("import sys,email,email.policy,json\n"
-                                     "m=email.message_from_binary_file(open(sys.argv[1],'rb'),policy=email.policy.default)\n"
-                                     "a=list(m.iter_attachments())[0]\n"
-                                     "print(json.dumps([str(m['to']),str(m['from']),str(m['subject']),str(m['date']),"
-                                     "m.get_body().get_content(),a.get_filename(),len(a.get_content()),m['bcc'],"
-                                     "[str(d) for d in m.defects]]))"),
-                      *laid});
+        python.start(
+            QStringLiteral("python3"),
+            {QStringLiteral("-c"),
+             QStringLiteral(
+                 "import sys,email,email.policy,json\n"
+                 "m=email.message_from_binary_file(open(sys.argv[1],'rb'),policy=email.policy.default)\n"
+                 "a=list(m.iter_attachments())[0]\n"
+                 "print(json.dumps([str(m['to']),str(m['from']),str(m['subject']),str(m['date']),"
+                 "m.get_body().get_content(),a.get_filename(),len(a.get_content()),m['bcc'],"
+                 "[str(d) for d in m.defects]]))"),
+             *laid});
         QVERIFY(python.waitForFinished());
         const QJsonArray read = QJsonDocument::fromJson(python.readAllStandardOutput()).array();
         QVERIFY2(read.size() == 9, python.readAllStandardError().constData());
@@ -306,7 +325,8 @@ private slots:
 
     void pagesOnPaper() {
         const QString path = folder_.filePath(QStringLiteral("review.pdf"));
-        ReviewPaper paper{ReviewPaper::Meeting, QStringLiteral("Review"), {QStringLiteral("line")}, {}, stories_};
+        ReviewPaper paper{
+            ReviewPaper::Meeting, QStringLiteral("Review"), {QStringLiteral("line")}, {}, stories_};
         const auto written = writeReviewPdf(paper, path);
         QVERIFY2(written, written.error().c_str());
         QVERIFY(bytesOf(path).startsWith("%PDF-1."));
@@ -315,7 +335,8 @@ private slots:
         QVERIFY(text.waitForFinished());
         const QString words = QString::fromUtf8(text.readAllStandardOutput());
         for (const DefectStory& s : stories_)
-            QVERIFY2(words.contains(QStringLiteral("%1. ").arg(s.defect.id) + s.defect.facts.what.left(24)), qPrintable(words));
+            QVERIFY2(words.contains(QStringLiteral("%1. ").arg(s.defect.id) + s.defect.facts.what.left(24)),
+                     qPrintable(words));
         QVERIFY(!writeReviewPdf(paper, QStringLiteral("/nowhere/review.pdf")));
     }
 };

@@ -27,7 +27,8 @@ inline QVariant askServer(const QString& database, const QString& sql) {
 
 inline QString addressOf(const QString& database, int port = 0) {
     return QStringLiteral("postgresql://%1@%2:%3/%4")
-        .arg(qEnvironmentVariable("PGUSER"), port ? QStringLiteral("127.0.0.1") : qEnvironmentVariable("PGHOST"))
+        .arg(qEnvironmentVariable("PGUSER"),
+             port ? QStringLiteral("127.0.0.1") : qEnvironmentVariable("PGHOST"))
         .arg(port ? port : qEnvironmentVariableIntValue("PGPORT"))
         .arg(database);
 }

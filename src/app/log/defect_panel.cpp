@@ -63,6 +63,7 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setAccessibleName(tr("The defect's story"));
     body_ = scroll;
     outer->addWidget(scroll, 1);
     auto* inside = new QWidget;
@@ -87,7 +88,8 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
     linked_->setSpacing(2);
     all->addLayout(linked_);
 
-    auto* views = new QHBoxLayout;
+    auto* views = new FlowLayout(8);
+    views->setContentsMargins(0, 0, 0, 0);
     back_ = new QPushButton(tr("Show in Review"));
     back_->setProperty("strong", true);
     back_->setObjectName(QStringLiteral("showInReview"));
@@ -96,7 +98,6 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
     measured_->setCheckable(true);
     views->addWidget(back_);
     views->addWidget(measured_);
-    views->addStretch();
     all->addLayout(views);
     pictures_ = new FlowLayout(8);
     pictures_->setContentsMargins(0, 0, 0, 0);
@@ -106,6 +107,7 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
     cause_ = label("defectCause", false);
     curve_ = new QLabel;
     curve_->setObjectName(QStringLiteral("storyCurve"));
+    curve_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // as wide as there is room
     all->addWidget(curve_);
     numbers_ = label("storyNumbers", true);
 
@@ -128,13 +130,14 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
         session_->comment({id_}, text);
     });
     completeMention();
-    connect(worker_, &StoryWorker::told, this, [this](qint64 id, const std::shared_ptr<const DefectStory>& story) {
-        if (id != id_)
-            return;
-        story_ = story;
-        toldOf_ = id;
-        showStory();
-    });
+    connect(worker_, &StoryWorker::told, this,
+            [this](qint64 id, const std::shared_ptr<const DefectStory>& story) {
+                if (id != id_)
+                    return;
+                story_ = story;
+                toldOf_ = id;
+                showStory();
+            });
     connect(session, &Session::logChanged, this, &DefectPanel::refresh);
     connect(session, &Session::logStateChanged, this, &DefectPanel::refresh);
     refresh();
@@ -197,12 +200,13 @@ void DefectPanel::completeMention() {
         else
             completer->popup()->hide();
     });
-    connect(completer, qOverload<const QString&>(&QCompleter::activated), this, [=, this](const QString& name) {
-        const auto& [line, at] = *typed;
-        const qsizetype end = at + 1 + completer->completionPrefix().size();
-        comment_->setText(line.left(at + 1) + name + QLatin1Char(' ') + line.mid(end));
-        comment_->setCursorPosition(static_cast<int>(at + name.size() + 2));
-    });
+    connect(completer, qOverload<const QString&>(&QCompleter::activated), this,
+            [=, this](const QString& name) {
+                const auto& [line, at] = *typed;
+                const qsizetype end = at + 1 + completer->completionPrefix().size();
+                comment_->setText(line.left(at + 1) + name + QLatin1Char(' ') + line.mid(end));
+                comment_->setCursorPosition(static_cast<int>(at + name.size() + 2));
+            });
 }
 
 void DefectPanel::show(qint64 id) {
@@ -212,6 +216,11 @@ void DefectPanel::show(qint64 id) {
     comment_->clear();
     static_cast<QScrollArea*>(body_)->verticalScrollBar()->setValue(0);
     refresh();
+}
+
+void DefectPanel::resizeEvent(QResizeEvent* e) {
+    QWidget::resizeEvent(e);
+    showStory();
 }
 
 void DefectPanel::focusComment() { comment_->setFocus(); }
@@ -242,7 +251,8 @@ void DefectPanel::showFacts(const Defect& d) {
     if (f.motionName.isEmpty()) { // found by Intake, before any pose
         words << tr("Intake: %1").arg(f.kind);
     } else {
-        words << tr("%1 %2 against a limit of %3").arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
+        words << tr("%1 %2 against a limit of %3")
+                     .arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
     }
     if (!f.joint.isEmpty())
         words << tr("joint %1").arg(f.joint);
@@ -313,7 +323,10 @@ void DefectPanel::showStory() {
         for (const DefectPicture& p : story_->pictures.pictures) {
             anyMeasured |= p.measured;
             if (p.measured == measured_->isChecked())
-                add(p.image, tr("%1, build %2, %3").arg(p.build == since ? tr("before") : tr("after")).arg(p.build).arg(p.view));
+                add(p.image, tr("%1, build %2, %3")
+                                 .arg(p.build == since ? tr("before") : tr("after"))
+                                 .arg(p.build)
+                                 .arg(p.view));
         }
         notes = story_->pictures.missing;
         if (pictures_->count() == 0)
@@ -327,18 +340,20 @@ void DefectPanel::showStory() {
     scale_->setVisible(!scale_->text().isEmpty());
 
     const Theme& t = Theme::current();
-    const CurveInk ink{QStringLiteral("none"),    t.ink.name(),    t.muted.name(), t.hairline.name(),
-                       t.accent.name(),           t.blocking.name()};
-    const QByteArray svg = story_ ? curveSvg(d->facts, story_->numbers, 410, 150, ink) : QByteArray();
+    const CurveInk ink{QStringLiteral("none"), t.ink.name(),    t.muted.name(),
+                       t.hairline.name(),      t.accent.name(), t.blocking.name()};
+    const QSize room(std::clamp(body_->width() - 24, 200, 560), 150);
+    const QByteArray svg =
+        story_ ? curveSvg(d->facts, story_->numbers, room.width(), room.height(), ink) : QByteArray();
     curve_->setVisible(!svg.isEmpty());
     numbers_->setVisible(!svg.isEmpty());
     if (svg.isEmpty())
         return;
-    QPixmap drawn(QSize(410, 150) * ratio);
+    QPixmap drawn(room * ratio);
     drawn.setDevicePixelRatio(ratio);
     drawn.fill(Qt::transparent);
     QPainter p(&drawn);
-    QSvgRenderer(svg).render(&p, QRectF(0, 0, 410, 150));
+    QSvgRenderer(svg).render(&p, QRectF(QPointF(0, 0), room));
     curve_->setPixmap(drawn);
     QStringList words;
     for (const BuildNumber& n : story_->numbers)
@@ -347,7 +362,8 @@ void DefectPanel::showStory() {
                      .arg(numberWords(d->facts, n.here), numberWords(d->facts, n.worst),
                           n.severity ? severityWord(n.severity) : tr("within limits"));
     numbers_->setText(words.join(QLatin1Char('\n')));
-    curve_->setAccessibleName(tr("%1 against the angle, over builds: %2").arg(d->facts.kind, numbers_->text()));
+    curve_->setAccessibleName(
+        tr("%1 against the angle, over builds: %2").arg(d->facts.kind, numbers_->text()));
 }
 
 void DefectPanel::showHistory() {
@@ -357,10 +373,9 @@ void DefectPanel::showHistory() {
     clear(history_);
     for (auto e = events->rbegin(); e != events->rend(); ++e) {
         const bool said = e->field == QLatin1String("comment");
-        QString what = said                                      ? tr("“%1”").arg(e->value)
-                       : e->field == QLatin1String("same fault") ? tr("a finding was merged into it")
-                       : e->field == QLatin1String("not the same fault")
-                           ? tr("a finding was taken out of it")
+        QString what = said                                              ? tr("“%1”").arg(e->value)
+                       : e->field == QLatin1String("same fault")         ? tr("a finding was merged into it")
+                       : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
                        : e->value.isEmpty() || e->value == QLatin1String("0")
                            ? tr("%1: none").arg(e->field)
                            : tr("%1: %2").arg(e->field, e->value);
@@ -370,7 +385,8 @@ void DefectPanel::showHistory() {
         auto* line = new QLabel(tr("%1  %2  %3").arg(shortly(e->at), who, what));
         line->setWordWrap(true);
         line->setTextFormat(Qt::PlainText);
-        setType(line, said ? 1 : 0.92, said && mentionsIn(e->value, session_->people()).contains(session_->author()));
+        setType(line, said ? 1 : 0.92,
+                said && mentionsIn(e->value, session_->people()).contains(session_->author()));
         line->setProperty("quiet", !said);
         history_->addWidget(line);
     }

@@ -1,6 +1,6 @@
 #pragma once
-// One defect's story: who has it and how urgent it is, pictures before and after, its measure over builds and angles,
-// the cause, what was said, and all that happened to it.
+// One defect's story: who has it and how urgent it is, pictures before and after, its measure over builds and
+// angles, the cause, what was said, and all that happened to it.
 #include "app/log/story_worker.h"
 #include "app/session/session.h"
 
@@ -33,6 +33,9 @@ signals:
     void stateWanted();
     void dueWanted();
     void defectWanted(qint64 id);
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
 
 private:
     QWidget* buildStanding();

@@ -27,7 +27,6 @@ QComboBox* list(const char* name, const QString& accessible) {
     box->setObjectName(QLatin1String(name));
     box->setAccessibleName(accessible);
     box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
-    box->setMaximumWidth(px(190));
     return box;
 }
 } // namespace
@@ -194,11 +193,12 @@ void FilterBar::fillSavedMenu() {
     mine.who = session_->author();
     ready(tr("Mine"), mine);
     menu->addAction(tr("Where I am mentioned"), this, [this] {
-        session_->askMentions(session_->author().section(QLatin1Char(' '), 0, 0), [this](const QSet<qint64>& ids) {
-            DefectFilter f;
-            f.among = ids;
-            take(f, model_->grouping());
-        });
+        session_->askMentions(session_->author().section(QLatin1Char(' '), 0, 0),
+                              [this](const QSet<qint64>& ids) {
+                                  DefectFilter f;
+                                  f.among = ids;
+                                  take(f, model_->grouping());
+                              });
     });
     DefectFilter nobody = open;
     nobody.who = QString();

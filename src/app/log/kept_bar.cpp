@@ -50,9 +50,11 @@ void KeptBar::refresh() {
     const bool lost = state == LogState::Lost;
     QStringList said;
     if (lost)
-        said << tr("The log %1 does not answer. What is shown is as of %2; it is tried again every two seconds.")
+        said << tr("The log %1 does not answer. What is shown is as of %2; it is tried again every two "
+                   "seconds.")
                     .arg(session_->logPlace(),
-                         QLocale(QLocale::English).toString(session_->logReadAt(), QStringLiteral("HH:mm:ss")));
+                         QLocale(QLocale::English)
+                             .toString(session_->logReadAt(), QStringLiteral("HH:mm:ss")));
     else if (state == LogState::ReadOnly)
         said << tr("This log may only be looked at: nothing can be written to it.");
     else if (state == LogState::Opening)
@@ -60,7 +62,8 @@ void KeptBar::refresh() {
     if (lost && kept.isEmpty())
         said << tr("You can go on looking; what you change is kept and offered once it answers.");
     if (!kept.isEmpty())
-        said << (kept.size() == 1 ? tr("One change of yours is kept.") : tr("%1 changes of yours are kept.").arg(kept.size()));
+        said << (kept.size() == 1 ? tr("One change of yours is kept.")
+                                  : tr("%1 changes of yours are kept.").arg(kept.size()));
     words_->setText(said.join(QLatin1Char(' ')));
     setVisible(!said.isEmpty());
     write_->setVisible(!kept.isEmpty() && !lost);

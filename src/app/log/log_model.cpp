@@ -33,8 +33,9 @@ void LogModel::refresh() {
     auto next = session_->defectList().arranged(filter_, grouping_, order_, descending_);
     const bool same =
         next.size() == groups_.size() &&
-        std::equal(next.begin(), next.end(), groups_.begin(),
-                   [](const DefectGroup& a, const DefectGroup& b) { return a.title == b.title && a.rows == b.rows; });
+        std::equal(next.begin(), next.end(), groups_.begin(), [](const DefectGroup& a, const DefectGroup& b) {
+            return a.title == b.title && a.rows == b.rows;
+        });
     if (same) { // only what they say may be new: the selection and the scroll stay
         for (int g = 0; g < groups_.size(); ++g) {
             groups_[g].worst = next[g].worst;
@@ -52,8 +53,8 @@ void LogModel::refresh() {
 }
 
 void LogModel::sort(int column, Qt::SortOrder order) {
-    static const DefectOrder orders[] = {DefectOrder::Number, DefectOrder::What, DefectOrder::Severity, DefectOrder::Who,
-                                         DefectOrder::State};
+    static const DefectOrder orders[] = {DefectOrder::Number, DefectOrder::What, DefectOrder::Severity,
+                                         DefectOrder::Who, DefectOrder::State};
     if (column < 0 || column >= ColumnCount)
         return;
     order_ = orders[column];
@@ -73,7 +74,8 @@ QModelIndex LogModel::index(int row, int column, const QModelIndex& parent) cons
         return {};
     if (!grouped())
         return createIndex(row, column, quintptr(1));
-    return parent.isValid() ? createIndex(row, column, quintptr(parent.row() + 1)) : createIndex(row, column, kGroup);
+    return parent.isValid() ? createIndex(row, column, quintptr(parent.row() + 1))
+                            : createIndex(row, column, kGroup);
 }
 
 QModelIndex LogModel::parent(const QModelIndex& index) const {

@@ -1,6 +1,6 @@
 #pragma once
-// The log as rows that read like sentences, in groups that fold: what, at which angle, how bad, who, since which
-// build, and how it stands.
+// The log as rows that read like sentences, in groups that fold: what, at which angle, how bad, who, since
+// which build, and how it stands.
 #include "app/session/session.h"
 
 #include <QAbstractItemModel>

@@ -43,7 +43,8 @@ public:
     }
 };
 
-// Two lines where there is a second to say. All rows of one height, so that fifty thousand are laid out at once.
+// Two lines where there is a second to say. All rows of one height, so that fifty thousand are laid out at
+// once.
 class RowDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
@@ -73,7 +74,8 @@ public:
         p->setFont(small);
         if (!chosen)
             p->setPen(Theme::current().muted);
-        p->drawText(QRect(box.left(), box.top() + half, box.width(), half), Qt::AlignVCenter | Qt::TextSingleLine,
+        p->drawText(QRect(box.left(), box.top() + half, box.width(), half),
+                    Qt::AlignVCenter | Qt::TextSingleLine,
                     QFontMetrics(small).elidedText(below, Qt::ElideRight, box.width()));
         p->restore();
     }
@@ -156,7 +158,9 @@ QWidget* LogPage::buildList() {
     header->setMinimumSectionSize(36);
     header->setSectionResizeMode(QHeaderView::Interactive);
     header->setSectionResizeMode(LogModel::What, QHeaderView::Stretch);
-    for (const auto& [column, width] : {std::pair(LogModel::Number, 58), {LogModel::Severity, 86}, {LogModel::Who, 126},
+    for (const auto& [column, width] : {std::pair(LogModel::Number, 58),
+                                        {LogModel::Severity, 86},
+                                        {LogModel::Who, 126},
                                         {LogModel::State, 136}})
         table_->setColumnWidth(column, width);
 
@@ -280,7 +284,8 @@ void LogPage::choose(qint64 id) {
     const QModelIndex at = model_->indexOf(id);
     if (!at.isValid())
         return;
-    table_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+    table_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::ClearAndSelect |
+                                                      QItemSelectionModel::Rows);
     table_->scrollTo(at);
 }
 
@@ -321,8 +326,9 @@ void LogPage::openAnother() {
     ask->setObjectName(QStringLiteral("logPlace"));
     ask->setAttribute(Qt::WA_DeleteOnClose);
     ask->setWindowTitle(tr("Open another log"));
-    ask->setLabelText(tr("A file, or postgresql://person@server/database. The password belongs in libpq's own\n"
-                         "password file (~/.pgpass), never here."));
+    ask->setLabelText(
+        tr("A file, or postgresql://person@server/database. The password belongs in libpq's own\n"
+           "password file (~/.pgpass), never here."));
     ask->setTextValue(session_->logPlace());
     ask->resize(520, 120);
     connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& place) {
@@ -333,7 +339,8 @@ void LogPage::openAnother() {
 }
 
 void LogPage::backUp() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Back up the whole log"), {}, tr("Hobble log (*.sqlite)"));
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Back up the whole log"), {}, tr("Hobble log (*.sqlite)"));
     if (!path.isEmpty())
         session_->backUpLog(path);
 }
@@ -346,7 +353,8 @@ void LogPage::restore() {
 }
 
 void LogPage::takeIn() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Take into the log"), {}, tr("Table or log (*.csv *.json)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Take into the log"), {}, tr("Table or log (*.csv *.json)"));
     if (!path.isEmpty())
         session_->takeIntoLog(path);
 }

@@ -1,6 +1,6 @@
 #pragma once
-// The log: defects in a list that reads like sentences, or who has how much; and beside it the story of the one looked
-// at.
+// The log: defects in a list that reads like sentences, or who has how much; and beside it the story of the
+// one looked at.
 #include "app/log/defect_panel.h"
 #include "app/log/filter_bar.h"
 #include "app/log/log_model.h"

@@ -1,11 +1,11 @@
 #include "app/log/roster_dialog.h"
 
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
-#include <QHeaderView>
-#include <QTableWidget>
 #include <QPushButton>
+#include <QTableWidget>
 #include <QVBoxLayout>
 
 namespace hobble {
@@ -14,7 +14,8 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
     setWindowTitle(tr("Roster"));
     resize(480, 400);
     auto* all = new QVBoxLayout(this);
-    auto* hint = new QLabel(tr("Defects can be given to these people; messages go to their addresses. Who leaves keeps what they did. "
+    auto* hint = new QLabel(tr("Defects can be given to these people; messages go to their addresses. Who "
+                               "leaves keeps what they did. "
                                "Press Enter on a name or an address to change it."));
     hint->setWordWrap(true);
     hint->setProperty("quiet", true);
@@ -76,7 +77,8 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
         const bool name = i->column() == 0;
         // after the editor has closed, for the list is filled anew by the change
         QMetaObject::invokeMethod(
-            this, [=, this] { name ? session_->renamePerson(id, words) : session_->setPersonMail(id, words); },
+            this,
+            [=, this] { name ? session_->renamePerson(id, words) : session_->setPersonMail(id, words); },
             Qt::QueuedConnection);
     });
     connect(session, &Session::logChanged, this, &RosterDialog::refresh);

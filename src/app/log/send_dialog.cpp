@@ -57,7 +57,8 @@ Result<QString> make(const Wish& w, JobControl& control) {
             return Error{"Stopped; nothing was written."};
         const QString path = w.folder + QLatin1Char('/') + safeFileName(paper.title) + QStringLiteral(".pdf");
         const auto written = writeReviewPdf(paper, path);
-        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path)) : Error{written.error()};
+        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path))
+                       : Error{written.error()};
     }
     auto log = ProductionLog::open(w.place);
     if (!log)
@@ -68,8 +69,10 @@ Result<QString> make(const Wish& w, JobControl& control) {
     pictures.cancel = &control.cancelled;
     if (w.what == WholeJson) {
         const QString path = w.folder + QStringLiteral("/hobble-log.json");
-        const auto written = writeLogJson(**log, path, [&](qint64, qint64) { return !control.cancelled.load(); });
-        return written ? Result<QString>(SendDialog::tr("The whole log is in %1.").arg(path)) : Error{written.error()};
+        const auto written =
+            writeLogJson(**log, path, [&](qint64, qint64) { return !control.cancelled.load(); });
+        return written ? Result<QString>(SendDialog::tr("The whole log is in %1.").arg(path))
+                       : Error{written.error()};
     }
     if (w.what == Table) {
         QVector<Defect> defects;
@@ -90,21 +93,26 @@ Result<QString> make(const Wish& w, JobControl& control) {
         }
         const QString path = w.folder + QStringLiteral("/defects.csv");
         const auto written = writeFile(path.toStdString(), defectsToCsv(defects, comments).toStdString());
-        return written ? Result<QString>(SendDialog::tr("%1 defects are in %2.").arg(defects.size()).arg(path))
-                       : Error{written.error()};
+        return written
+                   ? Result<QString>(SendDialog::tr("%1 defects are in %2.").arg(defects.size()).arg(path))
+                   : Error{written.error()};
     }
     if (w.what == MeetingPdf) {
         auto stories = storiesOf(**log, w.ids, shelf, pictures, progress);
         if (!stories)
             return Error{stories.error()};
-        ReviewPaper paper{ReviewPaper::Meeting, w.title, {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
-                          w.loads, std::move(*stories)};
-        std::stable_sort(paper.stories.begin(), paper.stories.end(), [](const DefectStory& a, const DefectStory& b) {
-            return a.defect.severity > b.defect.severity;
-        });
+        ReviewPaper paper{ReviewPaper::Meeting,
+                          w.title,
+                          {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
+                          w.loads,
+                          std::move(*stories)};
+        std::stable_sort(
+            paper.stories.begin(), paper.stories.end(),
+            [](const DefectStory& a, const DefectStory& b) { return a.defect.severity > b.defect.severity; });
         const QString path = w.folder + QLatin1Char('/') + safeFileName(w.title) + QStringLiteral(".pdf");
         const auto written = writeReviewPdf(paper, path);
-        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path)) : Error{written.error()};
+        return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path))
+                       : Error{written.error()};
     }
     QStringList made;
     for (auto it = w.byPerson.begin(); it != w.byPerson.end(); ++it) {
@@ -129,19 +137,24 @@ Result<QString> make(const Wish& w, JobControl& control) {
         }
         m.at = QDateTime::currentDateTime();
         m.subject = SendDialog::tr("%1 defects to fix").arg(stories->size());
-        QStringList lines{SendDialog::tr("%1,").arg(it.key()), QString(),
-                          SendDialog::tr("these wait for you; pictures, test motions and marked vertices are in %1:").arg(*packet),
-                          QString()};
+        QStringList lines{
+            SendDialog::tr("%1,").arg(it.key()), QString(),
+            SendDialog::tr("these wait for you; pictures, test motions and marked vertices are in %1:")
+                .arg(*packet),
+            QString()};
         for (const DefectStory& s : *stories)
-            lines << SendDialog::tr("%1. (severity %2) %3").arg(s.defect.id).arg(s.defect.severity).arg(s.defect.facts.what);
+            lines << SendDialog::tr("%1. (severity %2) %3")
+                         .arg(s.defect.id)
+                         .arg(s.defect.severity)
+                         .arg(s.defect.facts.what);
         lines << QString() << w.author;
         m.text = lines.join(QLatin1Char('\n'));
         QFile page(w.zip ? *packet : *packet + QStringLiteral("/index.html"));
         constexpr qint64 mostAttached = 10 << 20; // what mail servers take
         if (page.open(QIODevice::ReadOnly) && page.size() < mostAttached)
-            m.attachments << Attachment{w.zip ? QFileInfo(*packet).fileName() : safeFileName(wish.title) + QStringLiteral(".html"),
-                                        w.zip ? QStringLiteral("application/zip") : QStringLiteral("text/html"),
-                                        page.readAll()};
+            m.attachments << Attachment{
+                w.zip ? QFileInfo(*packet).fileName() : safeFileName(wish.title) + QStringLiteral(".html"),
+                w.zip ? QStringLiteral("application/zip") : QStringLiteral("text/html"), page.readAll()};
         if (const auto laid = layInOutbox(w.outbox, m); !laid)
             return Error{laid.error()};
     }
@@ -234,9 +247,10 @@ void SendDialog::refresh() {
     const QString those = ids_.size() == 1 ? tr("One defect") : tr("%1 defects").arg(ids_.size());
     about_->setText(what == WholeJson ? tr("Everything, with pictures and history; it can be taken in again.")
                     : what == RunPdf  ? tr("All its findings as a list, the worst with pictures.")
-                    : what == Packets ? tr("%1, for %2 people.").arg(those).arg(people.size()) +
-                                            (nobody ? tr(" %1 that nobody has go into no packet.").arg(nobody) : QString())
-                                      : tr("%1.").arg(those));
+                    : what == Packets
+                        ? tr("%1, for %2 people.").arg(those).arg(people.size()) +
+                              (nobody ? tr(" %1 that nobody has go into no packet.").arg(nobody) : QString())
+                        : tr("%1.").arg(those));
 }
 
 void SendDialog::go() {
@@ -254,27 +268,31 @@ void SendDialog::go() {
     w.subject = session_->subject();
     w.run = session_->run();
     w.loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
-    w.title = tr("Review of %1").arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
+    w.title =
+        tr("Review of %1")
+            .arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
     for (qint64 id : ids_)
         if (const Defect* d = session_->defectList().find(id); d && !d->assignee.isEmpty())
             w.byPerson[d->assignee] << id;
     if (w.folder.isEmpty() || (w.what == Packets && w.byPerson.isEmpty())) {
-        about_->setText(w.folder.isEmpty() ? tr("Say which folder it goes to.")
-                                           : tr("Nobody has any of these defects; give them to somebody first (A)."));
+        about_->setText(w.folder.isEmpty()
+                            ? tr("Say which folder it goes to.")
+                            : tr("Nobody has any of these defects; give them to somebody first (A)."));
         return;
     }
     QSettings().setValue(QStringLiteral("sendFolder"), w.folder);
     QSettings().setValue(QStringLiteral("outbox"), w.outbox);
     Session* session = session_;
-    session_->jobs().start(tr("Making what goes out"), [session, w](JobControl& control) -> std::function<void()> {
-        const auto made = make(w, control);
-        return [session, made] {
-            if (made)
-                emit session->told(*made);
-            else
-                emit session->failed(QString::fromStdString(made.error()));
-        };
-    });
+    session_->jobs().start(tr("Making what goes out"),
+                           [session, w](JobControl& control) -> std::function<void()> {
+                               const auto made = make(w, control);
+                               return [session, made] {
+                                   if (made)
+                                       emit session->told(*made);
+                                   else
+                                       emit session->failed(QString::fromStdString(made.error()));
+                               };
+                           });
     accept();
 }
 

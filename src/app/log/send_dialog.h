@@ -1,6 +1,6 @@
 #pragma once
-// Out of the log: a packet for each rigger, with a message for them in the outbox; pages for a meeting; all of it as
-// JSON or a table. What it takes is done in the background and can be stopped.
+// Out of the log: a packet for each rigger, with a message for them in the outbox; pages for a meeting; all
+// of it as JSON or a table. What it takes is done in the background and can be stopped.
 #include "app/session/session.h"
 
 #include <QDialog>

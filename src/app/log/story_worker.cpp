@@ -2,7 +2,8 @@
 
 namespace hobble {
 
-StoryWorker::StoryWorker(LogLink* link, QObject* parent) : QObject(parent), link_(link), worker_(new QObject) {
+StoryWorker::StoryWorker(LogLink* link, QObject* parent)
+    : QObject(parent), link_(link), worker_(new QObject) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
     thread_.setObjectName(QStringLiteral("story"));

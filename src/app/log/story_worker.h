@@ -1,6 +1,7 @@
 #pragma once
-// Tells a defect's story off the window's thread: pictures before and after, numbers over builds. Only the newest
-// defect asked for counts; what was told stays for a while, so that going back and forth costs nothing.
+// Tells a defect's story off the window's thread: pictures before and after, numbers over builds. Only the
+// newest defect asked for counts; what was told stays for a while, so that going back and forth costs
+// nothing.
 #include "app/session/log_link.h"
 #include "story/packet.h"
 

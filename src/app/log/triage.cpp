@@ -31,7 +31,9 @@ void Triage::assign() {
         choices.push_back({s.person, s.person, s.why, {}});
     choices.push_back({QString(), tr("nobody"), tr("give it back"), {}});
     connect(open(tr("Give %1 to").arg(aboutChosen()), choices), &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& name) { session_->changeDefects(ids, QStringLiteral("assignee"), name); });
+            [this, ids = ids_](const QString& name) {
+                session_->changeDefects(ids, QStringLiteral("assignee"), name);
+            });
 }
 
 void Triage::setSeverity(int severity) {
@@ -46,7 +48,9 @@ void Triage::askSeverity() {
     for (int s = 4; s >= 1; --s)
         choices.push_back({QString::number(s), tr("%1  %2").arg(s).arg(severityWord(s)), {}, {}});
     connect(open(tr("How bad is %1?").arg(aboutChosen()), choices), &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& s) { session_->changeDefects(ids, QStringLiteral("severity"), s); });
+            [this, ids = ids_](const QString& s) {
+                session_->changeDefects(ids, QStringLiteral("severity"), s);
+            });
 }
 
 // The moves that all the chosen ones may make.
@@ -62,10 +66,16 @@ QVector<Choice> Triage::moves(bool onlyWaysOut) const {
         // a duplicate is one of something: that is what merging asks for
         if (!all || to == DefectState::Duplicate || (onlyWaysOut && !isWayOut(to)))
             continue;
-        static const QString notes[] = {tr("nobody has it"), tr("somebody has it"), {}, tr("in the next build"),
-                                        tr("looked at, and cured"), tr("meant to look like that"),
-                                        tr("the clip's, the plan's or another's"), tr("known, and good enough"),
-                                        {}, {}};
+        static const QString notes[] = {tr("nobody has it"),
+                                        tr("somebody has it"),
+                                        {},
+                                        tr("in the next build"),
+                                        tr("looked at, and cured"),
+                                        tr("meant to look like that"),
+                                        tr("the clip's, the plan's or another's"),
+                                        tr("known, and good enough"),
+                                        {},
+                                        {}};
         out.push_back({nameOf(to), nameOf(to), notes[static_cast<int>(to)],
                        reason ? tr("Why %1? Then Enter").arg(nameOf(to)) : QString()});
     }
@@ -77,8 +87,10 @@ void Triage::askState() {
         return;
     const auto choices = moves(false);
     if (choices.isEmpty())
-        return emit session_->failed(tr("The chosen defects can make no move together; choose those of one state."));
-    connect(open(tr("%1 becomes").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()), choices),
+        return emit session_->failed(
+            tr("The chosen defects can make no move together; choose those of one state."));
+    connect(open(tr("%1 becomes").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
+                 choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& state, const QString& reason) {
                 session_->changeDefects(ids, QStringLiteral("state"), state, reason);
             });
@@ -90,7 +102,8 @@ void Triage::askWayOut() {
     const auto choices = moves(true);
     if (choices.isEmpty())
         return emit session_->failed(tr("What is closed or out already has to be taken up again first (S)."));
-    connect(open(tr("%1 is no fault to fix:").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
+    connect(open(tr("%1 is no fault to fix:")
+                     .arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
                  choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& state, const QString& reason) {
                 session_->changeDefects(ids, QStringLiteral("state"), state, reason);
@@ -107,12 +120,14 @@ void Triage::askDue() {
             newest = std::max(newest, other.build.number);
     QVector<Choice> choices;
     for (int b = newest + 1; b <= newest + 3; ++b)
-        choices.push_back({tr("build %1").arg(b), tr("build %1").arg(b), b == newest + 1 ? tr("the next") : QString(), {}});
+        choices.push_back(
+            {tr("build %1").arg(b), tr("build %1").arg(b), b == newest + 1 ? tr("the next") : QString(), {}});
     choices.push_back({QString(), tr("no date"), {}, {}});
-    connect(open(tr("%1 is due in").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()), choices,
-                 true),
-            &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& due) { session_->changeDefects(ids, QStringLiteral("due"), due); });
+    connect(open(tr("%1 is due in").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
+                 choices, true),
+            &ChoicePopup::chosen, this, [this, ids = ids_](const QString& due) {
+                session_->changeDefects(ids, QStringLiteral("due"), due);
+            });
 }
 
 void Triage::askComment() {
@@ -131,25 +146,29 @@ void Triage::merge() {
     if (ids_.size() > 1) {
         for (qint64 id : ids_)
             if (const Defect* one = session_->defectList().find(id))
-                choices.push_back({QString::number(id), tr("%1  %2").arg(id).arg(whatWords(one->facts)), {}, asks});
+                choices.push_back(
+                    {QString::number(id), tr("%1  %2").arg(id).arg(whatWords(one->facts)), {}, asks});
         std::stable_sort(choices.begin(), choices.end(), [this](const Choice& a, const Choice& b) {
             return (a.value.toLongLong() == current_) > (b.value.toLongLong() == current_);
         });
     } else {
         for (const Defect& one : session_->defects())
             if (one.id != d->id && one.build.character == d->build.character && isOpen(one.state))
-                choices.push_back({QString::number(one.id), tr("%1  %2").arg(one.id).arg(whatWords(one.facts)), {}, asks});
+                choices.push_back(
+                    {QString::number(one.id), tr("%1  %2").arg(one.id).arg(whatWords(one.facts)), {}, asks});
         const auto unlike = [&](const Choice& c) {
             const Defect* one = session_->defectList().find(c.value.toLongLong());
-            return !one ? 9 : (one->facts.joint != d->facts.joint) * 4 + (one->facts.limb != d->facts.limb) * 2 +
-                                  (one->facts.kind != d->facts.kind);
+            return !one ? 9
+                        : (one->facts.joint != d->facts.joint) * 4 + (one->facts.limb != d->facts.limb) * 2 +
+                              (one->facts.kind != d->facts.kind);
         };
         std::stable_sort(choices.begin(), choices.end(),
                          [&](const Choice& a, const Choice& b) { return unlike(a) < unlike(b); });
     }
     if (choices.isEmpty())
         return emit session_->failed(tr("There is no other open defect of this character to merge it with."));
-    connect(open(ids_.size() > 1 ? tr("Which of the %1 is kept?").arg(ids_.size()) : tr("Defect %1 is the same as").arg(d->id),
+    connect(open(ids_.size() > 1 ? tr("Which of the %1 is kept?").arg(ids_.size())
+                                 : tr("Defect %1 is the same as").arg(d->id),
                  choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& keep, const QString& reason) {
                 session_->mergeDefects(keep.toLongLong(), ids, reason);
@@ -161,9 +180,10 @@ void Triage::split() {
         return;
     const auto parts = session_->partsOf(current_);
     if (parts.isEmpty())
-        return emit session_->failed(tr("Nothing was merged into defect %1, and it is marked on one part only: there is "
-                                        "nothing to take out of it.")
-                                         .arg(current_));
+        return emit session_->failed(
+            tr("Nothing was merged into defect %1, and it is marked on one part only: there is "
+               "nothing to take out of it.")
+                .arg(current_));
     QVector<Choice> choices;
     for (int p = 0; p < parts.size(); ++p)
         choices.push_back({QString::number(p), parts[p].words, {}, {}});

@@ -1,6 +1,6 @@
 #pragma once
-// What is done with the defects chosen on the Log page, each from a short list under the hand: give, judge, move on,
-// take a way out, merge, take apart.
+// What is done with the defects chosen on the Log page, each from a short list under the hand: give, judge,
+// move on, take a way out, merge, take apart.
 #include "app/session/session.h"
 #include "app/widgets/choice_popup.h"
 

@@ -31,7 +31,8 @@ public:
         const double room = o.rect.width() - 16;
         for (int s = 4; s >= 1; --s) {
             const double w = room * counts.value(s).toDouble() / most;
-            p->fillRect(QRectF(x, o.rect.center().y() - 5, w, 10), depthRamp()[static_cast<std::size_t>(s - 1)]);
+            p->fillRect(QRectF(x, o.rect.center().y() - 5, w, 10),
+                        depthRamp()[static_cast<std::size_t>(s - 1)]);
             x += w;
         }
     }
@@ -50,13 +51,14 @@ WorkloadView::WorkloadView(Session* session, QWidget* parent) : QWidget(parent),
     table_->setObjectName(QStringLiteral("workload"));
     table_->setAccessibleName(tr("Who has how much to do"));
     table_->setColumnCount(Columns);
-    table_->setHorizontalHeaderLabels({tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to check"),
-                                       tr("oldest"), tr("to close")});
+    table_->setHorizontalHeaderLabels({tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"),
+                                       tr("to check"), tr("oldest"), tr("to close")});
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setShowGrid(false);
     table_->setTabKeyNavigation(false);
+    table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(px(32));
     table_->horizontalHeader()->setHighlightSections(false);
@@ -78,6 +80,17 @@ WorkloadView::WorkloadView(Session* session, QWidget* parent) : QWidget(parent),
 
 void WorkloadView::showEvent(QShowEvent*) { refresh(); }
 
+// At large text the numbers stay, and what is only a picture of them goes.
+void WorkloadView::resizeEvent(QResizeEvent* e) {
+    QWidget::resizeEvent(e);
+    const bool narrow = width() < px(620), tight = width() < px(470);
+    table_->setColumnHidden(Bar, narrow);
+    table_->setColumnHidden(ToClose, narrow);
+    table_->setColumnHidden(Oldest, tight);
+    table_->horizontalHeader()->setSectionResizeMode(Who, narrow ? QHeaderView::Stretch
+                                                                 : QHeaderView::ResizeToContents);
+}
+
 void WorkloadView::refresh() {
     const auto loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
     int most = 1, gone = 0, nobody = 0;
@@ -91,8 +104,10 @@ void WorkloadView::refresh() {
         said << tr("%1 that nobody has yet").arg(nobody);
     if (gone)
         said << tr("%1 of people who have left").arg(gone);
-    words_->setText(said.isEmpty() ? tr("Enter on a person shows what is theirs.")
-                                   : tr("To be given: %1. Enter on a line shows them.").arg(said.join(QStringLiteral(", "))));
+    words_->setText(
+        said.isEmpty()
+            ? tr("Enter on a person shows what is theirs.")
+            : tr("To be given: %1. Enter on a line shows them.").arg(said.join(QStringLiteral(", "))));
     table_->setRowCount(static_cast<int>(loads.size()));
     for (int r = 0; r < loads.size(); ++r) {
         const Load& l = loads[r];
@@ -105,7 +120,10 @@ void WorkloadView::refresh() {
         };
         const auto count = [](int n) { return n ? QString::number(n) : QString(); };
         cell(Who,
-             l.person.isEmpty() ? tr("nobody yet") : l.onRoster ? l.person : tr("%1 (has left)").arg(l.person), false)
+             l.person.isEmpty() ? tr("nobody yet")
+             : l.onRoster       ? l.person
+                                : tr("%1 (has left)").arg(l.person),
+             false)
             ->setData(Qt::UserRole, l.person);
         auto* bar = cell(Bar, {}, false);
         QVariantList counts;
@@ -119,7 +137,8 @@ void WorkloadView::refresh() {
             cell(Four + 4 - s, count(l.bySeverity[static_cast<std::size_t>(s)]));
         cell(ToCheck, count(l.toBeChecked));
         cell(Oldest, l.waiting || l.toBeChecked ? tr("%1 days").arg(l.oldestDays) : QString());
-        cell(ToClose, l.meanDaysToClose >= 0.05 ? tr("%1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
+        cell(ToClose,
+             l.meanDaysToClose >= 0.05 ? tr("%1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
     }
 }
 

@@ -166,8 +166,9 @@ QWidget* FindingsPanel::card(int index) {
     auto* buttons = new FlowLayout(4);
     if (const qint64 defect = session_->defectOf(index)) {
         const Defect* d = session_->defectList().find(defect);
-        auto* open = new QPushButton(!d || isOpen(d->state) ? tr("Logged as defect %1").arg(defect)
-                                                            : tr("Defect %1, %2").arg(defect).arg(nameOf(d->state)));
+        auto* open =
+            new QPushButton(!d || isOpen(d->state) ? tr("Logged as defect %1").arg(defect)
+                                                   : tr("Defect %1, %2").arg(defect).arg(nameOf(d->state)));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
         buttons->addWidget(open);
     } else {
@@ -181,9 +182,10 @@ QWidget* FindingsPanel::card(int index) {
             auto* settle = new QPushButton(verb);
             settle->setObjectName(QStringLiteral("settle-") + QLatin1String(status));
             settle->setEnabled(log->isEnabled());
-            connect(settle, &QPushButton::clicked, this, [this, index, accepts = QLatin1String(status) == QLatin1String("accepted")] {
-                emit settleWanted(index, accepts);
-            });
+            connect(settle, &QPushButton::clicked, this,
+                    [this, index, accepts = QLatin1String(status) == QLatin1String("accepted")] {
+                        emit settleWanted(index, accepts);
+                    });
             buttons->addWidget(settle);
         }
         auto* merge = new QPushButton(tr("Merge"));

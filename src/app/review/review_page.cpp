@@ -240,14 +240,15 @@ void ReviewPage::settleFinding(int finding, bool accepts) {
         return;
     const QString what = QString::fromStdString(
         sentence(*session_->subject(), run->plan, run->findings[std::size_t(finding)]));
-    auto* dialog = accepts
-                       ? new ReasonDialog(tr("Accept"), what, {DefectState::Accepted}, this)
-                       : new ReasonDialog(tr("Dismiss"), what, {DefectState::Intended, DefectState::NotItsFault}, this);
+    auto* dialog = accepts ? new ReasonDialog(tr("Accept"), what, {DefectState::Accepted}, this)
+                           : new ReasonDialog(tr("Dismiss"), what,
+                                              {DefectState::Intended, DefectState::NotItsFault}, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &ReasonDialog::settled, this, [this, finding, run](DefectState state, const QString& reason) {
-        if (run == session_->run()) // not judged again meanwhile
-            session_->settleFinding(finding, state, reason, cameraJson(), picture());
-    });
+    connect(dialog, &ReasonDialog::settled, this,
+            [this, finding, run](DefectState state, const QString& reason) {
+                if (run == session_->run()) // not judged again meanwhile
+                    session_->settleFinding(finding, state, reason, cameraJson(), picture());
+            });
     session_->showFinding(finding);
     dialog->open();
 }

@@ -33,7 +33,7 @@ public:
     void savePicture();
     void savePosedMesh();
     void settleFinding(int finding, bool accepts); // asks for the reason
-    void restyle();                                         // after a change of theme
+    void restyle();                                // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);
 

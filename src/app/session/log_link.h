@@ -1,7 +1,7 @@
 #pragma once
-// The production log, kept on a thread of its own, for neither a slow disk nor a server that has gone may hold up the
-// window. What is small is waited for, but never long; what is large comes later. Watches for changes by others, and
-// for the log to go away and come back.
+// The production log, kept on a thread of its own, for neither a slow disk nor a server that has gone may
+// hold up the window. What is small is waited for, but never long; what is large comes later. Watches for
+// changes by others, and for the log to go away and come back.
 #include "log/production_log.h"
 
 #include <QObject>
@@ -14,8 +14,8 @@
 namespace hobble {
 
 enum class LogState {
-    None,     // no log, or one that could not be opened
-    Opening,  // takes longer than the window waits
+    None,    // no log, or one that could not be opened
+    Opening, // takes longer than the window waits
     Ready,
     ReadOnly, // can be looked at
     Lost      // was there, and does not answer: it is tried again every two seconds
@@ -35,8 +35,8 @@ public:
     LogState state() const { return slow_ ? LogState::Lost : state_.load(); }
     bool canRead() const { return state() == LogState::Ready || state() == LogState::ReadOnly; }
 
-    /// Does it on the log's thread and waits for it. When that takes too long, or the log is lost, an error says so;
-    /// what was begun may still be finished then.
+    /// Does it on the log's thread and waits for it. When that takes too long, or the log is lost, an error
+    /// says so; what was begun may still be finished then.
     template <class F> auto ask(F work) -> std::invoke_result_t<F, ProductionLog&> {
         using R = std::invoke_result_t<F, ProductionLog&>;
         if (!canRead())

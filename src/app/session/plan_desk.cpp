@@ -3,10 +3,10 @@
 #include "app/session/log_command.h"
 #include "app/session/session.h"
 #include "core/pose/compound_poses.h"
-#include "log/file_name.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
 #include "io/pose_json.h"
+#include "log/file_name.h"
 
 #include <QDir>
 #include <QFileInfo>

@@ -172,7 +172,9 @@ public:
     /// One wish for any number of defects, undone as one. "state" wants a reason where needsReason() says so.
     void changeDefects(const QVector<qint64>& ids, const QString& field, const QString& value,
                        const QString& reason = {});
-    void changeDefect(qint64 id, const QString& field, const QString& value) { changeDefects({id}, field, value); }
+    void changeDefect(qint64 id, const QString& field, const QString& value) {
+        changeDefects({id}, field, value);
+    }
     void comment(const QVector<qint64>& ids, const QString& text);
     /// The others become duplicates of the first.
     void mergeDefects(qint64 keep, const QVector<qint64>& others, const QString& reason);
@@ -194,7 +196,8 @@ public:
     QVector<KeptEdit> keptEdits() const { return kept_ ? kept_->edits() : QVector<KeptEdit>(); }
     void writeKeptEdits();
     void dropKeptEdit(int index);
-    /// A table (.csv) changes and adds defects, a log (.json) adds what is new; what could not be taken is told.
+    /// A table (.csv) changes and adds defects, a log (.json) adds what is new; what could not be taken is
+    /// told.
     void takeIntoLog(const QString& path);
     void backUpLog(const QString& path);
     /// Puts a backup in the place of the open file, which is kept beside it. Not for a server's log.
@@ -319,9 +322,9 @@ private:
     DefectList list_;
     qint64 newestEvent_ = 0; // that list_ knows of
     QDateTime logReadAt_;
-    bool reading_ = false;    // the list is on its way
+    bool reading_ = false;            // the list is on its way
     QHash<qint64, QByteArray> marks_; // of this character's defects: JSON
-    std::vector<qint64> defectOf_; // per finding of the run
+    std::vector<qint64> defectOf_;    // per finding of the run
     QVector<Person> people_;
     QVector<std::pair<qint64, QByteArray>> merged_; // findings that are another sign of a defect
     QUndoStack undo_;

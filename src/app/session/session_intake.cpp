@@ -296,10 +296,11 @@ void Session::offerNaming() {
 void Session::keepInspection() {
     if (link_.state() != LogState::Ready || !subject_ || !build_.id)
         return refreshBuilds();
-    if (auto kept = link_.ask([id = build_.id, score = intakeScore(), failing = static_cast<int>(checks_.size()),
-                               json = inspectionToJson(*subject_, checks_)](ProductionLog& log) {
-            return log.addInspection(id, score, failing, json);
-        });
+    if (auto kept =
+            link_.ask([id = build_.id, score = intakeScore(), failing = static_cast<int>(checks_.size()),
+                       json = inspectionToJson(*subject_, checks_)](ProductionLog& log) {
+                return log.addInspection(id, score, failing, json);
+            });
         !kept)
         fail(kept.error());
     refreshBuilds();
@@ -319,9 +320,8 @@ void Session::refreshBuilds() {
 
 void Session::noteBuild(qint64 id, const QString& note) {
     const auto write = [this, id](const QString& text) {
-        if (auto noted = link_.ask([id, text, by = author()](ProductionLog& log) {
-                return log.noteBuild(id, text, by);
-            });
+        if (auto noted = link_.ask(
+                [id, text, by = author()](ProductionLog& log) { return log.noteBuild(id, text, by); });
             !noted) {
             fail(noted.error());
             return false;
@@ -365,9 +365,10 @@ void Session::findBuildAt(qint64 id, const QString& path) {
                              .toStdString());
                 };
             return [this, path, build] {
-                if (auto moved = link_.ask([build, at = QFileInfo(path).absoluteFilePath()](ProductionLog& log) {
-                        return log.build(build.character, build.hash, at);
-                    });
+                if (auto moved =
+                        link_.ask([build, at = QFileInfo(path).absoluteFilePath()](ProductionLog& log) {
+                            return log.build(build.character, build.hash, at);
+                        });
                     !moved)
                     return fail(moved.error());
                 refreshBuilds();

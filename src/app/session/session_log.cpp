@@ -29,12 +29,15 @@ Result<QString> takeIn(const QString& path, const QString& place, const QString&
         const auto added = readLogJson(path, **log);
         if (!added)
             return Error{added.error()};
-        return Session::tr("%1 defects came in, %2 were known already.").arg(added->defects).arg(added->known);
+        return Session::tr("%1 defects came in, %2 were known already.")
+            .arg(added->defects)
+            .arg(added->known);
     }
     const auto taken = takeCsv(path, **log, author);
     if (!taken)
         return Error{taken.error()};
-    QString words = Session::tr("%1 changes and %2 new defects came in.").arg(taken->changes).arg(taken->fresh);
+    QString words =
+        Session::tr("%1 changes and %2 new defects came in.").arg(taken->changes).arg(taken->fresh);
     if (!taken->problems.isEmpty())
         words += Session::tr(" Not taken: %1").arg(taken->problems.mid(0, 3).join(QLatin1Char(' ')));
     return words;
@@ -53,7 +56,8 @@ void Session::setAuthor(const QString& name) {
 }
 
 QString Session::keptPath() {
-    return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/kept-edits.json");
+    return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
+           QStringLiteral("/kept-edits.json");
 }
 
 void Session::watchLog() {
@@ -70,9 +74,10 @@ void Session::watchLog() {
     connect(&link_, &LogLink::cameBack, this, [this] {
         refreshLog();
         emit logStateChanged();
-        emit told(keptEdits().isEmpty() ? tr("The log answers again.")
-                                        : tr("The log answers again. %1 changes were kept; look at them on the Log page.")
-                                              .arg(keptEdits().size()));
+        emit told(keptEdits().isEmpty()
+                      ? tr("The log answers again.")
+                      : tr("The log answers again. %1 changes were kept; look at them on the Log page.")
+                            .arg(keptEdits().size()));
     });
 }
 
@@ -222,7 +227,8 @@ void Session::refreshLog() {
             return;
         }
     }
-    auto news = link_.ask([after = newestEvent_, character](ProductionLog& log) { return newsOf(log, after, character); });
+    auto news = link_.ask(
+        [after = newestEvent_, character](ProductionLog& log) { return newsOf(log, after, character); });
     if (!news)
         return fail(news.error());
     const bool whole = news->whole;
@@ -311,7 +317,8 @@ qint64 Session::enterDefect(const DefectFacts& facts, int severity) {
         return *id;
     }
     if (link_.state() == LogState::Lost && kept_) {
-        KeptEdit edit{QDateTime::currentDateTimeUtc(), author(), tr("log: %1").arg(facts.what), facts, severity, {}};
+        KeptEdit edit{
+            QDateTime::currentDateTimeUtc(), author(), tr("log: %1").arg(facts.what), facts, severity, {}};
         if (auto held = kept_->add(edit); !held)
             fail(held.error());
         else
@@ -328,7 +335,8 @@ void Session::pushLogged(qint64 id) {
     auto version = std::make_shared<qint64>(d ? d->version : 0);
     const auto to = [this, id, version](DefectState state) {
         QVector<qint64> versions;
-        const bool done = write({{id, QStringLiteral("state"), nameOf(state), *version, tr("taken back"), true}}, &versions);
+        const bool done = write(
+            {{id, QStringLiteral("state"), nameOf(state), *version, tr("taken back"), true}}, &versions);
         if (done && !versions.isEmpty())
             *version = versions.front();
         return done;
@@ -450,11 +458,13 @@ bool Session::keep(const QVector<DefectChange>& changes) {
     if (!kept_)
         return false;
     for (const DefectChange& c : changes) {
-        const QString words = c.field == QLatin1String("comment") ? tr("defect %1: “%2”").arg(c.defect).arg(c.value)
-                                                                  : tr("defect %1: %2 %3")
-                                                                        .arg(c.defect)
-                                                                        .arg(c.field, c.value.isEmpty() ? tr("nobody") : c.value);
-        if (auto held = kept_->add({QDateTime::currentDateTimeUtc(), author(), words, std::nullopt, 0, c}); !held) {
+        const QString words = c.field == QLatin1String("comment")
+                                  ? tr("defect %1: “%2”").arg(c.defect).arg(c.value)
+                                  : tr("defect %1: %2 %3")
+                                        .arg(c.defect)
+                                        .arg(c.field, c.value.isEmpty() ? tr("nobody") : c.value);
+        if (auto held = kept_->add({QDateTime::currentDateTimeUtc(), author(), words, std::nullopt, 0, c});
+            !held) {
             fail(held.error());
             return false;
         }
@@ -568,9 +578,10 @@ void Session::mergeDefects(qint64 keepId, const QVector<qint64>& others, const Q
         steps.push_back({{id, QStringLiteral("duplicate of"), QString::number(keepId), d->version, {}, false},
                          QString::number(d->duplicateOf),
                          0});
-        steps.push_back({{id, QStringLiteral("state"), nameOf(DefectState::Duplicate), d->version, reason, false},
-                         nameOf(d->state),
-                         0});
+        steps.push_back(
+            {{id, QStringLiteral("state"), nameOf(DefectState::Duplicate), d->version, reason, false},
+             nameOf(d->state),
+             0});
     }
     if (!steps.isEmpty())
         writeUndoable(tr("merge into defect %1").arg(keepId), steps);
@@ -583,7 +594,10 @@ QVector<Session::SplitPart> Session::partsOf(qint64 id) {
             out.push_back({tr("%1. %2").arg(d.id).arg(d.facts.what), d.id, {}, {}});
     for (const auto& [of, json] : merged_)
         if (of == id)
-            out.push_back({QJsonDocument::fromJson(json).object().value(QStringLiteral("what")).toString(), 0, json, {}});
+            out.push_back({QJsonDocument::fromJson(json).object().value(QStringLiteral("what")).toString(),
+                           0,
+                           json,
+                           {}});
     if (const auto whole = wholeDefect(id)) {
         const QJsonObject parts =
             QJsonDocument::fromJson(whole->facts.marks).object().value(QStringLiteral("parts")).toObject();
@@ -684,9 +698,11 @@ void Session::writeKeptEdits() {
     refreshLog();
     emit logStateChanged();
     if (!clashes.isEmpty())
-        emit failed(tr("%1 Still kept: %2. Change it again or drop it.").arg(clashes.front()).arg(clashes.size()));
+        emit failed(
+            tr("%1 Still kept: %2. Change it again or drop it.").arg(clashes.front()).arg(clashes.size()));
     else if (written)
-        emit told(written == 1 ? tr("What was kept is written.") : tr("All %1 that were kept are written.").arg(written));
+        emit told(written == 1 ? tr("What was kept is written.")
+                               : tr("All %1 that were kept are written.").arg(written));
 }
 
 void Session::dropKeptEdit(int index) {
@@ -714,15 +730,16 @@ void Session::takeIntoLog(const QString& path) {
 }
 
 void Session::backUpLog(const QString& path) {
-    jobs_.start(tr("Backing up the log"), [this, path, place = link_.place()](JobControl&) -> std::function<void()> {
-        auto log = ProductionLog::open(place);
-        const auto made = log ? (*log)->backUp(path) : Result<Done>(Error{log.error()});
-        return [this, path, made] {
-            if (!made)
-                return fail(made.error());
-            emit told(tr("The whole log is in %1.").arg(path));
-        };
-    });
+    jobs_.start(tr("Backing up the log"),
+                [this, path, place = link_.place()](JobControl&) -> std::function<void()> {
+                    auto log = ProductionLog::open(place);
+                    const auto made = log ? (*log)->backUp(path) : Result<Done>(Error{log.error()});
+                    return [this, path, made] {
+                        if (!made)
+                            return fail(made.error());
+                        emit told(tr("The whole log is in %1.").arg(path));
+                    };
+                });
 }
 
 void Session::restoreLog(const QString& backup) {
@@ -739,12 +756,15 @@ void Session::restoreLog(const QString& backup) {
     QFile::remove(part);
     if (!QFile::copy(backup, part)) {
         QFile::remove(part);
-        return fail(tr("Cannot restore: %1 cannot be written beside the log. Nothing was changed.").arg(part).toStdString());
+        return fail(tr("Cannot restore: %1 cannot be written beside the log. Nothing was changed.")
+                        .arg(part)
+                        .toStdString());
     }
     QFile::setPermissions(part, QFile::permissions(part) | QFile::WriteOwner);
     link_.close(); // nothing of it stays open
     const QString aside =
-        QStringLiteral("%1.before-restore-%2").arg(path, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
+        QStringLiteral("%1.before-restore-%2")
+            .arg(path, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
     for (const char* rest : {"-wal", "-shm"})
         if (QFile::exists(path + QLatin1String(rest)))
             QFile::rename(path + QLatin1String(rest), aside + QLatin1String(rest));
@@ -767,7 +787,8 @@ void Session::setPersonActive(qint64 id, bool active, const QString& text) {
         return roster(link_.ask([id, on](ProductionLog& log) { return log.setPersonActive(id, on); }));
     };
     if (set(active))
-        undo_.push(new LogCommand(text, [=] { return set(active); }, [=] { return set(!active); }));
+        undo_.push(new LogCommand(
+            text, [=] { return set(active); }, [=] { return set(!active); }));
 }
 
 void Session::addPerson(const QString& name) {

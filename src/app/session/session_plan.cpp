@@ -90,8 +90,8 @@ void Session::keepPlan(const QString& note) {
         return; // said when it was opened
     const qint64 basedOn = planVersions_.isEmpty() ? 0 : planVersions_.front().id;
     const auto kept = link_.ask([name = QString::fromStdString(built_->name),
-                                 json = QByteArray::fromStdString(planToJson(plan_, *built_)), by = author(), note,
-                                 basedOn](ProductionLog& log) {
+                                 json = QByteArray::fromStdString(planToJson(plan_, *built_)), by = author(),
+                                 note, basedOn](ProductionLog& log) {
         return log.keepPlan(name, json, by, note, !note.isNull(), basedOn);
     });
     if (!kept)
@@ -151,7 +151,8 @@ QString Session::variantsFolder() {
 namespace {
 
 QString variantsFile(const QString& folder, const std::string& character) {
-    return folder + QLatin1Char('/') + safeFileName(QString::fromStdString(character)) + QStringLiteral(".json");
+    return folder + QLatin1Char('/') + safeFileName(QString::fromStdString(character)) +
+           QStringLiteral(".json");
 }
 
 } // namespace

@@ -71,10 +71,12 @@ void ChoicePopup::fill() {
     QVector<Choice> found; // what begins with the words comes first
     for (const bool begins : {true, false})
         for (const Choice& c : choices_)
-            if (c.words.contains(words, Qt::CaseInsensitive) && c.words.startsWith(words, Qt::CaseInsensitive) == begins)
+            if (c.words.contains(words, Qt::CaseInsensitive) &&
+                c.words.startsWith(words, Qt::CaseInsensitive) == begins)
                 found << c;
     for (const Choice& c : std::as_const(found)) {
-        auto* item = new QListWidgetItem(c.note.isEmpty() ? c.words : tr("%1    %2").arg(c.words, c.note), list_);
+        auto* item =
+            new QListWidgetItem(c.note.isEmpty() ? c.words : tr("%1    %2").arg(c.words, c.note), list_);
         item->setData(Qt::UserRole, c.value);
         item->setData(Qt::UserRole + 1, c.asks);
         item->setToolTip(c.note);

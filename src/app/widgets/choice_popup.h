@@ -1,6 +1,6 @@
 #pragma once
-// A short list that opens where the hands are: type to find, Enter takes, and what needs a reason asks for it in the
-// same place.
+// A short list that opens where the hands are: type to find, Enter takes, and what needs a reason asks for it
+// in the same place.
 #include <QFrame>
 #include <QVector>
 

@@ -29,10 +29,16 @@ ReasonDialog::ReasonDialog(const QString& title, const QString& about, const QVe
     reason_ = new QLineEdit;
     reason_->setObjectName(QStringLiteral("settleReason"));
     const auto ask = [this] {
-        static const QString why[] = {tr("Why it is logged again"), tr("Why it is given again"), tr("What is still wrong"),
-                                      QString(), QString(), tr("Why it is meant to look like that"),
-                                      tr("Whose fault it is, and how one sees it"), tr("Why it may stay as it is"),
-                                      tr("How one sees that it is the same"), QString()};
+        static const QString why[] = {tr("Why it is logged again"),
+                                      tr("Why it is given again"),
+                                      tr("What is still wrong"),
+                                      QString(),
+                                      QString(),
+                                      tr("Why it is meant to look like that"),
+                                      tr("Whose fault it is, and how one sees it"),
+                                      tr("Why it may stay as it is"),
+                                      tr("How one sees that it is the same"),
+                                      QString()};
         reason_->setPlaceholderText(why[way_->currentData().toInt()]);
         reason_->setAccessibleName(reason_->placeholderText());
     };

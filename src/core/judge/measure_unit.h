@@ -1,6 +1,6 @@
 #pragma once
-// The unit people think in, of what a kind of fault measures: ratios as they are, depths in millimetres of this
-// character, shares in per cent.
+// The unit people think in, of what a kind of fault measures: ratios as they are, depths in millimetres of
+// this character, shares in per cent.
 #include "core/judge/limits.h"
 
 namespace hobble {
