@@ -38,7 +38,8 @@ Result<Done> fill(ProductionLog& log) {
     return log.inTransaction(QStringLiteral("fill"), [&]() -> Result<Done> {
         RowWriter people(log, table("person"));
         for (int p = 1; p <= 60; ++p)
-            if (auto r = people.add({p, QStringLiteral("Rigger %1").arg(p), p % 9 != 0, QString()}); !r)
+            if (auto r = people.add({p, QStringLiteral("Rigger %1").arg(p), p % 9 != 0 ? 1 : 0, QString()});
+                !r)
                 return r;
         if (auto r = people.finish(); !r)
             return r;

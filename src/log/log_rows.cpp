@@ -82,11 +82,14 @@ Result<Done> RowWriter::flush() {
 Result<Done> settleNumbers(ProductionLog& log) {
     QSqlQuery q(log.database());
     QStringList statements = rebuildCurrentState();
-    if (log.address().postgres)
+    if (log.address().postgres) {
         for (const LogTable& t : logTables())
             statements << QStringLiteral("SELECT setval(pg_get_serial_sequence('%1', 'id'),"
                                          " (SELECT COALESCE(MAX(id), 0) + 1 FROM %1), false)")
-                              .arg(t.name);
+                              .arg(t.name)
+                       << QStringLiteral("ANALYZE %1").arg(t.name); // or it would plan for empty tables
+        statements << QStringLiteral("ANALYZE defect_now");
+    }
     for (const QString& s : statements)
         if (!q.exec(s))
             return log.failure(QStringLiteral("work out what is current"), q.lastError().text());

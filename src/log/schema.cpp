@@ -90,22 +90,24 @@ const QVector<QStringList>& logMigrations() {
 }
 
 const QStringList& rebuildCurrentState() {
-    static const QString newest =
-        QStringLiteral("COALESCE((SELECT value FROM event e WHERE e.defect_id = d.id AND field = '%1'"
-                       " ORDER BY id DESC LIMIT 1), '%2')");
+    // in passes over all events, not defect by defect: a server that knows no figures of a table yet would go
+    // through all of it for each
     static const QStringList statements{
         QStringLiteral("DELETE FROM defect_now"),
         QStringLiteral(
-            "INSERT INTO defect_now SELECT d.id, (SELECT MAX(id) FROM event e WHERE e.defect_id = d.id),"
-            " %1, CAST(%2 AS INTEGER), %3, %4, CAST(%5 AS INTEGER),"
-            " (SELECT MIN(at) FROM event e WHERE e.defect_id = d.id),"
-            " (SELECT at FROM event e WHERE e.defect_id = d.id ORDER BY id DESC LIMIT 1)"
-            " FROM defect d WHERE EXISTS (SELECT 1 FROM event e WHERE e.defect_id = d.id)")
-            .arg(newest.arg(QStringLiteral("state"), QStringLiteral("logged")),
-                 newest.arg(QStringLiteral("severity"), QStringLiteral("1")),
-                 newest.arg(QStringLiteral("assignee"), QString()),
-                 newest.arg(QStringLiteral("due"), QString()),
-                 newest.arg(QStringLiteral("duplicate of"), QStringLiteral("0")))};
+            "INSERT INTO defect_now SELECT h.defect_id, h.version, COALESCE(s.state, 'logged'),"
+            " CAST(COALESCE(s.severity, '1') AS INTEGER), COALESCE(s.assignee, ''), COALESCE(s.due, ''),"
+            " CAST(COALESCE(s.duplicate, '0') AS INTEGER), h.logged_at, newest.at"
+            " FROM (SELECT defect_id, MAX(id) AS version, MIN(at) AS logged_at FROM event GROUP BY "
+            "defect_id) h"
+            " JOIN event newest ON newest.id = h.version"
+            " LEFT JOIN (SELECT e.defect_id, MAX(CASE WHEN e.field = 'state' THEN e.value END) AS state,"
+            "  MAX(CASE WHEN e.field = 'severity' THEN e.value END) AS severity,"
+            "  MAX(CASE WHEN e.field = 'assignee' THEN e.value END) AS assignee,"
+            "  MAX(CASE WHEN e.field = 'due' THEN e.value END) AS due,"
+            "  MAX(CASE WHEN e.field = 'duplicate of' THEN e.value END) AS duplicate"
+            "  FROM (SELECT MAX(id) AS id FROM event GROUP BY defect_id, field) last"
+            "  JOIN event e ON e.id = last.id GROUP BY e.defect_id) s ON s.defect_id = h.defect_id")};
     return statements;
 }
 

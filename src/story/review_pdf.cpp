@@ -216,7 +216,7 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             if (s.listedOnly)
                 continue;
             const Defect& d = s.defect;
-            out.keepTogether(280);
+            out.keepTogether(s.numbers.empty() ? 200 : 330);
             out.space(8);
             out.line();
             out.words(tr("%1. %2").arg(d.id).arg(d.facts.what), 17, true, d.severity == 4 ? kBlocking : kInk);

@@ -153,7 +153,7 @@ private slots:
         QCOMPARE(session().defects().size(), before + 1);
         QVERIFY(w_->window->logPage()->isVisible());
         const QString story = TestWindow::wordsOf(w_->window->logPage()).join(QLatin1Char('\n'));
-        QVERIFY2(story.contains(QStringLiteral("Intake: weights on an end joint. Joint tail_end.")),
+        QVERIFY2(story.contains(QStringLiteral("Intake: weights on an end joint · joint tail_end")),
                  qPrintable(story));
         // and from the Log it leads back to its place
         session().selectCheck(-1);
