@@ -176,7 +176,7 @@ Result<Session::News> Session::newsOf(const ProductionLog& log, qint64 after, co
         out.defects = std::move(*defects);
     out.people = std::move(*people);
     out.merged = std::move(*merged);
-    if (!character.isEmpty() && !out.whole) {
+    if (!character.isEmpty()) {
         const auto marked = log.defects({.character = character, .changedAfter = after, .marks = true});
         if (!marked)
             return Error{marked.error()};
