@@ -221,11 +221,7 @@ int doExport(const LogOptions& o) {
             if (!whole || !history)
                 return fail(Unreadable, !whole ? whole.error() : history.error());
             all.append(defectToJson(*whole, &*history));
-            QStringList said;
-            for (const DefectEvent& e : *history)
-                if (e.field == QLatin1String("comment"))
-                    said << QStringLiteral("%1: %2").arg(e.author, e.value);
-            comments << said.join(QLatin1Char('\n'));
+            comments << commentsIn(*history);
         }
         const QByteArray bytes =
             o.what == "json" ? QJsonDocument(envelope(all)).toJson() : defectsToCsv(*defects, comments);

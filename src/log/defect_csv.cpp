@@ -80,6 +80,14 @@ Result<QVector<QStringList>> readCsv(const QString& csv) {
 
 } // namespace
 
+QString commentsIn(const QVector<DefectEvent>& history) {
+    QStringList said;
+    for (const DefectEvent& e : history)
+        if (e.field == QLatin1String("comment"))
+            said << QStringLiteral("%1: %2").arg(e.author, e.value);
+    return said.join(QLatin1Char('\n'));
+}
+
 QByteArray csvLine(const QStringList& cells) {
     QStringList out;
     for (QString cell : cells) {

@@ -6,6 +6,9 @@
 
 namespace hobble {
 
+/// What was said of a defect, a line each: the cell of its comments.
+QString commentsIn(const QVector<DefectEvent>& history);
+
 /// `comments`: per defect, all of them in one cell; may be shorter than `defects`.
 QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& comments = {});
 

@@ -110,11 +110,7 @@ Result<QString> writePacket(const QVector<DefectStory>& stories, BuildShelf& she
     std::map<QString, std::pair<Build, QVector<const DefectStory*>>> byBuild;
     for (const DefectStory& s : stories) {
         defects << s.defect;
-        QStringList said;
-        for (const DefectEvent& e : s.history)
-            if (e.field == QLatin1String("comment"))
-                said << QStringLiteral("%1: %2").arg(e.author, e.value);
-        comments << said.join(QLatin1Char('\n'));
+        comments << commentsIn(s.history);
         all.append(defectToJson(s.defect, &s.history));
         byBuild[s.defect.build.hash].first = s.defect.build;
         byBuild[s.defect.build.hash].second << &s;

@@ -82,12 +82,8 @@ Result<QString> make(const Wish& w, JobControl& control) {
             const auto history = (*log)->history(id);
             if (!d || !history)
                 return Error{!d ? d.error() : history.error()};
-            QStringList said;
-            for (const DefectEvent& e : *history)
-                if (e.field == QLatin1String("comment"))
-                    said << QStringLiteral("%1: %2").arg(e.author, e.value);
             defects << *d;
-            comments << said.join(QLatin1Char('\n'));
+            comments << commentsIn(*history);
             if (!progress(static_cast<int>(defects.size()), static_cast<int>(w.ids.size())))
                 return Error{"Stopped; nothing was written."};
         }
