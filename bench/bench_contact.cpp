@@ -36,7 +36,7 @@ void contact(benchmark::State& state) {
         for (const Motion& m : plan.motions)
             if (m.name == "elbow flex" && m.side == Side::Left)
                 motion = m;
-        motion.degrees = {0, motion.limit(), 0};
+        motion.steps = {0, motion.limit(), 0};
     }
     const MotionRegion region = motionRegion(s, motion);
     std::vector<Vec3> file;

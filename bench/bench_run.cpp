@@ -21,12 +21,12 @@ Plan planOf(const Subject& s, std::size_t poses) {
         for (Motion m : once.motions) {
             if (count >= poses)
                 break;
-            for (double& d : m.degrees)
+            for (double& d : m.steps)
                 d *= 1 - 0.01 * round;
             m.id += "-" + std::to_string(round);
-            if (count + m.degrees.size() > poses)
-                m.degrees.resize(std::max<std::size_t>(poses - count, 2));
-            count += m.degrees.size();
+            if (count + m.steps.size() > poses)
+                m.steps.resize(std::max<std::size_t>(poses - count, 2));
+            count += m.steps.size();
             out.motions.push_back(std::move(m));
         }
     return out;

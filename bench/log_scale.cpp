@@ -2,6 +2,7 @@
 // long it takes to open, list, filter, group and change; and for how long the Log page ever holds up its
 // window. The peer of the list is Qt's own sorting and filtering over the same rows.
 #include "app/log/log_page.h"
+#include "app/session/session.h"
 #include "log/log_copy.h"
 #include "log/log_rows.h"
 
@@ -227,13 +228,14 @@ int main(int argc, char** argv) {
 
     // The page on it, with its window.
     Session session;
-    LogPage page(&session);
+    LogPage page(&session.build(), &session.run(), &session.log());
     page.resize(1280, 720);
     page.show();
     QElapsedTimer until;
     until.start();
-    const double opening = longestHold([&] { session.openLog(place); },
-                                       [&] { return session.defects().size() > 49000 && page.chosen() > 0; });
+    const double opening =
+        longestHold([&] { session.log().open(place); },
+                    [&] { return session.log().defects().size() > 49000 && page.chosen() > 0; });
     tell("page: from opening the log to the list", static_cast<double>(until.elapsed()));
     tell("page: longest hold of the window meanwhile", opening);
     auto* search = page.findChild<QLineEdit*>(QStringLiteral("logSearch"));
@@ -255,7 +257,7 @@ int main(int argc, char** argv) {
     tell("page: longest hold on the next defect", longestHold([&] { page.step(1); }, settled(400)));
     tell("page: longest hold on setting a severity",
          longestHold(
-             [&] { session.changeDefect(page.chosen(), QStringLiteral("severity"), QStringLiteral("2")); },
+             [&] { session.log().change({page.chosen()}, QStringLiteral("severity"), QStringLiteral("2")); },
              settled(400)));
     tell("page: longest hold on the workload", longestHold([&] { page.showWorkload(true); }, settled(400)));
     return 0;

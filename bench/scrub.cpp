@@ -53,18 +53,18 @@ int main(int argc, char** argv) {
     if (!QTest::qWaitForWindowExposed(&window) || !window.review()->viewport())
         return 1;
     Viewport* view = window.review()->viewport();
-    session.openFile(QString::fromLocal8Bit(argv[1]));
-    if (!QTest::qWaitFor([&] { return session.run() && !session.jobs().busy(); }, 120000))
+    session.build().open(QString::fromLocal8Bit(argv[1]));
+    if (!QTest::qWaitFor([&] { return session.run().run() && !session.jobs().busy(); }, 120000))
         return 1;
-    session.showFinding(0);
+    session.run().showFinding(0);
     QTest::qWait(1500);
-    const auto& c = *session.subject()->character;
+    const auto& c = *session.build().subject()->character;
     std::printf("%zu triangles, %zu vertices, viewport %d x %d\n\n| | pictures a second |\n|---|---|\n",
                 c.triangles.size(), c.vertexCount(), view->width(), view->height());
 
     StripView* strips = window.review()->strips();
-    const int motion = session.motion();
-    const double limit = session.plan().motions[static_cast<std::size_t>(motion)].limit();
+    const int motion = session.run().motion();
+    const double limit = session.plan().plan().motions[static_cast<std::size_t>(motion)].limit();
     const auto drag = [&](const char* what) {
         strips->reveal(motion);
         const QPoint start = strips->pointOf(motion, 0), end = strips->pointOf(motion, limit);
@@ -82,7 +82,7 @@ int main(int argc, char** argv) {
     };
     view->frameAll(false);
     drag("scrubbing, the whole character in view");
-    session.showFinding(0);
+    session.run().showFinding(0);
     QTest::qWait(800);
     drag("scrubbing, close to the joint");
     view->setColouring(Colouring::Roughness);
@@ -106,14 +106,14 @@ int main(int argc, char** argv) {
     std::printf("| turning the view, the pose unchanged | %.0f |\n\n", turning);
 
     PoseRequest r;
-    r.subject = session.subject();
+    r.subject = session.build().subject();
     r.motion = motion;
-    for (const JointTurn& t : session.plan().motions[static_cast<std::size_t>(motion)].turns)
+    for (const JointTurn& t : session.plan().plan().motions[static_cast<std::size_t>(motion)].turns)
         r.joints.push_back(t.joint);
     std::vector<double> posing;
     for (int i = 0; i < 40; ++i) {
-        r.degrees = limit * i / 40;
-        r.pose = poseAt(c.skeleton, session.plan().motions[static_cast<std::size_t>(motion)], r.degrees);
+        r.at = limit * i / 40;
+        r.pose = poseAt(c.skeleton, session.plan().plan().motions[static_cast<std::size_t>(motion)], r.at);
         QElapsedTimer clock;
         clock.start();
         computeFrame(r);

@@ -154,10 +154,10 @@ const Subject& badgerOf(std::size_t triangles) {
 Motion everythingTurning(const Subject& s) {
     Motion m;
     m.id = m.name = "everything";
-    m.limb = "Other";
+    m.limb = Limb::Other;
     for (int j = 1; j < s.character->skeleton.size(); ++j)
         m.turns.push_back({j, Vec3d(2, -1, 3).normalized(), 1});
-    m.degrees = {0, 13, 0};
+    m.steps = {0, 13, 0};
     return m;
 }
 

@@ -34,8 +34,8 @@ template <class T> T must(Result<T> r) {
 
 QByteArray png(const Subject& s, const Plan& plan, const Finding& f) {
     std::vector<Vec3> posed;
-    deform(*s.character, poseAt(s.character->skeleton, plan.motions[f.motion], f.peakDegrees),
-           Skinning::Linear, posed);
+    deform(*s.character, poseAt(s.character->skeleton, plan.motions[f.motion], f.peak), Skinning::Linear,
+           posed);
     Eigen::AlignedBox3d box;
     for (std::uint32_t t : f.triangles)
         for (std::uint32_t v : s.surface.triangles[t])

@@ -31,7 +31,7 @@ int main(int argc, char** argv) {
             continue;
         std::vector<double> at{m.limit()};
         if (m.span == Span::Frames)
-            at.assign(m.degrees.begin() + 1, m.degrees.end() - 1);
+            at.assign(m.steps.begin() + 1, m.steps.end() - 1);
         for (double x : at) {
             std::vector<Vec3> posed;
             deform(*c, poseAt(c->skeleton, m, x), Skinning::Linear, posed);

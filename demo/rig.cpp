@@ -110,8 +110,8 @@ int Assembly::part(const std::string& name, const Mesh& mesh, const std::vector<
     p.vertexCount = std::uint32_t(mesh.position.size());
     p.firstTriangle = std::uint32_t(c_.triangles.size());
     p.triangleCount = std::uint32_t(mesh.triangles.size());
-    c_.neutral.insert(c_.neutral.end(), mesh.position.begin(), mesh.position.end());
-    c_.colour.insert(c_.colour.end(), colours.begin(), colours.end());
+    c_.neutral.append(mesh.position.begin(), mesh.position.end());
+    c_.colour.append(colours.begin(), colours.end());
     for (const Triangle& t : mesh.triangles)
         c_.triangles.push_back({t[0] + p.firstVertex, t[1] + p.firstVertex, t[2] + p.firstVertex});
     weights_.insert(weights_.end(), weights.begin(), weights.end());

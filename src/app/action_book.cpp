@@ -25,6 +25,25 @@ QAction* ActionBook::add(const QString& id, const QString& text, const QKeySeque
     return a;
 }
 
+QAction* ActionBook::find(const QString& id) const {
+    for (QAction* a : actions_)
+        if (a->objectName() == id)
+            return a;
+    return nullptr;
+}
+
+QString ActionBook::line(const QList<KeyWords>& entries) const {
+    QStringList out;
+    for (const KeyWords& e : entries) {
+        QStringList parts;
+        for (const QString& id : e.ids)
+            if (const QAction* a = find(id))
+                parts << a->shortcut().toString(QKeySequence::NativeText);
+        out << (parts << e.words).join(QLatin1Char(' '));
+    }
+    return out.join(QStringLiteral("    "));
+}
+
 const ActionBook::Entry* ActionBook::entryOf(const QAction* action) const {
     for (const Entry& e : entries_)
         if (e.action == action)

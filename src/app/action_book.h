@@ -29,6 +29,14 @@ public:
     void setKey(QAction* action, const QKeySequence& key);
     void useUsualKeys();
 
+    QAction* find(const QString& id) const; // null when there is none
+    /// "G give    1 4 severity": actions with their keys as they are set now.
+    struct KeyWords {
+        QStringList ids;
+        QString words;
+    };
+    QString line(const QList<KeyWords>& entries) const;
+
 signals:
     void keysChanged();
 

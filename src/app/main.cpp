@@ -13,7 +13,7 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Hobble"));
     QApplication::setOrganizationName(QStringLiteral("Hobble"));
-    QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+    QApplication::setApplicationVersion(QStringLiteral(HOBBLE_VERSION));
 
     QCommandLineParser options;
     options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));
@@ -33,9 +33,10 @@ int main(int argc, char** argv) {
     hobble::MainWindow window(&session);
     window.show();
     const QString home = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-    session.openLog(options.isSet(logOption) ? options.value(logOption)
-                                             : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
+    session.log().open(options.isSet(logOption)
+                           ? options.value(logOption)
+                           : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
     if (!options.positionalArguments().isEmpty())
-        session.openFile(options.positionalArguments().front());
+        session.build().open(options.positionalArguments().front());
     return QApplication::exec();
 }

@@ -1,7 +1,9 @@
 #include "app/main_window.h"
 
+#include "app/log/author_bar.h"
 #include "app/review/limits_dialog.h"
 #include "app/theme.h"
+#include "app/widgets/parts.h"
 #include "io/character_read.h"
 
 #include <QApplication>
@@ -29,119 +31,134 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     auto* all = new QVBoxLayout(centre);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
-    auto hair = [&] {
-        auto* h = new QFrame;
-        h->setProperty("hair", true);
-        all->addWidget(h);
-    };
     all->addWidget(buildTopLine());
-    hair();
-    all->addWidget(buildPages());
-    hair();
+    all->addWidget(hairline());
+    auto* line = new QWidget;
+    tabs_ = new QHBoxLayout(line);
+    tabs_->setContentsMargins(20, 0, 16, 0);
+    tabs_->setSpacing(28);
+    all->addWidget(line);
+    all->addWidget(hairline());
     stack_ = new QStackedWidget;
-    intake_ = new IntakePage(session);
-    planPage_ = new PlanPage(session);
-    review_ = new ReviewPage(session);
-    logPage_ = new LogPage(session);
-    stack_->addWidget(intake_);
-    stack_->addWidget(planPage_);
-    stack_->addWidget(review_);
-    stack_->addWidget(logPage_);
     all->addWidget(stack_, 1);
-    hair();
-    messageBar_ = new QWidget;
-    auto* bar = new QHBoxLayout(messageBar_);
-    bar->setContentsMargins(20, 4, 12, 4);
-    message_ = new QLabel;
-    message_->setObjectName(QStringLiteral("message"));
-    message_->setWordWrap(true);
-    message_->setAccessibleName(tr("Message"));
-    message_->setTextFormat(Qt::PlainText);
-    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    auto* gone = new QPushButton(tr("Close"));
-    connect(gone, &QPushButton::clicked, messageBar_, &QWidget::hide);
-    bar->addWidget(message_, 1);
-    bar->addWidget(gone, 0, Qt::AlignTop);
-    messageBar_->hide();
-    all->addWidget(messageBar_);
+    all->addWidget(hairline());
+    all->addWidget(new AuthorBar(&session->log()));
+    all->addWidget(buildMessageBar());
     all->addWidget(buildFoot());
     setCentralWidget(centre);
     book_ = new ActionBook(this);
-    buildActions();
+
+    BuildDesk* build = &session->build();
+    PlanDesk* plan = &session->plan();
+    RunDesk* run = &session->run();
+    LogDesk* log = &session->log();
+    addPage(intake_ = new IntakePage(build, log));
+    addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, log));
+    addPage(review_ = new ReviewPage(build, plan, run, log, &session->undoStack()));
+    addPage(logPage_ = new LogPage(build, run, log));
+    tabs_->addStretch();
+    addActions();
     qApp->installEventFilter(this);
 
-    auto toDefect = [this](qint64 id) {
-        showPage(Log);
-        logPage_->choose(id);
-    };
-    connect(intake_, &IntakePage::defectWanted, this, toDefect);
-    connect(planPage_, &PlanPage::reviewWanted, this, [this] { showPage(Review); });
     connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
-    connect(intake_, &IntakePage::characterWanted, session, &Session::openFile);
-    connect(review_, &ReviewPage::defectWanted, this, toDefect);
-    connect(session, &Session::defectLogged, this, [this, toDefect](qint64 id) {
+    connect(intake_, &IntakePage::characterWanted, build, &BuildDesk::open);
+    connect(planPage_, &PlanPage::reviewWanted, this, [this] { showPage(review_); });
+    connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
+    followDesks();
+    refreshTop();
+    refreshFoot();
+    fillCommands();
+    showPage(intake_);
+}
+
+void MainWindow::addPage(Page* page) {
+    auto* tab = new QPushButton;
+    tab->setObjectName(QStringLiteral("page") + page->id().at(0).toUpper() + page->id().mid(1));
+    tab->setProperty("page", true);
+    tab->setCheckable(true);
+    tabs_->addWidget(tab);
+    stack_->addWidget(page);
+    pages_.push_back({page, tab});
+    connect(tab, &QPushButton::clicked, this, [this, page] { showPage(page); });
+    connect(page, &Page::countChanged, this, [this, page] { refreshCount(page); });
+    connect(page, &Page::wanted, this, [this, page] { showPage(page); });
+    connect(page, &Page::failed, this, [this](const QString& m) { say(m, true); });
+    connect(page, &Page::told, this, [this](const QString& m) { say(m, false); });
+    connect(page, &Page::defectWanted, this, [this](qint64 id) {
+        showPage(logPage_);
+        logPage_->choose(id);
+    });
+    refreshCount(page);
+}
+
+void MainWindow::followDesks() {
+    for (Desk* desk : session_->desks()) {
+        connect(desk, &Desk::failed, this, [this](const QString& m) { say(m, true); });
+        connect(desk, &Desk::told, this, [this](const QString& m) { say(m, false); });
+    }
+    BuildDesk* build = &session_->build();
+    RunDesk* run = &session_->run();
+    LogDesk* log = &session_->log();
+    connect(log, &LogDesk::defectLogged, this, [this](qint64 id) {
         logPage_->choose(id);
         say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+4).").arg(id), false);
     });
-    connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
-    connect(session, &Session::failed, this, [this](const QString& m) { say(m, true); });
-    connect(session, &Session::told, this, [this](const QString& m) { say(m, false); });
-    connect(session, &Session::characterChanged, this, [this] {
-        messageBar_->hide();
-        const auto blocking = std::count_if(session_->checks().begin(), session_->checks().end(),
-                                            [](const CheckFinding& f) { return f.severity == 4; });
-        const auto& notes = session_->subject()->character->notes;
-        if (blocking > 0)
-            say(blocking == 1 ? tr("Intake found something that spoils the test (Ctrl+1).")
-                              : tr("Intake found %1 things that spoil the test (Ctrl+1).").arg(blocking),
-                true);
-        else if (!notes.empty())
-            say(QString::fromStdString(notes.front()), false);
-        // the first one came in at Intake's door: on to its test, unless it is not fit for one
-        if (!std::exchange(opened_, true) && stack_->currentIndex() == Intake && blocking == 0)
-            showPage(Review);
-        refreshTop();
-        fillCommands();
-    });
-    for (auto signal : {&Session::runChanged, &Session::logChanged, &Session::characterChanged,
-                        &Session::intakeChanged, &Session::planChanged}) {
-        connect(session, signal, this, &MainWindow::refreshTop);
-        connect(session, signal, this, &MainWindow::refreshFoot);
-    }
-    connect(&session->jobs(), &JobQueue::progressed, this,
+    connect(build, &BuildDesk::characterChanged, this, &MainWindow::characterCameIn);
+    connect(build, &BuildDesk::characterChanged, this, &MainWindow::refreshTop);
+    connect(build, &BuildDesk::intakeChanged, this, &MainWindow::refreshTop);
+    connect(build, &BuildDesk::intakeChanged, this, &MainWindow::fillCommands); // what was opened before
+    connect(&session_->plan(), &PlanDesk::planChanged, this, &MainWindow::refreshTop);
+    connect(&session_->plan(), &PlanDesk::planChanged, this, &MainWindow::fillCommands);
+    connect(run, &RunDesk::runChanged, this, &MainWindow::refreshTop);
+    connect(run, &RunDesk::runChanged, this, &MainWindow::refreshFoot);
+    connect(&session_->jobs(), &JobQueue::progressed, this,
             [this](const QString& title, int percent, double left) {
                 job_->setText(left > 1
                                   ? tr("%1  %2 %, %3 s left").arg(title).arg(percent).arg(left, 0, 'f', 0)
                                   : tr("%1  %2 %").arg(title).arg(percent));
                 stop_->show();
             });
-    connect(&session->jobs(), &JobQueue::idle, this, [this] {
+    connect(&session_->jobs(), &JobQueue::idle, this, [this] {
         job_->setText(tr("no work in progress"));
         stop_->hide();
     });
-    refreshTop();
-    refreshFoot();
-    fillCommands();
-    showPage(Intake);
+}
+
+void MainWindow::characterCameIn() {
+    messageBar_->hide();
+    const BuildDesk& build = session_->build();
+    const auto blocking = std::count_if(build.checks().begin(), build.checks().end(),
+                                        [](const CheckFinding& f) { return f.severity == 4; });
+    const auto& notes = build.subject()->character->notes;
+    if (blocking > 0)
+        say(blocking == 1 ? tr("Intake found something that spoils the test (Ctrl+1).")
+                          : tr("Intake found %1 things that spoil the test (Ctrl+1).").arg(blocking),
+            true);
+    else if (!notes.empty())
+        say(QString::fromStdString(notes.front()), false);
+    // the first one came in at Intake's door: on to its test, unless it is not fit for one
+    if (!std::exchange(opened_, true) && shownPage() == intake_ && blocking == 0)
+        showPage(review_);
 }
 
 void MainWindow::showDefect(qint64 id) {
-    const auto whole = session_->wholeDefect(id);
+    const auto whole = session_->log().whole(id);
     if (!whole)
         return say(QString::fromStdString(whole.error()), true);
     const Defect& d = *whole;
-    if (!session_->subject() || d.build.hash != session_->buildHash())
+    BuildDesk& build = session_->build();
+    if (!build.subject() || d.build.hash != build.hash())
         say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
                 .arg(id)
                 .arg(d.build.character)
                 .arg(d.build.number),
             true);
-    for (int c = 0; c < static_cast<int>(session_->checks().size()); ++c)
-        if (session_->defectOfCheck(c) == id) { // found by Intake, and still there
-            showPage(Intake);
-            return session_->selectCheck(c);
+    for (int c = 0; c < static_cast<int>(build.checks().size()); ++c)
+        if (build.defectOfCheck(c) == id) { // found by Intake, and still there
+            showPage(intake_);
+            return build.selectCheck(c);
         }
-    showPage(Review);
+    showPage(review_);
     review_->showDefect(d);
 }
 
@@ -175,29 +192,19 @@ QWidget* MainWindow::buildTopLine() {
     return top;
 }
 
-QWidget* MainWindow::buildPages() {
-    auto* line = new QWidget;
-    auto* row = new QHBoxLayout(line);
-    row->setContentsMargins(20, 0, 16, 0);
-    row->setSpacing(28);
-    intakeTab_ = new QPushButton;
-    planTab_ = new QPushButton;
-    reviewTab_ = new QPushButton;
-    logTab_ = new QPushButton;
-    intakeTab_->setObjectName(QStringLiteral("pageIntake"));
-    planTab_->setObjectName(QStringLiteral("pagePlan"));
-    reviewTab_->setObjectName(QStringLiteral("pageReview"));
-    logTab_->setObjectName(QStringLiteral("pageLog"));
-    int page = 0;
-    for (QPushButton* b : {intakeTab_, planTab_, reviewTab_, logTab_}) {
-        b->setProperty("page", true);
-        b->setCheckable(true);
-        connect(b, &QPushButton::clicked, this, [this, page] { showPage(page); });
-        ++page;
-        row->addWidget(b);
-    }
-    row->addStretch();
-    return line;
+QWidget* MainWindow::buildMessageBar() {
+    messageBar_ = new QWidget;
+    auto* bar = new QHBoxLayout(messageBar_);
+    bar->setContentsMargins(20, 4, 12, 4);
+    message_ = wrapped(QStringLiteral("message"));
+    message_->setAccessibleName(tr("Message"));
+    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto* gone = new QPushButton(tr("Close"));
+    connect(gone, &QPushButton::clicked, messageBar_, &QWidget::hide);
+    bar->addWidget(message_, 1);
+    bar->addWidget(gone, 0, Qt::AlignTop);
+    messageBar_->hide();
+    return messageBar_;
 }
 
 QWidget* MainWindow::buildFoot() {
@@ -233,105 +240,50 @@ void MainWindow::openDialog() {
     if (path.isEmpty())
         return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(path).absolutePath());
-    session_->openFile(path);
+    session_->build().open(path);
 }
 
-void MainWindow::showPage(int page) {
-    stack_->setCurrentIndex(page);
-    intakeTab_->setChecked(page == Intake);
-    planTab_->setChecked(page == Plan);
-    reviewTab_->setChecked(page == Review);
-    logTab_->setChecked(page == Log);
-    keys_->setText(keyLine(page));
-    if (page == Review)
-        review_->strips()->setFocus();
-    else if (page == Intake)
-        intake_->checks()->setFocus();
-    else if (page == Plan)
-        planPage_->motions()->setFocus();
-    else if (page == Log)
-        logPage_->table()->setFocus();
+void MainWindow::showPage(Page* page) {
+    stack_->setCurrentWidget(page);
+    for (const Leaf& leaf : pages_)
+        leaf.tab->setChecked(leaf.page == page);
+    keys_->setText(page->keyLine(*book_));
+    page->firstFocus()->setFocus();
 }
 
-// The keys one needs most, as they are set now.
-QString MainWindow::keyLine(int page) const {
-    const auto key = [this](const char* id) {
-        for (const QAction* a : book_->actions())
-            if (a->objectName() == QLatin1String(id))
-                return a->shortcut().toString(QKeySequence::NativeText);
-        return QString();
-    };
-    const auto pair = [&](const char* a, const char* b, const QString& what) {
-        return QStringLiteral("%1 %2 %3").arg(key(a), key(b), what);
-    };
-    const auto one = [&](const char* a, const QString& what) {
-        return QStringLiteral("%1 %2").arg(key(a), what);
-    };
-    if (page == Intake)
-        return QStringList{pair("check-back", "check-on", tr("check")),
-                           one("tell-rigger", tr("tell the rigger")),
-                           one("passed", tr("what passed")),
-                           one("open", tr("open")),
-                           one("undo", tr("undo")),
-                           one("keys", tr("all keys"))}
-            .join(QStringLiteral("    "));
-    if (page == Plan)
-        return QStringList{one("plan-run", tr("run the plan")),
-                           one("pose-neutral", tr("neutral")),
-                           one("pose-mirror", tr("mirror")),
-                           one("plan-out", tr("take out")),
-                           one("undo", tr("undo")),
-                           one("keys", tr("all keys"))}
-            .join(QStringLiteral("    "));
-    const QStringList words = page == Review ? QStringList{pair("step-back", "step-on", tr("angle")),
-                                                           pair("motion-back", "motion-on", tr("motion")),
-                                                           one("neutral", tr("neutral")),
-                                                           one("sweep", tr("sweep")),
-                                                           pair("finding-back", "finding-on", tr("finding")),
-                                                           one("log-here", tr("log")),
-                                                           one("keys", tr("all keys"))}
-                                             : QStringList{pair("defect-back", "defect-on", tr("defect")),
-                                                           one("assign", tr("give")),
-                                                           one("defect-state", tr("state")),
-                                                           pair("severity-1", "severity-4", tr("severity")),
-                                                           one("show-defect", tr("show in Review")),
-                                                           one("undo", tr("undo")),
-                                                           one("keys", tr("all keys"))};
-    return words.join(QStringLiteral("    "));
+Page* MainWindow::shownPage() const { return static_cast<Page*>(stack_->currentWidget()); }
+
+void MainWindow::refreshCount(Page* page) {
+    for (const Leaf& leaf : pages_)
+        if (leaf.page == page) {
+            const QString count = page->count();
+            leaf.tab->setText(count.isEmpty() ? page->title()
+                                              : QStringLiteral("%1  %2").arg(page->title(), count));
+        }
 }
 
 void MainWindow::refreshTop() {
     const Theme& t = Theme::current();
-    if (!session_->subject()) {
-        sentence_->setText(tr("<b>Hobble</b>  no character is open"));
-    } else {
-        QStringList parts;
-        if (session_->buildNumber() > 0)
-            parts << tr("build %1").arg(session_->buildNumber());
-        parts << QString::fromStdString(session_->plan().name);
-        if (session_->variant() >= 0)
-            parts << QString::fromStdString(
-                session_->variants()[static_cast<std::size_t>(session_->variant())].name);
-        parts << (session_->run() ? tr("run of %1")
-                                        .arg(QLocale(QLocale::English)
-                                                 .toString(session_->runAt(), QStringLiteral("dddd HH:mm")))
-                                  : tr("not run yet"));
-        sentence_->setText(QStringLiteral("<b>%1</b><span style='color:%2'>, %3</span>")
-                               .arg(session_->characterTitle().toHtmlEscaped(), t.muted.name(),
-                                    parts.join(QStringLiteral(", ")).toHtmlEscaped()));
-    }
-    const int open = session_->openDefects();
-    const std::size_t failing = session_->checks().size();
-    const std::size_t changed = session_->changesSinceRun().size();
-    planTab_->setText(changed ? tr("Plan  %1 changed").arg(changed) : tr("Plan"));
-    intakeTab_->setText(failing ? tr("Intake  %1").arg(failing) : tr("Intake"));
-    reviewTab_->setText(session_->run() ? tr("Review  %1").arg(session_->run()->findings.size())
-                                        : tr("Review"));
-    logTab_->setText(open ? tr("Log  %1 open").arg(open) : tr("Log"));
+    const BuildDesk& build = session_->build();
+    if (!build.subject())
+        return sentence_->setText(tr("<b>Hobble</b>  no character is open"));
+    QStringList parts;
+    if (build.number() > 0)
+        parts << tr("build %1").arg(build.number());
+    parts << QString::fromStdString(session_->plan().plan().name);
+    if (!build.wornName().isEmpty())
+        parts << build.wornName();
+    const RunDesk& run = session_->run();
+    parts << (run.run() ? tr("run of %1")
+                              .arg(QLocale(QLocale::English).toString(run.at(), QStringLiteral("dddd HH:mm")))
+                        : tr("not run yet"));
+    sentence_->setText(QStringLiteral("<b>%1</b><span style='color:%2'>, %3</span>")
+                           .arg(build.title().toHtmlEscaped(), t.muted.name(),
+                                parts.join(QStringLiteral(", ")).toHtmlEscaped()));
 }
 
 void MainWindow::refreshFoot() {
-    const auto run = session_->run();
+    const auto& run = session_->run().run();
     if (!run)
         return totals_->setText({});
     int serious = 0, blocking = 0;
@@ -363,7 +315,7 @@ void MainWindow::say(const QString& message, bool bad) {
 void MainWindow::showLimits() {
     if (auto* open = findChild<LimitsDialog*>())
         return open->raise();
-    auto* dialog = new LimitsDialog(session_, this);
+    auto* dialog = new LimitsDialog(&session_->run(), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->show(); // beside the page: what comes and goes is seen there
 }
@@ -373,6 +325,8 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* e) {
         e->acceptProposedAction();
 }
 
-void MainWindow::dropEvent(QDropEvent* e) { session_->openFile(e->mimeData()->urls().front().toLocalFile()); }
+void MainWindow::dropEvent(QDropEvent* e) {
+    session_->build().open(e->mimeData()->urls().front().toLocalFile());
+}
 
 } // namespace hobble

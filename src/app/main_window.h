@@ -1,13 +1,18 @@
 #pragma once
-// Top line, pages, and every action with its key.
+// Top line, the line of pages, what is said, and every action with its key. What a page is, is in
+// widgets/page.h; the window only lines them up and passes on what one wants of another.
 #include "app/action_book.h"
 #include "app/intake/intake_page.h"
 #include "app/log/log_page.h"
 #include "app/plan/plan_page.h"
 #include "app/review/review_page.h"
+#include "app/session/session.h"
 
 #include <QMainWindow>
 
+class QHBoxLayout;
+class QLabel;
+class QLineEdit;
 class QStackedWidget;
 
 namespace hobble {
@@ -17,16 +22,15 @@ class MainWindow : public QMainWindow {
 public:
     explicit MainWindow(Session* session, QWidget* parent = nullptr);
 
-    enum Page { Intake, Plan, Review, Log };
-
     IntakePage* intake() const { return intake_; }
     PlanPage* planPage() const { return planPage_; }
     ReviewPage* review() const { return review_; }
     LogPage* logPage() const { return logPage_; }
+    ActionBook* actionBook() const { return book_; }
+    void showPage(Page* page);
+    Page* shownPage() const;
     void openDialog();
     void showLimits();
-    ActionBook* actionBook() const { return book_; }
-    void showPage(int page); // one of Page
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -35,30 +39,35 @@ protected:
 
 private:
     QWidget* buildTopLine();
-    QWidget* buildPages();
+    QWidget* buildMessageBar();
     QWidget* buildFoot();
-    void buildActions();
-    void buildIntakeActions();
-    void buildPlanActions();
-    void buildReviewActions();
-    void buildLogActions();
-    QString keyLine(int page) const;
+    void addPage(Page* page);
+    void addActions(); // main_actions.cpp
+    void followDesks();
     void restyle(bool night, double textScale);
+    void characterCameIn();
     void refreshTop();
+    void refreshCount(Page* page);
     void refreshFoot();
     void showKeys();
     void showDefect(qint64 id);
     void say(const QString& message, bool bad);
     void fillCommands();
+    void command(const QString& id); // of what is in the command box
 
     Session* session_;
     IntakePage* intake_ = nullptr;
     PlanPage* planPage_ = nullptr;
     ReviewPage* review_ = nullptr;
     LogPage* logPage_ = nullptr;
+    struct Leaf {
+        Page* page;
+        QPushButton* tab;
+    };
+    std::vector<Leaf> pages_; // in the order of the work
     QStackedWidget* stack_ = nullptr;
-    QPushButton *intakeTab_ = nullptr, *planTab_ = nullptr, *reviewTab_ = nullptr, *logTab_ = nullptr,
-                *stop_ = nullptr;
+    QHBoxLayout* tabs_ = nullptr;
+    QPushButton* stop_ = nullptr;
     QLabel *sentence_ = nullptr, *job_ = nullptr, *keys_ = nullptr, *totals_ = nullptr, *message_ = nullptr;
     QWidget* messageBar_ = nullptr;
     QLineEdit* command_ = nullptr;

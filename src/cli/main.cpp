@@ -132,9 +132,9 @@ Result<Done> enterInLog(const Subject& s, const RunResult& result, const std::st
     auto log = ProductionLog::open(QString::fromStdString(path));
     if (!log)
         return Error{log.error()};
-    auto build =
-        (*log)->build(QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
-                      QString::fromStdString(s.character->source));
+    auto build = (*log)->build(
+        QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
+        QString::fromStdString(s.character->source), QString::fromStdString(s.character->formerHash));
     if (!build)
         return Error{build.error()};
     if (auto entered = (*log)->addRun(summaryOf(s, result, build->id)); !entered)
@@ -207,7 +207,7 @@ int main(int argc, char** argv) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QGuiApplication qt(argc, argv);
     CLI::App app{"Hobble: range-of-motion tests of skinned characters"};
-    app.set_version_flag("--version", "hobble-cli 0.1.0");
+    app.set_version_flag("--version", "hobble-cli " HOBBLE_VERSION);
     app.require_subcommand(1);
     Options o;
     auto method = [&](CLI::App* sub) {

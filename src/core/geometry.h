@@ -19,16 +19,7 @@ inline double radians(double degrees) { return degrees * kPi / 180.0; }
 inline double degrees(double radians) { return radians * 180.0 / kPi; }
 
 /// The rotation of an affine transform, its scale and shear taken out (SVD); never a reflection.
-inline Quat rotationOf(const Transform& t) {
-    Eigen::JacobiSVD<Eigen::Matrix3d> svd(t.linear(), Eigen::ComputeFullU | Eigen::ComputeFullV);
-    Eigen::Matrix3d r = svd.matrixU() * svd.matrixV().transpose();
-    if (r.determinant() < 0) {
-        Eigen::Matrix3d u = svd.matrixU();
-        u.col(2) = -u.col(2);
-        r = u * svd.matrixV().transpose();
-    }
-    return Quat(r).normalized();
-}
+Quat rotationOf(const Transform& t);
 
 /// Compressed lists: list i is item[first[i]] … item[first[i + 1]).
 struct Lists {

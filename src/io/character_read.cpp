@@ -163,6 +163,10 @@ void readDriversBeside(Character& c) {
         hash.add(c.hash);
         hash.add(*text);
         c.hash = hash.hex();
+        FormerHash former;
+        former.add(c.formerHash);
+        former.add(*text);
+        c.formerHash = former.hex();
         return;
     }
 }
@@ -226,10 +230,13 @@ Result<Character> readCharacter(const std::string& path, const ReadSettings& set
             out = readGltfBytes(path, bytes, settings.progress);
         } else {
             ContentHash hash;
+            FormerHash former;
             hash.add(bytes);
+            former.add(bytes);
             bytes = {};
             out = importCharacter(path, settings);
             out.hash = hash.hex();
+            out.formerHash = former.hex();
         }
         if (out.parts.empty() && settings.meshNeeded)
             return refuse("it holds no mesh with triangles");

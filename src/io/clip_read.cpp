@@ -105,7 +105,7 @@ Result<std::map<std::string, std::string>> jointMapFromJson(const std::string& t
 }
 
 std::string skeletonKey(const Skeleton& sk) {
-    ContentHash hash;
+    FormerHash hash; // maps that were kept go by it
     for (std::size_t j = 0; j < sk.name.size(); ++j)
         hash.add(sk.name[j] + "\n" + std::to_string(sk.parent[j]) + "\n");
     return hash.hex();

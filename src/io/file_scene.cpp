@@ -247,7 +247,7 @@ private:
         for (const Vec3& p : block.position)
             out_.bindPosition.push_back(part.skin < 0 ? Vec3((staticPlace_ * p.cast<double>()).cast<float>())
                                                       : p);
-        out_.colour.insert(out_.colour.end(), block.colour.begin(), block.colour.end());
+        out_.colour.append(block.colour.begin(), block.colour.end());
         addWeights(part, from, block);
         for (std::size_t t = 0; t < block.targets.size(); ++t) {
             if (part.targets.size() <= t)

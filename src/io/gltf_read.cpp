@@ -64,11 +64,17 @@ Character readGltfBytes(const std::string& path, const std::string& bytes, const
     stopIfAsked(progress);
     Character out = characterOf(gltfScene(model, progress.within(0.3, 0.6)), progress.within(0.6, 1));
     ContentHash hash;
-    hash.add(bytes);
+    FormerHash former;
+    const auto add = [&](std::string_view some) {
+        hash.add(some);
+        former.add(some);
+    };
+    add(bytes);
     for (const auto& buffer : model.buffers)
         if (!buffer.uri.empty())
-            hash.add({reinterpret_cast<const char*>(buffer.data.data()), buffer.data.size()});
+            add({reinterpret_cast<const char*>(buffer.data.data()), buffer.data.size()});
     out.hash = hash.hex();
+    out.formerHash = former.hex();
     const auto extras = nlohmann::json::parse(model.extras_json_string, nullptr, false);
     if (extras.is_object() && extras.contains("hobbleDrivers"))
         out.drivers = driversFromJson(extras["hobbleDrivers"], out, out.notes);

@@ -118,14 +118,10 @@ std::string keyOf(const Character& c, Skinning method, const Motion& motion, con
         p.number(t.perUnit);
     }
     if (motion.keys)
-        for (double d : motion.degrees) // what is measured are the poses at the steps
+        for (double d : motion.steps) // what is measured are the poses at the steps
             pack(p, poseAt(c.skeleton, motion, d));
-    p.list(motion.degrees);
-    ContentHash first, second; // two of 64 bits: no two motions of a lifetime meet
-    first.add(p.bytes);
-    second.add("again");
-    second.add(p.bytes);
-    return first.hex() + second.hex();
+    p.list(motion.steps);
+    return cacheKey(p.bytes); // of 128 bits: no two motions of a lifetime meet
 }
 
 std::size_t sizeOf(const MeasuredMotion& m) {
@@ -145,7 +141,7 @@ std::string packMeasured(const MeasuredMotion& m, const std::string& key) {
     p.list(m.turnOf);
     p.number(static_cast<std::uint64_t>(m.poses.size()));
     for (const MeasuredPose& pose : m.poses) {
-        p.number(pose.degrees);
+        p.number(pose.at);
         p.number(static_cast<std::uint64_t>(pose.zones.size()));
         for (const ZoneMeasures& z : pose.zones) {
             for (double x : {z.stretch, z.squash, z.area, z.shear})
@@ -160,26 +156,23 @@ std::string packMeasured(const MeasuredMotion& m, const std::string& key) {
         p.list(pose.softness);
         p.list(pose.drift);
     }
-    ContentHash hash;
-    hash.add(p.bytes);
-    return std::string(kMagic, sizeof kMagic) + key + hash.hex() + p.bytes;
+    return std::string(kMagic, sizeof kMagic) + key + cacheKey(p.bytes) + p.bytes;
 }
 
 std::shared_ptr<const MeasuredMotion> unpackMeasured(const std::string& bytes, const std::string& key) {
     const std::string head = std::string(kMagic, sizeof kMagic) + key;
-    if (!bytes.starts_with(head) || bytes.size() < head.size() + 16)
+    constexpr std::size_t digits = 32;
+    if (!bytes.starts_with(head) || bytes.size() < head.size() + digits)
         return nullptr;
-    const std::string_view body = std::string_view(bytes).substr(head.size() + 16);
-    ContentHash hash;
-    hash.add(body);
-    if (std::string_view(bytes).substr(head.size(), 16) != hash.hex())
+    const std::string_view body = std::string_view(bytes).substr(head.size() + digits);
+    if (std::string_view(bytes).substr(head.size(), digits) != cacheKey(body))
         return nullptr;
     auto m = std::make_shared<MeasuredMotion>();
     Unpacker u(body);
     u.list(m->turnOf);
     m->poses.resize(u.count(64));
     for (MeasuredPose& pose : m->poses) {
-        pose.degrees = u.number<double>();
+        pose.at = u.number<double>();
         pose.zones.resize(u.count(64));
         for (ZoneMeasures& z : pose.zones) {
             for (double* x : {&z.stretch, &z.squash, &z.area, &z.shear})

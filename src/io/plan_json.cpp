@@ -57,12 +57,12 @@ json motionJson(const Character& c, const Motion& m) {
                          {"share", t.share}});
     json out{{"id", m.id},
              {"name", m.name},
-             {"limb", m.limb},
+             {"limb", nameOf(m.limb)},
              {"side", nameOf(m.side)},
              {"role", nameOf(m.role)},
              {"roll", m.roll},
              {"turns", turns},
-             {"degrees", m.degrees}};
+             {"degrees", m.steps}};
     if (m.span != Span::Degrees)
         out["span"] = nameOfSpan(m.span);
     if (!m.on)
@@ -146,7 +146,7 @@ Motion motionFrom(const json& m, const Character& c) {
     Motion motion;
     motion.id = m.at("id").get<std::string>();
     motion.name = m.value("name", motion.id);
-    motion.limb = m.value("limb", "Other");
+    motion.limb = limbNamed(m.value("limb", "Other")).value_or(Limb::Other);
     motion.roll = m.value("roll", false);
     motion.on = m.value("on", true);
     motion.source = m.value("source", "");
@@ -185,12 +185,12 @@ Motion motionFrom(const json& m, const Character& c) {
     }
     if (m.contains("frames"))
         motion.frames = m["frames"].get<std::vector<std::size_t>>();
-    motion.degrees = m.at("degrees").get<std::vector<double>>();
+    motion.steps = m.at("degrees").get<std::vector<double>>();
     const double most = motion.span == Span::Frames ? 1e6 : 3600;
-    for (double d : motion.degrees)
+    for (double d : motion.steps)
         if (!std::isfinite(d) || std::abs(d) > most)
             throw Unusable{"has an angle beyond all bounds"};
-    if (motion.turns.empty() || motion.degrees.empty())
+    if (motion.turns.empty() || motion.steps.empty())
         throw Unusable{"has no joint or no step"};
     return motion;
 }

@@ -75,7 +75,7 @@ std::string curvesToJson(const Subject& s, const RunResult& run) {
             continue;
         json row{{"id", run.plan.motions[m].id}, {"degrees", json::array()}, {"joints", json::array()}};
         for (const StepResult& step : steps)
-            row["degrees"].push_back(rounded(step.degrees));
+            row["degrees"].push_back(rounded(step.at));
         for (std::size_t k = 0; k < steps.front().joints.size(); ++k) {
             json joint = jointCurves(steps, k);
             joint["joint"] = s.character->skeleton.name[steps.front().joints[k].joint];

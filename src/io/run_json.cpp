@@ -1,6 +1,7 @@
 #include "io/run_json.h"
 
 #include "core/intake/check.h"
+#include "core/words/cause_words.h"
 
 #include <nlohmann/json.hpp>
 
@@ -22,11 +23,41 @@ json jointJson(const Subject& s, int j) {
             {"role", nameOf(s.roles[j].role)}};
 }
 
-json causesJson(const Finding& f) {
+json causesJson(const Character& character, const Finding& f) {
     json out = json::array();
     for (const Cause& c : f.causes)
-        out.push_back({{"cause", c.name}, {"weight", c.weight}, {"evidence", c.evidence}});
+        out.push_back(
+            {{"cause", factsOf(c.kind).word}, {"weight", c.weight}, {"evidence", sentenceOf(character, c)}});
     return out;
+}
+
+json findingJson(const Subject& s, const RunResult& run, const Finding& f, bool vertices) {
+    const Character& c = *s.character;
+    json row = jointJson(s, f.joint);
+    row["kind"] = nameOf(f.kind);
+    row["severity"] = f.severity;
+    row["region"] = f.region;
+    row["part"] = f.marks.empty() ? json(nullptr) : json(c.parts[f.marks.front().part].name);
+    row["motion"] = run.plan.motions[f.motion].id;
+    row["motions"] = json::array();
+    for (int m : f.motions)
+        row["motions"].push_back(run.plan.motions[m].id);
+    row["onsetDegrees"] = f.onset;
+    row["peakDegrees"] = f.peak;
+    row["peakValue"] = f.peakValue;
+    row["limit"] = f.limit;
+    row["unchanged"] = unchangedOf(f.kind);
+    row["fault"] = f.fault;
+    row["leads"] = f.leads;
+    row["place"] = {f.place.x(), f.place.y(), f.place.z()};
+    row["sentence"] = sentence(s, run.plan, f);
+    row["causes"] = causesJson(c, f);
+    if (!vertices)
+        return row;
+    row["vertices"] = json::object();
+    for (const PartMarks& marks : f.marks)
+        row["vertices"][c.parts[marks.part].name] = marks.vertices;
+    return row;
 }
 
 } // namespace
@@ -134,7 +165,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         const Motion& motion = run.plan.motions[m];
         out["motions"].push_back({{"id", motion.id},
                                   {"name", motion.name},
-                                  {"limb", motion.limb},
+                                  {"limb", nameOf(motion.limb)},
                                   {"side", nameOf(motion.side)},
                                   {"limitDegrees", motion.limit()}});
         for (std::size_t i = 0; i < run.motions[m].steps.size(); ++i)
@@ -144,7 +175,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                 json row = jointJson(s, j.joint);
                 row["motion"] = motion.id;
                 row["step"] = i;
-                row["degrees"] = run.motions[m].steps[i].degrees;
+                row["degrees"] = run.motions[m].steps[i].at;
                 row["stretch"] = z.stretch;
                 row["squash"] = z.squash;
                 row["area"] = z.area;
@@ -175,32 +206,16 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         row["girthUndefined"] = zone.girth ? json(nullptr) : json(zone.girthUndefined);
         out["joints"].push_back(row);
     }
-    for (const Finding& f : run.findings) {
-        json row = jointJson(s, f.joint);
-        row["kind"] = nameOf(f.kind);
-        row["severity"] = f.severity;
-        row["region"] = f.region;
-        row["part"] = f.marks.empty() ? json(nullptr) : json(c.parts[f.marks.front().part].name);
-        row["motion"] = run.plan.motions[f.motion].id;
-        row["motions"] = json::array();
-        for (int m : f.motions)
-            row["motions"].push_back(run.plan.motions[m].id);
-        row["onsetDegrees"] = f.onsetDegrees;
-        row["peakDegrees"] = f.peakDegrees;
-        row["peakValue"] = f.peakValue;
-        row["limit"] = f.limit;
-        row["unchanged"] = unchangedOf(f.kind);
-        row["fault"] = f.fault;
-        row["leads"] = f.leads;
-        row["place"] = {f.place.x(), f.place.y(), f.place.z()};
-        row["sentence"] = sentence(s, run.plan, f);
-        row["causes"] = causesJson(f);
-        row["vertices"] = json::object();
-        for (const PartMarks& marks : f.marks)
-            row["vertices"][c.parts[marks.part].name] = marks.vertices;
-        out["findings"].push_back(std::move(row));
-    }
+    for (const Finding& f : run.findings)
+        out["findings"].push_back(findingJson(s, run, f, true));
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+std::string findingsToJson(const Subject& s, const RunResult& run) {
+    json out = json::array();
+    for (const Finding& f : run.findings)
+        out.push_back(findingJson(s, run, f, false));
+    return out.dump(-1, ' ', false, json::error_handler_t::replace);
 }
 
 std::string runToCsv(const Subject& s, const RunResult& run) {
@@ -227,9 +242,9 @@ std::string runToCsv(const Subject& s, const RunResult& run) {
                 const JointRole& r = s.roles[j.joint];
                 out += quoted(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," +
                        nameOf(r.role) + "," + quoted(run.plan.motions[m].id) + "," + std::to_string(i) + "," +
-                       number(run.motions[m].steps[i].degrees) + "," + number(z.stretch) + "," +
-                       number(z.squash) + "," + number(z.area) + "," + number(z.shear) + "," +
-                       number(z.volume) + "," + number(z.volumeCm3) + "," + number(z.pinch) + "," +
+                       number(run.motions[m].steps[i].at) + "," + number(z.stretch) + "," + number(z.squash) +
+                       "," + number(z.area) + "," + number(z.shear) + "," + number(z.volume) + "," +
+                       number(z.volumeCm3) + "," + number(z.pinch) + "," +
                        number(worstTrouble(z, run.limits, r.role)) + "\n";
             }
     return out;
@@ -323,8 +338,8 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     if (const auto at = out.find("at the all round"); at != std::string::npos)
         out.replace(at, 16, "all round");
     const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
-    return out + " in " + motion.name + ", from " + wordsFor(motion, f.onsetDegrees) + ", worst at " +
-           wordsFor(motion, f.peakDegrees) + ".";
+    return out + " in " + motion.name + ", from " + wordsFor(motion, f.onset) + ", worst at " +
+           wordsFor(motion, f.peak) + ".";
 }
 
 } // namespace hobble

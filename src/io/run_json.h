@@ -9,6 +9,10 @@ namespace hobble {
 std::string inspectToJson(const Subject& subject, const IntakeLimits& limits = {});
 std::string runToJson(const Subject& subject, const RunResult& run);
 
+/// The run's findings as in its own "findings", without the vertices they mark: those are found again by
+/// running.
+std::string findingsToJson(const Subject& subject, const RunResult& run);
+
 /// One row per joint, motion and step; undefined measures are empty.
 std::string runToCsv(const Subject& subject, const RunResult& run);
 

@@ -1,5 +1,7 @@
 #include "io/run_report.h"
 
+#include "core/words/cause_words.h"
+
 #include "io/run_json.h"
 
 #include <algorithm>
@@ -32,7 +34,7 @@ std::string stripSvg(const Subject& s, const RunResult& run, std::size_t m) {
         double trouble = 0;
         for (const JointStep& j : step.joints)
             trouble = std::max(trouble, worstTrouble(j.measures, run.limits, s.roles[j.joint].role));
-        const double x = limit > 0 ? width * step.degrees / limit : 0;
+        const double x = limit > 0 ? width * step.at / limit : 0;
         std::snprintf(at, sizeof at, "%.1f,%.1f ", x, height - scale * std::min(trouble, 3.0));
         line += at;
         std::snprintf(at, sizeof at, "%.1f,%.1f ", x, height - scale * std::clamp(trouble, 1.0, 3.0));
@@ -71,8 +73,8 @@ std::string runToHtml(const Subject& s, const RunResult& run) {
         out += "<tr><td class='n'>" + std::to_string(f.severity) + "<td>" +
                escaped(sentence(s, run.plan, f)) + "<td>" +
                (!f.headline() ? std::string("<small>none found</small>")
-                              : escaped(f.headline()->name) + "<br><small>" +
-                                    escaped(f.headline()->evidence) + "</small>") +
+                              : escaped(factsOf(f.headline()->kind).word) + "<br><small>" +
+                                    escaped(sentenceOf(c, *f.headline())) + "</small>") +
                "</tr>";
     out += "</table><h2>Motions</h2><p><small>Each strip runs from neutral to the motion's limit; it is dark "
            "where a "

@@ -7,19 +7,35 @@
 
 namespace hobble {
 
-Result<Build> ProductionLog::build(const QString& character, const QString& hash, const QString& path) {
+Result<Build> ProductionLog::build(const QString& character, const QString& hash, const QString& path,
+                                   const QString& formerHash) {
     QSqlDatabase db = database();
     QSqlQuery q(db);
-    auto find = [&]() -> bool {
+    auto find = [&](const QString& by) -> bool {
+        q.finish();
         return run(q, QStringLiteral("SELECT id, character, hash, path, number FROM build WHERE hash = ?"),
-                   {hash}) &&
+                   {by}) &&
                q.next();
     };
     auto found = [&] {
         return Build{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
                      q.value(3).toString(), q.value(4).toInt()};
     };
-    if (find()) {
+    bool there = find(hash);
+    if (!there && !formerHash.isEmpty() && find(formerHash)) { // entered when builds went by another hash
+        const Build former = found();
+        if (readOnly_)
+            return former;
+        q.finish();
+        auto transaction = begin();
+        if (!transaction)
+            return Error{transaction.error()};
+        if (!run(q, QStringLiteral("UPDATE build SET hash = ? WHERE id = ?"), {hash, former.id}) ||
+            !transaction->commit())
+            return failure(QStringLiteral("name the build anew"), q.lastError().text());
+        there = find(hash);
+    }
+    if (there) {
         Build known = found();
         q.finish();
         if (known.path == path || path.isEmpty() || readOnly_)
@@ -38,7 +54,7 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
                  "INSERT INTO build (character, hash, path, number, seen_at) VALUES (?, ?, ?,"
                  " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?) ON CONFLICT (hash) DO NOTHING"),
              {text(character), text(hash), text(path), text(character), nowText()}) ||
-        !find())
+        !find(hash))
         return failure(QStringLiteral("enter the build"), q.lastError().text());
     const Build out = found();
     q.finish();

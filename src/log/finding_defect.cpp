@@ -1,6 +1,7 @@
 #include "log/finding_defect.h"
 
 #include "core/judge/measure_unit.h"
+#include "core/words/cause_words.h"
 #include "io/run_curves.h"
 #include "io/run_json.h"
 
@@ -37,16 +38,17 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     d.kind = QLatin1String(nameOf(f.kind));
     d.motion = QString::fromStdString(motion.id);
     d.motionName = QString::fromStdString(motion.name);
-    d.limb = QString::fromStdString(motion.limb);
-    d.onset = f.onsetDegrees;
-    d.degrees = f.peakDegrees;
+    d.limb = QLatin1String(nameOf(motion.limb));
+    d.onset = f.onset;
+    d.degrees = f.peak;
     d.value = f.peakValue;
     d.limit = f.limit;
     d.what = QString::fromStdString(sentence(s, plan, f));
     if (const Cause* c = f.headline())
-        d.cause = QString::fromStdString(c->name + ": " + c->evidence);
+        d.cause = QLatin1String(factsOf(c->kind).word) + QStringLiteral(": ") +
+                  QString::fromStdString(sentenceOf(*s.character, *c));
     QJsonObject turns; // joint → local rotation, so that the pose outlives the plan
-    const Pose pose = poseAt(s.character->skeleton, motion, f.peakDegrees);
+    const Pose pose = poseAt(s.character->skeleton, motion, f.peak);
     for (const JointTurn& t : motion.turns) {
         const Quat& q = pose.turn[t.joint];
         turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
@@ -62,13 +64,13 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
                         {QStringLiteral("weight"), t.weight}});
     }
     QJsonObject kept{{QStringLiteral("motion"), d.motion},
-                     {QStringLiteral("degrees"), f.peakDegrees},
-                     {QStringLiteral("at"), QString::fromStdString(wordsFor(motion, f.peakDegrees))},
+                     {QStringLiteral("degrees"), f.peak},
+                     {QStringLiteral("at"), QString::fromStdString(wordsFor(motion, f.peak))},
                      {QStringLiteral("turns"), turns}};
     if (!targets.isEmpty())
         kept.insert(QStringLiteral("targets"), targets);
     d.pose = compact(kept);
-    d.at = QString::fromStdString(wordsFor(motion, f.peakDegrees));
+    d.at = QString::fromStdString(wordsFor(motion, f.peak));
     QJsonObject parts;
     for (const PartMarks& m : f.marks) {
         QJsonArray vertices;
@@ -170,18 +172,11 @@ std::optional<FindingMark> mergedFromJson(const QByteArray& json) {
 }
 
 RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
-    const auto whole = QJsonDocument::fromJson(QByteArray::fromStdString(runToJson(s, run))).object();
-    QJsonArray findings;
-    for (const QJsonValue& v : whole.value(QStringLiteral("findings")).toArray()) {
-        QJsonObject f = v.toObject();
-        f.remove(QStringLiteral("vertices")); // found again by running; the log stays small
-        findings.append(f);
-    }
     return {buildId,
             QString::fromStdString(run.plan.name),
             QLatin1String(nameOf(run.method)),
             static_cast<int>(run.plan.stepCount()),
-            QJsonDocument(findings).toJson(QJsonDocument::Compact),
+            QByteArray::fromStdString(findingsToJson(s, run)),
             QByteArray::fromStdString(curvesToJson(s, run))};
 }
 

@@ -160,7 +160,8 @@ public:
     Result<Done> setPersonActive(qint64 id, bool active);
 
     /// The build of that content, entered when it is new. A content known at another place is there now.
-    Result<Build> build(const QString& character, const QString& hash, const QString& path);
+    Result<Build> build(const QString& character, const QString& hash, const QString& path,
+                        const QString& formerHash = {});
     /// In the order they were first seen; of all characters where none is named.
     Result<QVector<BuildState>> builds(const QString& character) const;
     Result<Done> noteBuild(qint64 buildId, const QString& note, const QString& author);

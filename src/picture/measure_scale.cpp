@@ -75,32 +75,28 @@ ColourScale scaleOf(Kind kind, const Subject& s, const Limits& limits, int joint
     out.unit = unit.factor;
     out.decimals = unit.decimals;
     out.suffix = QString::fromStdString(unit.suffix);
-    switch (kind) {
-    case Kind::Stretch:
-    case Kind::Squash:
-        divergeInSteps(out, &limits.of(Kind::Squash, role), &limits.of(Kind::Stretch, role));
-        out.below = tr("squash");
-        out.above = tr("stretch");
-        return out;
-    case Kind::VolumeLoss:
-    case Kind::Bulge:
-        divergeInSteps(out, &limits.of(Kind::VolumeLoss, role), &limits.of(Kind::Bulge, role));
-        out.below = tr("loss");
-        out.above = tr("gain");
-        return out;
-    case Kind::Pinch:
-        divergeInSteps(out, &limits.of(Kind::Pinch, role), nullptr);
-        out.below = tr("girth left");
-        return out;
-    default:
+    const auto of = [&](Kind k) { return &limits.of(k, role); };
+    const auto word = [](Kind k) { return tr(factsOf(k).scale); };
+    switch (factsOf(kind).colouredAs) {
+    case ColouredAs::StretchAndSquash:
+        divergeInSteps(out, of(Kind::Squash), of(Kind::Stretch));
+        out.below = word(Kind::Squash);
+        out.above = word(Kind::Stretch);
+        break;
+    case ColouredAs::LossAndGain:
+        divergeInSteps(out, of(Kind::VolumeLoss), of(Kind::Bulge));
+        out.below = word(Kind::VolumeLoss);
+        out.above = word(Kind::Bulge);
+        break;
+    case ColouredAs::GirthLeft:
+        divergeInSteps(out, of(kind), nullptr);
+        out.below = word(kind);
+        break;
+    case ColouredAs::Growing:
+        riseInSteps(out, kind, *of(kind));
+        out.above = word(kind);
         break;
     }
-    riseInSteps(out, kind, limits.of(kind, role));
-    out.above = kind == Kind::Contact         ? tr("contact depth")
-                : kind == Kind::SoftRigidPart ? tr("rigidity")
-                : kind == Kind::UnboundPart   ? tr("unbound drift")
-                : kind == Kind::OneSided      ? tr("side difference")
-                                              : tr(hobble::nameOf(kind));
     return out;
 }
 

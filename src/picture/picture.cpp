@@ -7,7 +7,7 @@ namespace hobble {
 
 QImage picture(const Character& c, const std::vector<Vec3>& posed, const PictureView& view, int width,
                int height, bool wire, const std::vector<Vec3>& colours) {
-    const std::vector<Vec3>& painted = colours.size() == posed.size() ? colours : c.colour;
+    const std::vector<Vec3>& painted = colours.size() == posed.size() ? colours : c.colour.vector();
     constexpr int fine = 2; // samples a pixel, each way
     const int w = width * fine, h = height * fine;
     const Eigen::Matrix3d turn = (Eigen::AngleAxisd(radians(view.pitch), Vec3d::UnitX()) *

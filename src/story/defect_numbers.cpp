@@ -37,8 +37,8 @@ std::vector<BuildNumber> numbersOf(const DefectFacts& facts, const QVector<KeptR
                 const auto value = j.joint == 0 ? valueOf(*kind, j.measures) : std::nullopt;
                 if (!value)
                     continue;
-                n.curve.emplace_back(step.degrees, *value);
-                if (const double off = std::abs(step.degrees - facts.degrees); off < nearest) {
+                n.curve.emplace_back(step.at, *value);
+                if (const double off = std::abs(step.at - facts.degrees); off < nearest) {
                     nearest = off;
                     n.here = *value;
                 }

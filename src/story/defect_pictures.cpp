@@ -35,11 +35,11 @@ std::optional<std::vector<float>> valuesOf(const Defect& d, const Subject& s, Ki
     Motion here = dm.motion;
     std::size_t step = 0;
     if (kind == Kind::Pop) { // between two poses: the whole motion has to be gone through
-        for (std::size_t k = 0; k < here.degrees.size(); ++k)
-            if (std::abs(here.degrees[k] - dm.at) < std::abs(here.degrees[step] - dm.at))
+        for (std::size_t k = 0; k < here.steps.size(); ++k)
+            if (std::abs(here.steps[k] - dm.at) < std::abs(here.steps[step] - dm.at))
                 step = k;
     } else {
-        here.degrees = {dm.at};
+        here.steps = {dm.at};
     }
     PoseMeter meter(s, {Skinning::Linear, noFloors(), kind != Kind::Pop, wish.cancel});
     const auto measured = meter.measure(here, [] {});

@@ -2,7 +2,6 @@
 // of each main view. Run under a display (Xvfb will do).
 #include "app/main_window.h"
 #include "app/plan/clip_strip.h"
-#include "app/session/plan_desk.h"
 #include "app/theme.h"
 
 #include <QApplication>
@@ -26,7 +25,7 @@ namespace {
 void settle(int ms) { QTest::qWait(ms); }
 
 bool waitForRun(Session& session) {
-    return QTest::qWaitFor([&] { return session.run() != nullptr && !session.jobs().busy(); }, 60000);
+    return QTest::qWaitFor([&] { return session.run().run() != nullptr && !session.jobs().busy(); }, 60000);
 }
 
 } // namespace
@@ -40,7 +39,7 @@ int main(int argc, char** argv) {
         return 2;
     const QString folder = QString::fromLocal8Bit(argv[2]);
     QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
-    QFile::remove(Session::limitsPath());
+    QFile::remove(RunDesk::limitsPath());
     Theme::apply(false);
     QTemporaryDir temporary;
     Session session;
@@ -57,14 +56,14 @@ int main(int argc, char** argv) {
             ->grabWindow(window.winId())
             .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
     };
-    session.openLog(temporary.filePath(QStringLiteral("log.sqlite")));
+    session.log().open(temporary.filePath(QStringLiteral("log.sqlite")));
     if (argc == 4)
         shot("state-empty");
-    session.openFile(QString::fromLocal8Bit(argv[1]));
+    session.build().open(QString::fromLocal8Bit(argv[1]));
     if (argc == 4) { // half way through the run
         std::size_t in = 0;
-        const auto count = QObject::connect(&session, &Session::motionMeasured, [&] { ++in; });
-        (void)QTest::qWaitFor([&] { return in > 0 && in > session.plan().motions.size() / 2; }, 60000);
+        const auto count = QObject::connect(&session.run(), &RunDesk::motionMeasured, [&] { ++in; });
+        (void)QTest::qWaitFor([&] { return in > 0 && in > session.plan().plan().motions.size() / 2; }, 60000);
         QObject::disconnect(count);
         shot("state-running", 1);
     }
@@ -73,9 +72,9 @@ int main(int argc, char** argv) {
     // The log: a defect's story before and after, in its measure's colours, groups, workload, the ways it
     // goes out.
     const auto pictureTheLog = [&] {
-        window.showPage(MainWindow::Log);
-        qint64 told = session.defects().front().id; // one whose story has more than one line
-        for (const Defect& d : session.defects())
+        window.showPage(window.logPage());
+        qint64 told = session.log().defects().front().id; // one whose story has more than one line
+        for (const Defect& d : session.log().defects())
             if (d.facts.joint == QLatin1String("forearm.L") && d.build.number == 1)
                 told = d.id;
         window.logPage()->choose(told);
@@ -108,18 +107,19 @@ int main(int argc, char** argv) {
         return 0;
     }
     auto find = [&](const char* motion, Kind kind) {
-        const auto& f = session.run()->findings;
+        const auto& f = session.run().run()->findings;
         for (int i = 0; i < int(f.size()); ++i)
-            if (f[i].kind == kind && session.plan().motions[f[i].motion].id == motion)
+            if (f[i].kind == kind && session.plan().plan().motions[f[i].motion].id == motion)
                 return i;
         return 0;
     };
     auto log = [&](const char* motion, Kind kind, const char* view) {
         const int f = find(motion, kind);
-        session.showFinding(f);
+        session.run().showFinding(f);
         settle(500);
-        if (view)
-            window.review()->viewport()->lookFrom(QString::fromLatin1(view));
+        for (ViewFrom from : kViewsFrom)
+            if (view && QLatin1String(view) == QLatin1String(idOf(from)))
+                window.review()->viewport()->lookFrom(from);
         settle(400);
         window.review()->logFinding(f);
         settle(300);
@@ -130,7 +130,7 @@ int main(int argc, char** argv) {
     auto* changed = window.findChild<QPushButton*>(QStringLiteral("onlyChanged"));
     if (changed->isEnabled()) {
         changed->click();
-        session.setPose(-1, 0);
+        session.run().setPose(-1, 0);
         window.review()->stepMotion(1);
         shot("compared");
         changed->click();
@@ -141,30 +141,30 @@ int main(int argc, char** argv) {
     window.review()->viewport()->frameAll();
     shot("whole-character");
     window.review()->viewport()->setColouring(Colouring::Strain);
-    session.showFinding(0);
+    session.run().showFinding(0);
     settle(800);
     shot("review");
     // Pressed on the skin: what moves this?
-    for (std::size_t m = 0; m < session.plan().motions.size(); ++m)
-        if (session.plan().motions[m].id == "left-hip-front") {
+    for (std::size_t m = 0; m < session.plan().plan().motions.size(); ++m)
+        if (session.plan().plan().motions[m].id == "left-hip-front") {
             window.review()->strips()->reveal(int(m));
-            session.setPose(int(m), 80);
+            session.run().setPose(int(m), 80);
         }
     settle(500);
-    window.review()->viewport()->frameJoint(session.joint());
+    window.review()->viewport()->frameJoint(session.run().joint());
     settle(600);
-    const Vec3d spot = session.frame()->jointPosition[session.joint()].cast<double>();
+    const Vec3d spot = session.run().view().frame()->jointPosition[session.run().joint()].cast<double>();
     Viewport* view = window.review()->viewport();
     QTest::mouseClick(view, Qt::LeftButton, {}, view->project(spot).toPoint());
     shot("what-moves-this");
     if (auto* close = window.findChild<QPushButton*>(QStringLiteral("spotClose")))
         close->click();
-    session.showFinding(0);
+    session.run().showFinding(0);
     settle(600);
-    Limits looser = session.limits();
+    Limits looser = session.run().limits();
     looser.general[Kind::Stretch] = {1.6, 1.8, 2.4, 3.2};
     window.showLimits();
-    session.setLimits(looser);
+    session.run().setLimits(looser);
     if (!waitForRun(session))
         return 1;
     QDialog* limits = window.findChild<QDialog*>(QStringLiteral("limits"));
@@ -176,18 +176,18 @@ int main(int argc, char** argv) {
     if (!waitForRun(session))
         return 1;
     // Intake of the first build, which has most to say of it.
-    const QString opened = QString::fromStdString(session.subject()->character->source);
-    session.openFile(QFileInfo(opened).dir().filePath(QStringLiteral("../1/badger-postmaster.glb")));
+    const QString opened = QString::fromStdString(session.build().subject()->character->source);
+    session.build().open(QFileInfo(opened).dir().filePath(QStringLiteral("../1/badger-postmaster.glb")));
     if (!waitForRun(session))
         return 1;
-    window.showPage(MainWindow::Intake);
-    session.selectCheck(0);
+    window.showPage(window.intake());
+    session.build().selectCheck(0);
     settle(900);
     shot("intake");
     if (argc == 4) {
         window.intake()->togglePassed();
         window.intake()->showBuilds();
-        session.selectCheck(4);
+        session.build().selectCheck(4);
         shot("intake-builds-passed");
         window.intake()->togglePassed();
         window.intake()->showLimits();
@@ -196,39 +196,42 @@ int main(int argc, char** argv) {
         window.findChild<QDialog*>(QStringLiteral("intakeLimits"))->close();
     }
     window.intake()->showJoints();
-    session.selectCheck(-1);
+    session.build().selectCheck(-1);
     settle(700);
     QTest::mouseClick(window.intake()->viewport(), Qt::LeftButton, {},
                       window.intake()
                           ->viewport()
-                          ->project(session.neutralFrame()
+                          ->project(session.build()
+                                        .neutral()
                                         ->jointPosition[static_cast<std::size_t>(
-                                            session.subject()->character->skeleton.find("forearm.L"))]
+                                            session.build().subject()->character->skeleton.find("forearm.L"))]
                                         .cast<double>())
                           .toPoint());
     settle(700);
     shot("intake-joints");
-    window.showPage(MainWindow::Review);
-    session.openFile(opened);
+    window.showPage(window.review());
+    session.build().open(opened);
     if (!waitForRun(session))
         return 1;
-    session.showFinding(0);
+    session.run().showFinding(0);
     settle(500);
     log("left-elbow-flex", Kind::Squash, nullptr);
     pictureTheLog();
-    window.showPage(MainWindow::Review);
-    view->setMarkTool(MarkTool::Brush);
-    session.showFinding(find("left-hip-front", Kind::Stretch));
+    window.showPage(window.review());
+    window.review()->stage()->marking()->setTool(MarkTool::Brush);
+    session.run().showFinding(find("left-hip-front", Kind::Stretch));
     settle(800);
-    const QPoint at = view->project(session.frame()->jointPosition[session.joint()].cast<double>()).toPoint();
+    const QPoint at =
+        view->project(session.run().view().frame()->jointPosition[session.run().joint()].cast<double>())
+            .toPoint();
     QTest::mouseClick(view, Qt::LeftButton, {}, at);
     QTest::mouseClick(view, Qt::LeftButton, {}, at + QPoint(30, 10));
     QTest::mouseMove(view, at + QPoint(30, 10));
     shot("marking");
-    view->clearMarks();
-    view->setMarkTool(MarkTool::None);
-    session.selectFinding(-1);
-    session.showFinding(find("right-elbow-flex", Kind::Stretch));
+    window.review()->stage()->marking()->clear();
+    window.review()->stage()->marking()->setTool(MarkTool::None);
+    session.run().selectFinding(-1);
+    session.run().showFinding(find("right-elbow-flex", Kind::Stretch));
     settle(500);
     window.review()->showChart();
     settle(300);
@@ -237,15 +240,15 @@ int main(int argc, char** argv) {
         chart->close();
     }
     // The plan: a joint in hand with its arcs; a pose dragged; a clip of another body.
-    PlanDesk* desk = session.desk();
+    PoseDesk* desk = &session.pose();
     const auto show = [&](const char* motion) {
         window.planPage()->motions()->setCurrentIndex(
             window.planPage()->motions()->model()->index(0, 0)); // so that choosing it again is a change
         auto* model = static_cast<PlanModel*>(window.planPage()->motions()->model());
-        window.planPage()->motions()->setCurrentIndex(model->indexOf(session.plan().find(motion)));
+        window.planPage()->motions()->setCurrentIndex(model->indexOf(session.plan().plan().find(motion)));
         settle(700);
     };
-    window.showPage(MainWindow::Plan);
+    window.showPage(window.planPage());
     settle(1500); // the shelf's thumbnails
     show("left-shoulder-raise");
     shot("plan");
@@ -266,7 +269,7 @@ int main(int argc, char** argv) {
     if (argc == 4) {
         window.findChild<QPushButton*>(QStringLiteral("clipToPlan"))->click();
         window.planPage()->showPane(PlanPage::Versions);
-        desk->setRange("left-elbow-flex", 120, true);
+        window.session()->plan().setRange("left-elbow-flex", 120, true);
         shot("plan-versions", 900);
         Variant fed;
         fed.name = "well fed";
@@ -275,37 +278,37 @@ int main(int argc, char** argv) {
         Variant bare;
         bare.name = "without the coat";
         bare.partsOff = {"coat", "buttons", "strap"};
-        session.setVariants({fed, bare});
+        session.build().setVariants({fed, bare});
         window.planPage()->showPane(PlanPage::Variants);
-        session.testVariants();
-        (void)QTest::qWaitFor([&] { return session.variantResults().size() == 3; }, 120000);
-        session.useVariant(0);
+        session.run().testVariants();
+        (void)QTest::qWaitFor([&] { return session.run().variantResults().size() == 3; }, 120000);
+        session.build().wear(0);
         if (!waitForRun(session))
             return 1;
         shot("plan-variants", 900);
-        session.useVariant(-1);
+        session.build().wear(-1);
         if (!waitForRun(session))
             return 1;
         session.undoStack().clear();
     }
-    window.showPage(MainWindow::Review);
+    window.showPage(window.review());
     if (argc == 3)
         return 0;
 
     window.findChild<QPushButton*>(QStringLiteral("editRoster"))->click();
     shot("roster");
     window.findChild<QPushButton*>(QStringLiteral("rosterDone"))->click();
-    window.showPage(MainWindow::Review);
+    window.showPage(window.review());
     const auto change = [&](auto&& what) { window.review()->stage()->changeShown(what); };
     window.findChild<QPushButton*>(QStringLiteral("worstFirst"))->click();
     view->setColouring(Colouring::Weight);
     change([](Shown& x) { x.wire = true; });
     shot("weights-wire");
     change([](Shown& x) { x = Shown{}; });
-    session.showFinding(find("left-shoulder-raise", Kind::PokeThrough));
+    session.run().showFinding(find("left-shoulder-raise", Kind::PokeThrough));
     view->setColouring(Colouring::PokeThrough);
     shot("poke-through");
-    session.showFinding(find("right-elbow-flex", Kind::Stretch));
+    session.run().showFinding(find("right-elbow-flex", Kind::Stretch));
     view->setColouring(Colouring::Pinch);
     change([](Shown& x) {
         x.isolation = Isolation::Limb;
@@ -331,7 +334,7 @@ int main(int argc, char** argv) {
     shot("text-150");
     Theme::apply(true, 1);
     window.review()->restyle();
-    session.openFile(QStringLiteral("/nowhere/missing.glb"));
+    session.build().open(QStringLiteral("/nowhere/missing.glb"));
     shot("night-and-an-error");
     Theme::apply(false, 2);
     shot("text-200");

@@ -1,8 +1,9 @@
 // Where the camera looks from, and what the ramps say.
-#include "app/review/camera.h"
-#include "app/review/colouring.h"
 #include "app/theme.h"
+#include "app/view/camera.h"
+#include "app/view/colouring.h"
 #include "app/widgets/severity_chip.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QApplication>
@@ -32,12 +33,11 @@ private slots:
     void viewsAreNamedFromTheLimb() {
         const BodyFrame body;
         const Vec3d axis = Vec3d(1, -1, 0).normalized();
-        QVERIFY(namedView(QStringLiteral("outer"), body, Side::Left, axis).isApprox(Vec3d::UnitX()));
-        QVERIFY(namedView(QStringLiteral("outer"), body, Side::Right, axis).isApprox(-Vec3d::UnitX()));
-        QVERIFY(namedView(QStringLiteral("inner"), body, Side::Left, axis).isApprox(-Vec3d::UnitX()));
-        QVERIFY(namedView(QStringLiteral("back"), body, Side::Left, axis).isApprox(-Vec3d::UnitZ()));
-        QVERIFY(namedView(QStringLiteral("along"), body, Side::Left, axis).isApprox(axis));
-        QCOMPARE(namedView(QStringLiteral("sideways"), body, Side::Left, axis).norm(), 0.0);
+        QVERIFY(directionOf(ViewFrom::Outer, body, Side::Left, axis).isApprox(Vec3d::UnitX()));
+        QVERIFY(directionOf(ViewFrom::Outer, body, Side::Right, axis).isApprox(-Vec3d::UnitX()));
+        QVERIFY(directionOf(ViewFrom::Inner, body, Side::Left, axis).isApprox(-Vec3d::UnitX()));
+        QVERIFY(directionOf(ViewFrom::Back, body, Side::Left, axis).isApprox(-Vec3d::UnitZ()));
+        QVERIFY(directionOf(ViewFrom::Along, body, Side::Left, axis).isApprox(axis));
     }
 
     void theTargetIsInTheMiddle() {
@@ -147,5 +147,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestCameraAndColours)
+HOBBLE_TEST(TestCameraAndColours)
 #include "test_camera_and_colours.moc"

@@ -1,6 +1,7 @@
 // A folder that is watched: each delivery is told once, when it has settled; what lay there before, and what
 // is no character, is not.
 #include "app/session/folder_watch.h"
+#include "support/suite.h"
 
 #include <QDir>
 #include <QFile>
@@ -32,6 +33,8 @@ private slots:
         write(dir.filePath("old.glb"), "lay here already");
         FolderWatch watch;
         watch.setSettling(400);
+        qint64 now = 0;
+        watch.setClock([&] { return now; });
         QSignalSpy spy(&watch, &FolderWatch::arrived);
         QVERIFY(watch.setFolder(folder.path()));
         QCOMPARE(watch.folder(), dir.absolutePath());
@@ -39,30 +42,49 @@ private slots:
         // written in pieces, each within the time it takes to settle
         for (int i = 0; i < 6; ++i) {
             write(dir.filePath("Bär 1.fbx"), QByteArray(100, 'x'), QIODevice::Append);
-            QTest::qWait(250);
+            watch.look();
+            now += 250;
+            watch.look();
             QVERIFY2(spy.isEmpty(), "it is still being written");
         }
-        QTRY_COMPARE_WITH_TIMEOUT(told(spy), QStringList{QStringLiteral("Bär 1.fbx")}, 5000);
-        QTest::qWait(1200);
+        now += 400;
+        watch.look();
+        QCOMPARE(told(spy), QStringList{QStringLiteral("Bär 1.fbx")});
+        for (int i = 0; i < 5; ++i) {
+            now += 400;
+            watch.look();
+        }
         QCOMPARE(spy.size(), 1);
         // replaced: it comes again; and so does what lay here before, once it changes
         write(dir.filePath("Bär 1.fbx"), "another build");
         write(dir.filePath("old.glb"), "and now it is new");
-        QTRY_COMPARE_WITH_TIMEOUT(spy.size(), 3, 5000);
+        watch.look();
+        QCOMPARE(spy.size(), 1);
+        now += 400;
+        watch.look();
+        QCOMPARE(spy.size(), 3);
     }
 
     void emptyFilesAreWaitedFor() {
         QTemporaryDir folder;
         FolderWatch watch;
         watch.setSettling(200);
+        qint64 now = 0;
+        watch.setClock([&] { return now; });
         QSignalSpy spy(&watch, &FolderWatch::arrived);
         QVERIFY(watch.setFolder(folder.path()));
         const QString path = QDir(folder.path()).filePath("late.glb");
         write(path, "");
-        QTest::qWait(1200);
+        for (int i = 0; i < 5; ++i) {
+            watch.look();
+            now += 400;
+        }
         QVERIFY(spy.isEmpty());
         write(path, "here it is");
-        QTRY_COMPARE_WITH_TIMEOUT(spy.size(), 1, 5000);
+        watch.look();
+        now += 200;
+        watch.look();
+        QCOMPARE(spy.size(), 1);
     }
 
     void foldersComeAndGo() {
@@ -79,5 +101,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFolderWatch)
+HOBBLE_TEST(TestFolderWatch)
 #include "test_folder_watch.moc"

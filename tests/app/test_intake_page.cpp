@@ -50,17 +50,17 @@ class TestIntakePage : public QObject {
                 return r;
         return -1;
     }
-    int joint(const char* name) const { return session().subject()->character->skeleton.find(name); }
+    int joint(const char* name) const { return session().build().subject()->character->skeleton.find(name); }
     const JointRole& roleOf(const char* name) const {
-        return session().subject()->roles[static_cast<std::size_t>(joint(name))];
+        return session().build().subject()->roles[static_cast<std::size_t>(joint(name))];
     }
 
 private slots:
     void init() {
         w_ = std::make_unique<TestWindow>(QStringLiteral("intake"));
-        QFile::remove(Session::intakeLimitsPath());
-        QDir(Session::namingFolder()).removeRecursively();
-        session().openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        QFile::remove(BuildDesk::limitsPath());
+        QDir(BuildDesk::namingFolder()).removeRecursively();
+        session().log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
     }
     void cleanup() { w_.reset(); }
 
@@ -70,7 +70,7 @@ private slots:
         QVERIFY(page()->isVisible());
         const auto* model = qobject_cast<CheckModel*>(page()->checks()->model());
         QAbstractItemModelTester modelIsSound(const_cast<CheckModel*>(model));
-        QCOMPARE(model->failing(), static_cast<int>(session().checks().size()));
+        QCOMPARE(model->failing(), static_cast<int>(session().build().checks().size()));
         int before = 4;
         for (int r = 0; r < model->failing(); ++r) {
             const int severity = model->index(r).data(CheckModel::SeverityRole).toInt();
@@ -80,7 +80,7 @@ private slots:
         }
         QCOMPARE(w_->find<QPushButton>(QStringLiteral("pageIntake"))->text(),
                  QStringLiteral("Intake  %1").arg(model->failing()));
-        QVERIFY(text("intakeScore").endsWith(QStringLiteral("%1 of 100").arg(session().intakeScore())));
+        QVERIFY(text("intakeScore").endsWith(QStringLiteral("%1 of 100").arg(session().build().score())));
         // the fold
         QCOMPARE(model->rowCount(), model->failing() + 1);
         const QString words = model->index(model->failing()).data().toString();
@@ -93,16 +93,16 @@ private slots:
 
     void choosingShowsWhere() {
         QVERIFY(w_->openAndRun(build(1)));
-        w_->window->showPage(MainWindow::Intake);
+        w_->window->showPage(w_->window->intake());
         Viewport* view = page()->viewport();
         QVERIFY(view);
-        session().selectCheck(-1);
+        session().build().selectCheck(-1);
         view->settle();
         const double whole = view->camera().distance;
         const int far = rowOf(QStringLiteral("influence from far away"));
         QVERIFY(far >= 0);
         pressRow(far);
-        QCOMPARE(session().check(), far);
+        QCOMPARE(session().build().check(), far);
         QCOMPARE(text("checkTitle"), QStringLiteral("Influence from far away"));
         QVERIFY(text("checkPlace").contains(QStringLiteral("in body")));
         QVERIFY(!text("checkAdvice").isEmpty());
@@ -110,60 +110,61 @@ private slots:
         QVERIFY2(view->camera().distance < 0.6 * whole,
                  qPrintable(QStringLiteral("%1 of %2").arg(view->camera().distance).arg(whole)));
         // what is marked is what the check names, and it is in sight
-        const CheckFinding& f = session().checks()[static_cast<std::size_t>(far)];
-        QVERIFY(!view->marked().empty());
-        const Character& c = *session().subject()->character;
+        const CheckFinding& f = session().build().checks()[static_cast<std::size_t>(far)];
+        QVERIFY(!f.vertices.empty());
+        const Character& c = *session().build().subject()->character;
         int inside = 0, all = 0;
         for (const auto& [part, list] : f.vertices)
             for (std::uint32_t v : list) {
                 const auto at =
                     static_cast<std::size_t>(c.parts[static_cast<std::size_t>(part)].firstVertex + v);
-                const QPointF p = view->project(session().neutralFrame()->position[at].cast<double>());
+                const QPointF p = view->project(session().build().neutral()->position[at].cast<double>());
                 inside += view->rect().contains(p.toPoint());
                 ++all;
             }
         QVERIFY(inside * 10 >= all * 9);
         // by key to the next, and round
         QTest::keyClick(page()->checks(), Qt::Key_Period);
-        QCOMPARE(session().check(), far + 1);
+        QCOMPARE(session().build().check(), far + 1);
         QTest::keyClick(page()->checks(), Qt::Key_Comma);
         QTest::keyClick(page()->checks(), Qt::Key_Comma);
-        QVERIFY(session().check() != far);
+        QVERIFY(session().build().check() != far);
         // Review kept its pose
-        QVERIFY(session().motion() >= 0);
+        QVERIFY(session().run().motion() >= 0);
     }
 
     void tellTheRigger() {
         QVERIFY(w_->openAndRun(build(1)));
-        w_->window->showPage(MainWindow::Intake);
-        const auto before = session().defects().size();
+        w_->window->showPage(w_->window->intake());
+        const auto before = session().log().defects().size();
         const int row = rowOf(QStringLiteral("weights on an end joint"));
         pressRow(row);
         press("tellRigger");
-        QCOMPARE(session().defects().size(), before + 1);
-        const Defect d = session().defects().front();
+        QCOMPARE(session().log().defects().size(), before + 1);
+        const Defect d = session().log().defects().front();
         QCOMPARE(d.facts.kind, QStringLiteral("weights on an end joint"));
         QCOMPARE(d.facts.joint, QStringLiteral("tail_end"));
-        QCOMPARE(d.severity, session().checks()[static_cast<std::size_t>(row)].severity);
-        QVERIFY(session().wholeDefect(session().defects().front().id)->facts.picture.startsWith("\x89PNG"));
+        QCOMPARE(d.severity, session().build().checks()[static_cast<std::size_t>(row)].severity);
+        QVERIFY(
+            session().log().whole(session().log().defects().front().id)->facts.picture.startsWith("\x89PNG"));
         const QString logged = QStringLiteral("Logged as defect %1").arg(d.id);
         QCOMPARE(w_->find<QPushButton>(QStringLiteral("tellRigger"))->text(), logged);
         // pressed again it leads there, and logs nothing more
         press("tellRigger");
-        QCOMPARE(session().defects().size(), before + 1);
+        QCOMPARE(session().log().defects().size(), before + 1);
         QVERIFY(w_->window->logPage()->isVisible());
         const QString story = TestWindow::wordsOf(w_->window->logPage()).join(QLatin1Char('\n'));
         QVERIFY2(story.contains(QStringLiteral("Intake: weights on an end joint · joint tail_end")),
                  qPrintable(story));
         // and from the Log it leads back to its place
-        session().selectCheck(-1);
+        session().build().selectCheck(-1);
         emit w_->window->logPage()->showInReview(d.id);
         QVERIFY(page()->isVisible());
-        QCOMPARE(session().check(), row);
+        QCOMPARE(session().build().check(), row);
         // undone like any other
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
         QTest::qWait(30);
-        QCOMPARE(session().defectOfCheck(row), 0);
+        QCOMPARE(session().build().defectOfCheck(row), 0);
     }
 
     void jointsAreCorrectedAndRemembered() {
@@ -183,7 +184,7 @@ private slots:
             out.write(path == other ? QByteArray(4, '\0') : QByteArray());
         }
         QVERIFY(w_->openAndRun(first));
-        w_->window->showPage(MainWindow::Intake);
+        w_->window->showPage(w_->window->intake());
         QVERIFY(roleOf("thing_aaL").role != Role::Elbow);
         QVERIFY(text("jointsSummary").contains(QStringLiteral("not known")) ||
                 text("jointsSummary").contains(QStringLiteral("unsure")));
@@ -191,7 +192,7 @@ private slots:
         QAbstractItemModelTester modelIsSound(table->model());
         auto* unsure = w_->find<QCheckBox>(QStringLiteral("unsureOnly"));
         QTest::mouseClick(unsure, Qt::LeftButton, {}, QPoint(8, unsure->height() / 2));
-        QVERIFY(table->model()->rowCount() < session().subject()->character->skeleton.size());
+        QVERIFY(table->model()->rowCount() < session().build().subject()->character->skeleton.size());
         // pressed on the picture of the skeleton
         Viewport* view = page()->viewport();
         view->frameAll(false);
@@ -199,7 +200,7 @@ private slots:
         const auto at = static_cast<std::size_t>(joint("thing_aaL"));
         QTest::mouseClick(
             view, Qt::LeftButton, {},
-            view->project(session().neutralFrame()->jointPosition[at].cast<double>()).toPoint());
+            view->project(session().build().neutral()->jointPosition[at].cast<double>()).toPoint());
         QVERIFY2(text("jointName").startsWith(QStringLiteral("thing_aaL")) ||
                      text("jointName").startsWith(QStringLiteral("elbow_helper")),
                  qPrintable(text("jointName")));
@@ -220,7 +221,7 @@ private slots:
         QVERIFY(w_->finished());
         QCOMPARE(roleOf("thing_aaL").mirror, joint("forearm.R"));
         // the elbow is tested as one now
-        const auto& motions = session().plan().motions;
+        const auto& motions = session().plan().plan().motions;
         QVERIFY(std::any_of(motions.begin(), motions.end(), [&](const Motion& m) {
             return m.name == "elbow flex" && m.side == Side::Left &&
                    m.turns.front().joint == joint("thing_aaL");
@@ -247,7 +248,7 @@ private slots:
 
     void limitsComeAndGo() {
         QVERIFY(w_->openAndRun(build(1)));
-        w_->window->showPage(MainWindow::Intake);
+        w_->window->showPage(w_->window->intake());
         QVERIFY(rowOf(QStringLiteral("too many influences")) >= 0);
         w_->command(QStringLiteral("Limits of Intake"));
         auto* box = w_->find<QDoubleSpinBox>(QStringLiteral("mostInfluences"));
@@ -257,9 +258,9 @@ private slots:
         QTest::keyClicks(box, QStringLiteral("8"));
         QTest::keyClick(box, Qt::Key_Return);
         QVERIFY(QTest::qWaitFor([&] { return rowOf(QStringLiteral("too many influences")) < 0; }, 10000));
-        QCOMPARE(readIntakeLimits(Session::intakeLimitsPath().toStdString())->mostInfluences, 8.0);
+        QCOMPARE(readIntakeLimits(BuildDesk::limitsPath().toStdString())->mostInfluences, 8.0);
         QVERIFY(
-            text("intakeLimitsMessage").contains(QStringLiteral("%1 of 100").arg(session().intakeScore())));
+            text("intakeLimitsMessage").contains(QStringLiteral("%1 of 100").arg(session().build().score())));
         press("intakeLimitsStandard");
         QVERIFY(QTest::qWaitFor([&] { return rowOf(QStringLiteral("too many influences")) >= 0; }, 10000));
         QCOMPARE(box->value(), 4.0);
@@ -268,17 +269,17 @@ private slots:
     void buildsAreKnownByTheirContent() {
         for (int n : {1, 2, 3})
             QVERIFY(w_->openAndRun(build(n)));
-        w_->window->showPage(MainWindow::Intake);
-        QCOMPARE(session().builds().size(), 3);
+        w_->window->showPage(w_->window->intake());
+        QCOMPARE(session().build().builds().size(), 3);
         const auto* line = w_->find<ScoreLine>(QStringLiteral("scoreLine"));
         QVERIFY(line->isVisible());
         QStringList scores;
-        for (const BuildState& b : session().builds()) {
+        for (const BuildState& b : session().build().builds()) {
             QVERIFY(b.score >= 0);
             scores << QStringLiteral("build %1 scores %2").arg(b.build.number).arg(b.score);
         }
         QCOMPARE(line->words(), scores.join(QStringLiteral(", ")));
-        QVERIFY(session().builds()[0].score < session().builds()[2].score);
+        QVERIFY(session().build().builds()[0].score < session().build().builds()[2].score);
         press("intakeBuilds");
         auto* card = w_->find<QWidget>(QStringLiteral("build2"));
         auto* note = card->findChild<QLineEdit*>(QStringLiteral("buildNote"));
@@ -286,64 +287,65 @@ private slots:
         QTest::keyClicks(note, QStringLiteral("sleeves = "));
         note->insert(QStringLiteral("“neu”, Ärmel 袖")); // as an input method does
         QTest::keyClick(note, Qt::Key_Return);
-        QTRY_COMPARE(session().builds()[1].note, QStringLiteral("sleeves = “neu”, Ärmel 袖"));
+        QTRY_COMPARE(session().build().builds()[1].note, QStringLiteral("sleeves = “neu”, Ärmel 袖"));
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QTRY_COMPARE(session().builds()[1].note, QString());
+        QTRY_COMPARE(session().build().builds()[1].note, QString());
 
         // the same content elsewhere, under another name of it, is the same build; where it was is no more
         const QString moved = w_->folder.filePath(QStringLiteral("badger-postmaster_v002.glb"));
         QVERIFY(QFile::copy(build(2), moved));
         QVERIFY(w_->openAndRun(moved));
-        QCOMPARE(session().buildNumber(), 2);
-        QCOMPARE(session().builds().size(), 3);
-        QCOMPARE(session().builds()[1].build.path, moved);
+        QCOMPARE(session().build().number(), 2);
+        QCOMPARE(session().build().builds().size(), 3);
+        QCOMPARE(session().build().builds()[1].build.path, moved);
         QVERIFY(w_->openAndRun(build(3)));
         QVERIFY(QFile::remove(moved));
-        session().noteBuild(session().builds()[0].build.id,
-                            QStringLiteral("so that the cards are made anew"));
+        session().build().note(session().build().builds()[0].build.id,
+                               QStringLiteral("so that the cards are made anew"));
         QTest::qWait(30);
         card = w_->find<QWidget>(QStringLiteral("build2"));
         QVERIFY(card->findChild<QPushButton*>(QStringLiteral("findBuild")));
         QVERIFY(TestWindow::wordsOf(card).join(QLatin1Char(' ')).contains(QStringLiteral("no longer there")));
         // another build's file is not it
-        QSignalSpy failed(&session(), &Session::failed);
-        session().findBuildAt(session().builds()[1].build.id, build(1));
+        QSignalSpy failed(&session().build(), &Desk::failed);
+        session().build().findAt(session().build().builds()[1].build.id, build(1));
         QVERIFY(failed.wait(10000));
         QVERIFY(failed.front().front().toString().contains(QStringLiteral("not build 2")));
-        session().findBuildAt(session().builds()[1].build.id, build(2));
-        QTRY_COMPARE(session().builds()[1].build.path, QFileInfo(build(2)).absoluteFilePath());
+        session().build().findAt(session().build().builds()[1].build.id, build(2));
+        QTRY_COMPARE(session().build().builds()[1].build.path, QFileInfo(build(2)).absoluteFilePath());
     }
 
     void deliveriesComeInBySelf() {
         const QString inbox = w_->folder.filePath(QStringLiteral("in box ü"));
         QVERIFY(QDir().mkpath(inbox));
-        session().folderWatch().setSettling(300);
-        QVERIFY(session().watchFolder(inbox));
-        w_->window->showPage(MainWindow::Intake);
-        QSignalSpy arrived(&session().folderWatch(), &FolderWatch::arrived);
+        session().build().folderWatch().setSettling(300);
+        QVERIFY(session().build().watchFolder(inbox));
+        w_->window->showPage(w_->window->intake());
+        QSignalSpy arrived(&session().build().folderWatch(), &FolderWatch::arrived);
         // the rigging team's stand-in, in a hurry
         QProcess team;
         team.start(QStringLiteral(HOBBLE_DEMO_DIR "/../../scripts/simulate-delivery"),
                    {inbox, QStringLiteral("4")});
         QVERIFY(team.waitForStarted());
-        QVERIFY(QTest::qWaitFor([&] { return session().builds().size() == 3 && w_->finished(); }, 90000));
+        QVERIFY(
+            QTest::qWaitFor([&] { return session().build().builds().size() == 3 && w_->finished(); }, 90000));
         QVERIFY(team.state() == QProcess::NotRunning || team.waitForFinished(20000));
         QCOMPARE(arrived.size(), 3); // each once, none of them half written
-        QCOMPARE(session().characterTitle(), QStringLiteral("Badger postmaster"));
-        QCOMPARE(session().buildNumber(), 3);
+        QCOMPARE(session().build().title(), QStringLiteral("Badger postmaster"));
+        QCOMPARE(session().build().number(), 3);
         // another character does not push it away
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"),
                             inbox + QStringLiteral("/pack-goat.glb")));
         QTRY_COMPARE_WITH_TIMEOUT(arrived.size(), 4, 10000);
         QTest::qWait(100);
-        QCOMPARE(session().characterTitle(), QStringLiteral("Badger postmaster"));
-        QVERIFY(session().recent().front().endsWith(QStringLiteral("pack-goat.glb")));
+        QCOMPARE(session().build().title(), QStringLiteral("Badger postmaster"));
+        QVERIFY(session().build().recent().front().endsWith(QStringLiteral("pack-goat.glb")));
         QVERIFY(text("watchedFolder").contains(QStringLiteral("in box ü")));
         // a folder that goes is said
-        QSignalSpy failed(&session(), &Session::failed);
+        QSignalSpy failed(&session().build(), &Desk::failed);
         QVERIFY(QDir(inbox).removeRecursively());
         QVERIFY(failed.wait(5000));
-        QVERIFY(session().watchedFolder().isEmpty());
+        QVERIFY(session().build().watchedFolder().isEmpty());
     }
 
     void droppedAndOpenedBefore() {
@@ -357,10 +359,10 @@ private slots:
         QDropEvent drop(QPointF(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(w_->window.get(), &drop);
         QVERIFY(w_->finished());
-        QCOMPARE(session().characterTitle(), QStringLiteral("Pack goat"));
+        QCOMPARE(session().build().title(), QStringLiteral("Pack goat"));
         QVERIFY(w_->window->review()->isVisible()); // it is fit: on to its test
         QVERIFY(text("checkTitle").contains(QStringLiteral("Nothing would spoil")));
-        QCOMPARE(session().recent(), QStringList{QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb")});
+        QCOMPARE(session().build().recent(), QStringList{QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb")});
         w_->command(QStringLiteral("Open again: "));
         QVERIFY(session().jobs().busy());
         QVERIFY(w_->finished());
@@ -368,15 +370,15 @@ private slots:
 
     void openingIsStopped() {
         QVERIFY(w_->openAndRun(build(3)));
-        const auto before = session().subject();
-        QSignalSpy told(&session(), &Session::told);
-        session().openFile(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"));
+        const auto before = session().build().subject();
+        QSignalSpy told(&session().build(), &Desk::told);
+        session().build().open(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"));
         session().jobs().cancel();
         QVERIFY(told.wait(10000));
         QVERIFY(told.front().front().toString().contains(QStringLiteral("stopped")));
-        QCOMPARE(session().subject(), before); // what was open stays
+        QCOMPARE(session().build().subject(), before); // what was open stays
     }
 };
 
-QTEST_MAIN(TestIntakePage)
+HOBBLE_TEST(TestIntakePage)
 #include "test_intake_page.moc"

@@ -3,12 +3,14 @@
 #include "app/review/limits_dialog.h"
 #include "app/theme.h"
 #include "io/limits_json.h"
+#include "support/suite.h"
 
 #include <QComboBox>
 #include <QDir>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QSignalSpy>
 #include <QStandardPaths>
 #include <QTableWidget>
 #include <QTest>
@@ -21,12 +23,19 @@ class TestLimits : public QObject {
     std::unique_ptr<Session> session_;
     std::unique_ptr<MainWindow> window_;
 
+    // The run shown is judged by the limits there are.
     void quiet() {
-        QVERIFY(QTest::qWaitFor([this] { return session_->run() && !session_->jobs().busy(); }, 60000));
+        QVERIFY(QTest::qWaitFor(
+            [this] {
+                const auto& run = session_->run().run();
+                return run && !session_->jobs().busy() &&
+                       (run->cancelled || run->limits == session_->run().limits());
+            },
+            60000));
     }
     int found(Kind kind, std::optional<Role> role = {}) const {
         int n = 0;
-        for (const Finding& f : session_->run()->findings)
+        for (const Finding& f : session_->run().run()->findings)
             n += f.kind == kind && (!role || f.role == *role);
         return n;
     }
@@ -52,7 +61,6 @@ class TestLimits : public QObject {
         QCOMPARE(editor->text(), text);
         QTest::keyClick(editor, Qt::Key_Return);
         QTRY_VERIFY(!table->viewport()->findChild<QLineEdit*>());
-        QTest::qWait(200);
         quiet();
     }
 
@@ -61,7 +69,7 @@ private slots:
         QStandardPaths::setTestModeEnabled(true);
         QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
         QCoreApplication::setApplicationName(QStringLiteral("limits"));
-        QFile::remove(Session::limitsPath());
+        QFile::remove(RunDesk::limitsPath());
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
         Theme::apply(false);
     }
@@ -71,38 +79,37 @@ private slots:
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QApplication::setActiveWindow(window_.get());
-        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
+        session_->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb"));
         quiet();
     }
     void cleanup() {
         window_.reset();
         session_.reset();
-        QFile::remove(Session::limitsPath());
+        QFile::remove(RunDesk::limitsPath());
     }
 
     void findingsComeAndGo() {
-        const std::size_t before = session_->run()->findings.size();
+        const std::size_t before = session_->run().run()->findings.size();
         const int stretches = found(Kind::Stretch);
         QVERIFY(stretches > 0);
-        session_->selectFinding(static_cast<int>(before) - 1);
+        session_->run().selectFinding(static_cast<int>(before) - 1);
         QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
         QVERIFY(dialog() && dialog()->isVisible());
         QVERIFY(part<QLabel>("limitsMessage")->text().contains(QStringLiteral("as before")));
 
         type(Kind::Stretch, 1, QStringLiteral("1.2"));
         QVERIFY(found(Kind::Stretch) > stretches);
-        QCOMPARE(session_->run()->posesMeasured, std::size_t(0)); // judging measures nothing
+        QCOMPARE(session_->run().run()->posesMeasured, std::size_t(0)); // judging measures nothing
         QVERIFY(part<QLabel>("limitsMessage")->text().contains(QStringLiteral("new since")));
-        QCOMPARE(session_->limits().general.at(Kind::Stretch)[0], 1.2);
-        QVERIFY(session_->finding() >= 0); // what was looked at is still looked at
+        QCOMPARE(session_->run().limits().general.at(Kind::Stretch)[0], 1.2);
+        QVERIFY(session_->run().finding() >= 0); // what was looked at is still looked at
         // kept for the next start
-        QVERIFY(*readLimits(Session::limitsPath().toStdString()) == session_->limits());
+        QVERIFY(*readLimits(RunDesk::limitsPath().toStdString()) == session_->run().limits());
 
         QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
-        QTest::qWait(200);
         quiet();
-        QCOMPARE(session_->run()->findings.size(), before);
-        QVERIFY(session_->limits() == Limits::standard());
+        QCOMPARE(session_->run().run()->findings.size(), before);
+        QVERIFY(session_->run().limits() == Limits::standard());
         QVERIFY(part<QLabel>("limitsMessage")->text().contains(QStringLiteral("as before")));
     }
 
@@ -119,7 +126,6 @@ private slots:
         QCOMPARE(found(Kind::Stretch, Role::Finger), 0);
         QCOMPARE(found(Kind::Stretch), others);
         QTest::mouseClick(part<QPushButton>("limitsStandard"), Qt::LeftButton);
-        QTest::qWait(200);
         quiet();
         QCOMPARE(found(Kind::Stretch, Role::Finger), fingers);
     }
@@ -130,31 +136,32 @@ private slots:
             type(Kind::Stretch, 1, QLatin1String(text));
             QVERIFY2(part<QLabel>("limitsMessage")->text().contains(QLatin1String(says)),
                      qPrintable(part<QLabel>("limitsMessage")->text()));
-            QVERIFY(session_->limits() == Limits::standard());
+            QVERIFY(session_->run().limits() == Limits::standard());
             QCOMPARE(part<QTableWidget>("limitsTable")->item(0, 1)->text(), QStringLiteral("1.35"));
         }
     }
 
     void whatWasStoppedGoesOn() {
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
-        session_->setMethod(Skinning::DualQuaternion); // runs anew: nothing of this is kept yet
-        const auto before = session_->run();
+        session_->run().setMethod(Skinning::DualQuaternion); // runs anew: nothing of this is kept yet
+        const auto before = session_->run().run();
         QVERIFY(
             QTest::qWaitFor([this] { return window_->findChild<QPushButton*>("stop")->isVisible(); }, 5000));
-        QTest::qWait(250);
+        QSignalSpy measured(&session_->run(), &RunDesk::motionMeasured);
+        QVERIFY(measured.wait(20000)); // something is there to be kept
         QTest::mouseClick(window_->findChild<QPushButton*>("stop"), Qt::LeftButton);
-        QVERIFY(
-            QTest::qWaitFor([&] { return session_->run() != before && !session_->jobs().busy(); }, 10000));
-        QVERIFY(session_->run()->cancelled);
-        const auto stopped = session_->run();
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().run() != before && !session_->jobs().busy(); },
+                                10000));
+        QVERIFY(session_->run().run()->cancelled);
+        const auto stopped = session_->run().run();
         QTest::keyClick(window_.get(), Qt::Key_F5);
-        QVERIFY(
-            QTest::qWaitFor([&] { return session_->run() != stopped && !session_->jobs().busy(); }, 60000));
-        QVERIFY(!session_->run()->cancelled);
-        QVERIFY(session_->run()->posesMeasured < session_->plan().stepCount());
-        QVERIFY(session_->run()->posesMeasured > 0);
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().run() != stopped && !session_->jobs().busy(); },
+                                60000));
+        QVERIFY(!session_->run().run()->cancelled);
+        QVERIFY(session_->run().run()->posesMeasured < session_->plan().plan().stepCount());
+        QVERIFY(session_->run().run()->posesMeasured > 0);
     }
 };
 
-QTEST_MAIN(TestLimits)
+HOBBLE_TEST(TestLimits)
 #include "test_limits.moc"

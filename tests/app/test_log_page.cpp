@@ -24,7 +24,7 @@ class TestLogPage : public QObject {
     QTreeView* table() { return page()->table(); }
     LogModel* model() { return static_cast<LogModel*>(table()->model()); }
     QString place() { return w_->folder.filePath(QStringLiteral("log.sqlite")); }
-    const Defect& defect(qint64 id) { return *session().defectList().find(id); }
+    const Defect& defect(qint64 id) { return *session().log().list().find(id); }
 
     void key(int k, Qt::KeyboardModifiers m = {}) { QTest::keyClick(table(), static_cast<Qt::Key>(k), m); }
 
@@ -73,15 +73,15 @@ private slots:
         QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
         QVERIFY(QFile::copy(QStringLiteral("demo/data/demo-log.sqlite"), place()));
         QFile::setPermissions(place(), QFile::ReadOwner | QFile::WriteOwner);
-        session().openLog(place());
-        QTRY_VERIFY(!session().defects().isEmpty());
-        w_->window->showPage(MainWindow::Log);
+        session().log().open(place());
+        QTRY_VERIFY(!session().log().defects().isEmpty());
+        w_->window->showPage(w_->window->logPage());
         table()->setFocus();
     }
     void cleanup() { w_.reset(); }
 
     void theModelIsSound() {
-        LogModel m(&session());
+        LogModel m(&session().log());
         const QAbstractItemModelTester tester(&m, QAbstractItemModelTester::FailureReportingMode::QtTest);
         for (const DefectGrouping g : {DefectGrouping::Rigger, DefectGrouping::State, DefectGrouping::None,
                                        DefectGrouping::Build, DefectGrouping::Limb}) {
@@ -91,7 +91,7 @@ private slots:
             f.words = QStringLiteral("elbow");
             m.setFilter(f);
             m.setFilter({});
-            session().changeDefect(1, QStringLiteral("severity"),
+            session().log().change({1}, QStringLiteral("severity"),
                                    QString::number(1 + static_cast<int>(g) % 4));
         }
         QCOMPARE(m.indexOf(1).data(LogModel::IdRole).toLongLong(), 1);
@@ -129,7 +129,7 @@ private slots:
         take(QStringLiteral("accepted"), QStringLiteral("seen from afar only"));
         QCOMPARE(defect(id).state, DefectState::Accepted);
         QVERIFY(!shown().contains(id)); // out of what is open
-        QCOMPARE(session().historyOf(id)->back().reason, QStringLiteral("seen from afar only"));
+        QCOMPARE(session().log().historyOf(id)->back().reason, QStringLiteral("seen from afar only"));
         // all of it comes back, step by step
         for (int i = 0; i < 5; ++i)
             QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
@@ -216,7 +216,7 @@ private slots:
 
     void theStory() {
         qint64 elbow = 0;
-        for (const Defect& d : session().defects())
+        for (const Defect& d : session().log().defects())
             if (d.facts.joint == QLatin1String("forearm.L") && d.build.number == 1)
                 elbow = d.id;
         page()->choose(elbow);
@@ -239,7 +239,7 @@ private slots:
         QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return);
         QCOMPARE(comment->text(), QStringLiteral("ask @Tobias Glasswort "));
         QTest::keyClick(comment, Qt::Key_Return);
-        QCOMPARE(session().historyOf(elbow)->back().value, QStringLiteral("ask @Tobias Glasswort"));
+        QCOMPARE(session().log().historyOf(elbow)->back().value, QStringLiteral("ask @Tobias Glasswort"));
     }
 
     void workload() {
@@ -277,7 +277,7 @@ private slots:
         const qint64 id = page()->chosen();
         const QString away = place() + QStringLiteral(".away");
         QVERIFY(QFile::rename(place(), away));
-        QTRY_COMPARE_WITH_TIMEOUT(session().logState(), LogState::Lost, 8000);
+        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Lost, 8000);
         QTRY_VERIFY(said("keptWords").contains(QStringLiteral("does not answer")));
         QVERIFY(!shown().isEmpty()); // what was there is still to be read
         const int before = defect(id).severity;
@@ -285,7 +285,7 @@ private slots:
         QTRY_VERIFY(said("keptWords").contains(QStringLiteral("One change of yours is kept")));
         QCOMPARE(defect(id).severity, before); // not written yet
         QVERIFY(QFile::rename(away, place()));
-        QTRY_COMPARE_WITH_TIMEOUT(session().logState(), LogState::Ready, 8000);
+        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Ready, 8000);
         auto* write = w_->find<QPushButton>(QStringLiteral("keptWrite"));
         QTRY_VERIFY(write->isVisible());
         QTest::mouseClick(write, Qt::LeftButton);
@@ -295,8 +295,8 @@ private slots:
 
     void readOnlySaysSo() {
         QFile::setPermissions(place(), QFile::ReadOwner);
-        session().openLog(place());
-        QTRY_COMPARE(session().logState(), LogState::ReadOnly);
+        session().log().open(place());
+        QTRY_COMPARE(session().log().state(), LogState::ReadOnly);
         QTRY_VERIFY(said("keptWords").contains(QStringLiteral("only be looked at")));
         QVERIFY(!w_->find<QPushButton>(QStringLiteral("verbAssign"))->isEnabled());
         key(Qt::Key_1);
@@ -305,13 +305,13 @@ private slots:
 
     void backedUpDamagedRestored() {
         const QString backup = w_->folder.filePath(QStringLiteral("backup.sqlite"));
-        session().backUpLog(backup);
+        session().log().backUp(backup);
         QTRY_VERIFY(QFile::exists(backup));
-        const auto count = session().defects().size();
-        session().changeDefect(shown()[0], QStringLiteral("due"), QStringLiteral("after the backup"));
-        session().restoreLog(backup);
-        QTRY_VERIFY(session().logState() == LogState::Ready && session().defects().size() == count);
-        for (const Defect& d : session().defects())
+        const auto count = session().log().defects().size();
+        session().log().change({shown()[0]}, QStringLiteral("due"), QStringLiteral("after the backup"));
+        session().log().restore(backup);
+        QTRY_VERIFY(session().log().state() == LogState::Ready && session().log().defects().size() == count);
+        for (const Defect& d : session().log().defects())
             QVERIFY(d.due != QStringLiteral("after the backup"));
         const auto aside = QDir(w_->folder.path()).entryList({QStringLiteral("log.sqlite.before-restore-*")});
         QVERIFY(!aside.isEmpty()); // nothing is thrown away
@@ -320,9 +320,9 @@ private slots:
         QVERIFY(f.open(QIODevice::WriteOnly));
         f.write("Dear diary, this is not a log");
         f.close();
-        session().restoreLog(f.fileName());
+        session().log().restore(f.fileName());
         QVERIFY(said("message").contains(QStringLiteral("not a Hobble log")));
-        QCOMPARE(session().defects().size(), count);
+        QCOMPARE(session().log().defects().size(), count);
     }
 
     void sentOut() {
@@ -353,11 +353,11 @@ private slots:
         const qint64 id = shown()[0];
         f.write("number,severity,who\n" + QByteArray::number(id) + ",1,Wim Knot\n999,1,\n");
         f.close();
-        session().takeIntoLog(f.fileName());
+        session().log().takeIn(f.fileName());
         QTRY_COMPARE(defect(id).assignee, QStringLiteral("Wim Knot"));
         QTRY_VERIFY(said("message").contains(QStringLiteral("there is no defect “999”")));
     }
 };
 
-QTEST_MAIN(TestLogPage)
+HOBBLE_TEST(TestLogPage)
 #include "test_log_page.moc"

@@ -93,19 +93,19 @@ class TestLooksAndKeys : public QObject {
     void allStates(const QString& look) {
         auto& session = *w_->session;
         IntakePage* intake = w_->window->intake();
-        w_->window->showPage(MainWindow::Intake);
+        w_->window->showPage(w_->window->intake());
         nothingIsClipped(look + QStringLiteral(", intake"));
-        for (int c = 0; c < int(session.checks().size()); c += 3) {
-            session.selectCheck(c);
+        for (int c = 0; c < int(session.build().checks().size()); c += 3) {
+            session.build().selectCheck(c);
             nothingIsClipped(look + QStringLiteral(", check %1").arg(c));
         }
         intake->showBuilds();
         nothingIsClipped(look + QStringLiteral(", builds"));
         intake->showJoints();
         PlanPage* plan = w_->window->planPage();
-        w_->window->showPage(MainWindow::Plan);
+        w_->window->showPage(w_->window->planPage());
         auto* motions = static_cast<PlanModel*>(plan->motions()->model());
-        if (const int raise = session.plan().find("left-shoulder-raise"); raise >= 0)
+        if (const int raise = session.plan().plan().find("left-shoulder-raise"); raise >= 0)
             plan->motions()->setCurrentIndex(motions->indexOf(raise));
         for (const auto& [pane, name] : {std::pair(PlanPage::Poses, "poses"),
                                          {PlanPage::Clips, "clips"},
@@ -114,19 +114,20 @@ class TestLooksAndKeys : public QObject {
             plan->showPane(pane);
             nothingIsClipped(look + QStringLiteral(", plan, ") + QLatin1String(name));
         }
-        if (session.run() && !session.desk()->clip()) {
-            session.desk()->openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
-            QVERIFY(QTest::qWaitFor([&] { return session.desk()->clip() && !session.jobs().busy(); }, 20000));
+        if (session.run().run() && !session.pose().clip()) {
+            session.pose().openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
+            QVERIFY(QTest::qWaitFor([&] { return session.pose().clip() && !session.jobs().busy(); }, 20000));
         }
         plan->showPane(PlanPage::Clips);
         nothingIsClipped(look + QStringLiteral(", plan, a clip"));
-        w_->window->showPage(MainWindow::Review);
+        w_->window->showPage(w_->window->review());
         nothingIsClipped(look + QStringLiteral(", review"));
-        if (!session.run())
+        if (!session.run().run())
             return;
-        for (int f : {0, int(session.run()->findings.size()) / 2, int(session.run()->findings.size()) - 1})
-            if (f >= 0 && f < int(session.run()->findings.size())) {
-                session.showFinding(f);
+        for (int f : {0, int(session.run().run()->findings.size()) / 2,
+                      int(session.run().run()->findings.size()) - 1})
+            if (f >= 0 && f < int(session.run().run()->findings.size())) {
+                session.run().showFinding(f);
                 QVERIFY(w_->arrived());
                 nothingIsClipped(look + QStringLiteral(", finding %1").arg(f));
             }
@@ -140,26 +141,26 @@ class TestLooksAndKeys : public QObject {
         QTest::mouseClick(scope, Qt::LeftButton);
         nothingIsClipped(look + QStringLiteral(", all findings"));
         QTest::mouseClick(scope, Qt::LeftButton);
-        Viewport* view = w_->window->review()->viewport();
-        view->setMarkTool(MarkTool::Brush);
+        w_->window->review()->stage()->marking()->setTool(MarkTool::Brush);
         nothingIsClipped(look + QStringLiteral(", marking"));
-        view->setMarkTool(MarkTool::None);
-        emit session.failed(QStringLiteral("Cannot open /a/folder/with/a/long/name/"
-                                           "an-even-longer-name-of-a-file.glb: it is not a glTF file, and it "
-                                           "ends in the middle of its first chunk."));
+        w_->window->review()->stage()->marking()->setTool(MarkTool::None);
+        emit w_->window->review()->failed(
+            QStringLiteral("Cannot open /a/folder/with/a/long/name/"
+                           "an-even-longer-name-of-a-file.glb: it is not a glTF file, and it "
+                           "ends in the middle of its first chunk."));
         nothingIsClipped(look + QStringLiteral(", an error"));
-        w_->window->showPage(MainWindow::Log);
+        w_->window->showPage(w_->window->logPage());
         nothingIsClipped(look + QStringLiteral(", log"));
         LogPage* log = w_->window->logPage();
-        if (!session.defects().isEmpty()) {
-            log->choose(session.defects().front().id);
+        if (!session.log().defects().isEmpty()) {
+            log->choose(session.log().defects().front().id);
             QVERIFY(QTest::qWaitFor([&] { return log->panel()->storyTold(); }, 20000));
             nothingIsClipped(look + QStringLiteral(", a defect's story"));
         }
         log->showWorkload(true);
         nothingIsClipped(look + QStringLiteral(", workload"));
         log->showWorkload(false);
-        w_->window->showPage(MainWindow::Review);
+        w_->window->showPage(w_->window->review());
     }
 
 private slots:
@@ -169,9 +170,9 @@ private slots:
         const QString log = w_->folder.filePath(QStringLiteral("log.sqlite"));
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));
         QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner);
-        w_->session->openLog(log);
-        w_->session->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb"));
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->subject() != nullptr; }, 20000));
+        w_->session->log().open(log);
+        w_->session->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return w_->session->build().subject() != nullptr; }, 20000));
         nothingIsClipped(QStringLiteral("running"));
         QVERIFY(w_->finished());
     }
@@ -313,7 +314,8 @@ private slots:
 
     // Whatever takes the keyboard can be named by a screen reader.
     void everythingPressedHasAName() {
-        for (int page : {MainWindow::Intake, MainWindow::Review, MainWindow::Log}) {
+        for (Page* page : {static_cast<Page*>(w_->window->intake()), static_cast<Page*>(w_->window->review()),
+                           static_cast<Page*>(w_->window->logPage())}) {
             w_->window->showPage(page);
             QTest::qWait(30);
             for (const QWidget* w : w_->window->findChildren<QWidget*>()) {
@@ -328,12 +330,12 @@ private slots:
                                     w->objectName()));
             }
         }
-        w_->window->showPage(MainWindow::Review);
+        w_->window->showPage(w_->window->review());
     }
 
     // With the keyboard alone from the strips to a finding's button and back.
     void tabReachesEverything() {
-        w_->session->showFinding(0);
+        w_->session->run().showFinding(0);
         QVERIFY(w_->arrived());
         QTest::qWait(50);
         QApplication::setActiveWindow(w_->window.get());
@@ -356,14 +358,14 @@ private slots:
     }
 
     void openingAFileThatIsNone() {
-        w_->session->openFile(QStringLiteral("/nowhere/missing.glb"));
+        w_->session->build().open(QStringLiteral("/nowhere/missing.glb"));
         auto* message = w_->find<QLabel>(QStringLiteral("message"));
         QVERIFY(QTest::qWaitFor(
             [&] { return message->isVisible() && message->text().contains("missing.glb"); }, 5000));
         nothingIsClipped(QStringLiteral("a file that is not there"));
-        QVERIFY(w_->session->subject()); // what was open still is
+        QVERIFY(w_->session->build().subject()); // what was open still is
     }
 };
 
-QTEST_MAIN(TestLooksAndKeys)
+HOBBLE_TEST(TestLooksAndKeys)
 #include "test_looks_and_keys.moc"

@@ -22,14 +22,16 @@ class TestPlanPage : public QObject {
 
     std::unique_ptr<TestWindow> w_;
 
-    PlanDesk* desk() const { return w_->session->desk(); }
+    PoseDesk* desk() const { return &w_->session->pose(); }
     Viewport* view() const { return w_->window->planPage()->viewport(); }
     QTreeView* list() const { return w_->find<QTreeView>(QStringLiteral("planMotions")); }
     PlanModel* model() const { return static_cast<PlanModel*>(list()->model()); }
     const Motion& motion(const char* id) const {
-        return w_->session->plan().motions[std::size_t(w_->motion(id))];
+        return w_->session->plan().plan().motions[std::size_t(w_->motion(id))];
     }
-    int joint(const char* name) const { return w_->session->subject()->character->skeleton.find(name); }
+    int joint(const char* name) const {
+        return w_->session->build().subject()->character->skeleton.find(name);
+    }
     QString text(const char* label) const { return w_->find<QLabel>(QLatin1String(label))->text(); }
     void press(const char* button) const {
         QTest::mouseClick(w_->find<QPushButton>(QLatin1String(button)), Qt::LeftButton);
@@ -40,8 +42,8 @@ class TestPlanPage : public QObject {
         QTest::qWait(30);
         return QTest::qWaitFor(
             [this] {
-                const auto f = desk()->frame();
-                if (!f || f->subject != w_->session->subject())
+                const auto f = desk()->view().frame();
+                if (!f || f->subject != w_->session->build().subject())
                     return false;
                 const auto world = drive(*f->subject->character, desk()->pose()).world;
                 for (std::size_t j = 0; j < world.size(); ++j)
@@ -61,7 +63,7 @@ class TestPlanPage : public QObject {
         QTest::qWait(20);
     }
     std::vector<RangeArc> arcs() const {
-        const Subject& s = *w_->session->subject();
+        const Subject& s = *w_->session->build().subject();
         return rangeArcs(*s.character, s.roles, desk()->ranges(), desk()->pose(),
                          worldTransforms(s.character->skeleton, desk()->pose()), desk()->joint());
     }
@@ -69,13 +71,13 @@ class TestPlanPage : public QObject {
 private slots:
     void initTestCase() {
         w_ = std::make_unique<TestWindow>(QStringLiteral("plan-page"));
-        for (const QString& folder : {PlanDesk::shelfFolder(),
+        for (const QString& folder : {PoseDesk::shelfFolder(),
                                       QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
                                           QStringLiteral("/variants"),
                                       QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
                                           QStringLiteral("/joint-maps")})
             QDir(folder).removeRecursively();
-        w_->session->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        w_->session->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb")));
         QTest::keyClick(w_->window.get(), Qt::Key_2, Qt::ControlModifier);
         QVERIFY(list()->isVisible());
@@ -83,7 +85,7 @@ private slots:
     }
 
     void init() {
-        desk()->showPose(Pose::neutral(w_->session->subject()->character->skeleton), {});
+        desk()->showPose(Pose::neutral(w_->session->build().subject()->character->skeleton), {});
         desk()->selectJoint(-1);
         view()->frameAll(false);
     }
@@ -113,52 +115,52 @@ private slots:
             w_->find<QPushButton>(QStringLiteral("pagePlan"))->text().contains(QStringLiteral("2 changed")));
         QVERIFY(text("sinceRun").contains(QStringLiteral("left elbow flex goes to 100°")));
         // what has not changed keeps its results, what has waits for a run
-        QVERIFY(w_->session->resultOf(w_->motion("left-knee-flex")));
-        QVERIFY(!w_->session->resultOf(w_->motion("left-elbow-flex")));
+        QVERIFY(w_->session->run().resultOf(w_->motion("left-knee-flex")));
+        QVERIFY(!w_->session->run().resultOf(w_->motion("left-elbow-flex")));
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(motion("left-elbow-flex").limit(), before);
         QCOMPARE(motion("right-elbow-flex").limit(), other);
     }
 
     void runningMeasuresOnlyWhatChanged() {
-        desk()->setRange("left-elbow-flex", 90, true);
+        w_->session->plan().setRange("left-elbow-flex", 90, true);
         QTest::keyClick(w_->window.get(), Qt::Key_Return, Qt::ControlModifier);
         QVERIFY(w_->finished());
-        QVERIFY(w_->session->resultOf(w_->motion("left-elbow-flex")));
-        QVERIFY(w_->session->run()->posesMeasured < 30);
-        QVERIFY(w_->session->changesSinceRun().empty());
+        QVERIFY(w_->session->run().resultOf(w_->motion("left-elbow-flex")));
+        QVERIFY(w_->session->run().run()->posesMeasured < 30);
+        QVERIFY(w_->session->run().changesSinceRun().empty());
         QVERIFY(w_->find<QWidget>(QStringLiteral("pageReview"))->isVisible());
         QTest::keyClick(w_->window.get(), Qt::Key_2, Qt::ControlModifier);
         w_->session->undoStack().undo();
-        QVERIFY(w_->session->changesSinceRun().size() == 2);
-        w_->session->runAgain();
+        QVERIFY(w_->session->run().changesSinceRun().size() == 2);
+        w_->session->run().start();
         QVERIFY(w_->finished());
     }
 
     void motionsAreSwitchedOff() {
-        const std::size_t poses = w_->session->cost().poses;
+        const std::size_t poses = w_->session->run().cost().poses;
         const QModelIndex limb = row("left-elbow-flex").parent();
         QVERIFY(model()->setData(limb, Qt::Unchecked, Qt::CheckStateRole));
         QVERIFY(!motion("left-elbow-flex").on && !motion("right-shoulder-raise").on);
         QCOMPARE(model()->data(limb, Qt::CheckStateRole).toInt(), int(Qt::Unchecked));
-        QVERIFY(w_->session->cost().poses < poses);
+        QVERIFY(w_->session->run().cost().poses < poses);
         w_->session->undoStack().undo();
         QVERIFY(motion("left-elbow-flex").on);
         // the Delete key takes a pose out, and leaves a joint's motion in, off
         list()->setCurrentIndex(row("pose-sit"));
         list()->setFocus();
         QTest::keyClick(list(), Qt::Key_Delete);
-        QCOMPARE(w_->session->plan().find("pose-sit"), -1);
+        QCOMPARE(w_->session->plan().plan().find("pose-sit"), -1);
         w_->session->undoStack().undo();
-        QVERIFY(w_->session->plan().find("pose-sit") >= 0);
+        QVERIFY(w_->session->plan().plan().find("pose-sit") >= 0);
     }
 
     void arcShowsAndTurns() {
         list()->setCurrentIndex(row("left-elbow-flex"));
         QCOMPARE(desk()->joint(), joint("forearm.L"));
         QVERIFY(posed());
-        QTest::qWait(300); // the camera has come near
-        desk()->showPose(Pose::neutral(w_->session->subject()->character->skeleton), {});
+        w_->window->planPage()->viewport()->settle();
+        desk()->showPose(Pose::neutral(w_->session->build().subject()->character->skeleton), {});
         QVERIFY(posed());
         auto all = arcs();
         QVERIFY(!all.empty());
@@ -190,8 +192,8 @@ private slots:
         list()->setCurrentIndex({});
         list()->setCurrentIndex(row("left-knee-flex"));
         QVERIFY(posed());
-        QTest::qWait(300);
-        desk()->showPose(Pose::neutral(w_->session->subject()->character->skeleton), {});
+        w_->window->planPage()->viewport()->settle();
+        desk()->showPose(Pose::neutral(w_->session->build().subject()->character->skeleton), {});
         QVERIFY(posed());
         const double before = motion("left-knee-flex").limit();
         RangeArc arc = arcs()[0];
@@ -210,9 +212,9 @@ private slots:
         QVERIFY(posed());
         QVERIFY(std::find(desk()->ends().begin(), desk()->ends().end(), hand) != desk()->ends().end());
         const auto at = [&](int j) {
-            return Vec3d(
-                worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)]
-                    .translation());
+            return Vec3d(worldTransforms(w_->session->build().subject()->character->skeleton,
+                                         desk()->pose())[std::size_t(j)]
+                             .translation());
         };
         const Vec3d before = at(hand), stood = at(foot);
         const QPointF from = view()->project(before);
@@ -239,18 +241,20 @@ private slots:
         QVERIFY(posed());
         const int hips = joint("pelvis"), foot = joint("foot.L");
         const auto at = [&](int j) {
-            return Vec3d(
-                worldTransforms(w_->session->subject()->character->skeleton, desk()->pose())[std::size_t(j)]
-                    .translation());
+            return Vec3d(worldTransforms(w_->session->build().subject()->character->skeleton,
+                                         desk()->pose())[std::size_t(j)]
+                             .translation());
         };
         const Vec3d stood = at(foot);
         const QPointF from = view()->project(at(hips));
         drag(from, from + QPointF(0, 14));
         QVERIFY((at(foot) - stood).norm() < 0.004);
-        QVERIFY(
-            at(hips).y() <
-            w_->session->subject()->character->skeleton.neutralWorld[std::size_t(hips)].translation().y() -
-                0.01);
+        QVERIFY(at(hips).y() < w_->session->build()
+                                       .subject()
+                                       ->character->skeleton.neutralWorld[std::size_t(hips)]
+                                       .translation()
+                                       .y() -
+                                   0.01);
         QVERIFY(text("poseWords").contains(QStringLiteral("stands")) ||
                 text("poseWords").contains(QStringLiteral("tip")));
     }
@@ -283,7 +287,7 @@ private slots:
         auto* shelf = w_->find<QListWidget>(QStringLiteral("poseShelf"));
         const auto items = shelf->findItems(QStringLiteral("on the bench"), Qt::MatchExactly);
         QCOMPARE(items.size(), 1);
-        QVERIFY(QFile::exists(PlanDesk::shelfFolder() + QStringLiteral("/on_the_bench.json")));
+        QVERIFY(QFile::exists(PoseDesk::shelfFolder() + QStringLiteral("/on_the_bench.json")));
         const Pose sitting = desk()->pose();
         press("poseNeutral");
         QTest::mouseClick(shelf->viewport(), Qt::LeftButton, {}, shelf->visualItemRect(items[0]).center());
@@ -291,7 +295,7 @@ private slots:
             QVERIFY(sitting.turn[j].angularDistance(desk()->pose().turn[j]) < 1e-6);
         QCOMPARE(name->text(), QStringLiteral("on the bench"));
         press("poseToPlan");
-        QVERIFY(w_->session->plan().find("pose-on_the_bench") >= 0);
+        QVERIFY(w_->session->plan().plan().find("pose-on_the_bench") >= 0);
         QVERIFY(motion("pose-on_the_bench").span == Span::Percent);
         // thumbnails come by themselves
         QVERIFY(QTest::qWaitFor(
@@ -301,7 +305,7 @@ private slots:
             },
             10000));
         w_->session->undoStack().undo();
-        QCOMPARE(w_->session->plan().find("pose-on_the_bench"), -1);
+        QCOMPARE(w_->session->plan().plan().find("pose-on_the_bench"), -1);
         shelf->setCurrentItem(shelf->findItems(QStringLiteral("on the bench"), Qt::MatchExactly).front());
         press("poseAway");
         QVERIFY(shelf->findItems(QStringLiteral("on the bench"), Qt::MatchExactly).isEmpty());
@@ -326,17 +330,17 @@ private slots:
         w_->find<QComboBox>(QStringLiteral("clipWhich"))->setCurrentIndex(1);
         w_->find<QSpinBox>(QStringLiteral("clipMost"))->setValue(6);
         w_->find<QComboBox>(QStringLiteral("clipBeyond"))->setCurrentIndex(2);
-        const std::size_t before = w_->session->plan().motions.size();
+        const std::size_t before = w_->session->plan().plan().motions.size();
         press("clipToPlan");
-        QVERIFY(w_->session->plan().motions.size() > before);
+        QVERIFY(w_->session->plan().plan().motions.size() > before);
         std::size_t frames = 0;
-        for (const Motion& m : w_->session->plan().motions)
+        for (const Motion& m : w_->session->plan().plan().motions)
             frames += m.span == Span::Frames ? m.frames.size() : 0;
         QVERIFY(frames > 0 && frames <= 6);
-        w_->session->runAgain();
+        w_->session->run().start();
         QVERIFY(w_->finished());
         w_->session->undoStack().undo();
-        QCOMPARE(w_->session->plan().motions.size(), before);
+        QCOMPARE(w_->session->plan().plan().motions.size(), before);
         // what a joint is taken for is corrected, and kept for the next clip of that body
         RetargetSettings said = desk()->clip()->settings;
         said.said["tail_1"] = "";
@@ -347,7 +351,7 @@ private slots:
         QVERIFY(QTest::qWaitFor([&] { return !w_->session->jobs().busy(); }, 20000));
         QCOMPARE(desk()->clip()->settings.said.count("tail_1"), std::size_t(1));
         // what is no clip is told, and the one on the desk stays
-        QSignalSpy failed(w_->session.get(), &Session::failed);
+        QSignalSpy failed(&w_->session->pose(), &Desk::failed);
         desk()->openClip(QStringLiteral("/nowhere/walk.bvh"));
         QVERIFY(QTest::qWaitFor([&] { return failed.count() > 0; }, 5000));
         QVERIFY(desk()->clip());
@@ -358,29 +362,32 @@ private slots:
         auto* name = w_->find<QLineEdit>(QStringLiteral("variantName"));
         QTest::keyClicks(name, QStringLiteral("bare"));
         QTest::keyClick(name, Qt::Key_Return);
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->variant() == 0 && !w_->session->jobs().busy(); },
-                                60000));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return w_->session->build().variant() == 0 && !w_->session->jobs().busy(); }, 60000));
         auto* coat = w_->find<QCheckBox>(QStringLiteral("variantPart_coat"));
         QTest::mouseClick(coat, Qt::LeftButton, {}, QPoint(8, coat->height() / 2));
         QVERIFY(QTest::qWaitFor(
             [&] {
-                return w_->session->variants()[0].partsOff.size() == 1 && !w_->session->jobs().busy() &&
-                       w_->session->run() &&
-                       w_->session->subject()->character->triangles.size() <
-                           w_->session->buildCharacter()->triangles.size();
+                return w_->session->build().variants()[0].partsOff.size() == 1 &&
+                       !w_->session->jobs().busy() && w_->session->run().run() &&
+                       w_->session->build().subject()->character->triangles.size() <
+                           w_->session->build().build()->triangles.size();
             },
             60000));
         press("variantTest");
         QVERIFY(QTest::qWaitFor(
-            [&] { return w_->session->variantResults().size() == 2 && !w_->session->jobs().busy(); },
+            [&] { return w_->session->run().variantResults().size() == 2 && !w_->session->jobs().busy(); },
             120000));
         QVERIFY2(text("variantResults").contains(QStringLiteral("bare: ")),
                  qPrintable(text("variantResults")));
-        w_->session->useVariant(-1);
+        w_->session->build().wear(-1);
         QVERIFY(QTest::qWaitFor(
-            [&] { return w_->session->variant() == -1 && w_->session->run() && !w_->session->jobs().busy(); },
+            [&] {
+                return w_->session->build().variant() == -1 && w_->session->run().run() &&
+                       !w_->session->jobs().busy();
+            },
             60000));
-        QCOMPARE(w_->session->subject()->character->hash, w_->session->buildCharacter()->hash);
+        QCOMPARE(w_->session->build().subject()->character->hash, w_->session->build().build()->hash);
     }
 
     void versionsAreKept() {
@@ -394,9 +401,9 @@ private slots:
                  qPrintable(versions->item(0)->text()));
         const int kept = versions->count();
         const double before = motion("left-elbow-flex").limit();
-        desk()->setRange("left-elbow-flex", 80, true);
+        w_->session->plan().setRange("left-elbow-flex", 80, true);
         QCOMPARE(versions->count(), kept + 1); // a settled version is not written on
-        desk()->setRange("left-elbow-flex", 85, true);
+        w_->session->plan().setRange("left-elbow-flex", 85, true);
         QCOMPARE(versions->count(), kept + 1);
         versions->setCurrentRow(1);
         QVERIFY2(text("versionDiffers").contains(QStringLiteral("elbow flex goes to 85°")),
@@ -411,8 +418,8 @@ private slots:
         QVERIFY((*other)->keepPlan(QStringLiteral("badger-postmaster"), known->front().plan,
                                    QStringLiteral("Juno Thrift"), QStringLiteral("mine"), true,
                                    known->front().id));
-        QSignalSpy failed(w_->session.get(), &Session::failed);
-        desk()->setRange("left-elbow-flex", 70, true);
+        QSignalSpy failed(&w_->session->plan(), &Desk::failed);
+        w_->session->plan().setRange("left-elbow-flex", 70, true);
         QVERIFY(failed.count() == 1);
         QVERIFY(failed[0][0].toString().contains(QStringLiteral("Juno Thrift")));
         QCOMPARE(motion("left-elbow-flex").limit(), 70.0); // nothing is lost either
@@ -421,13 +428,13 @@ private slots:
 
     // Opened anew, the character has the plan as it was left.
     void planComesBack() {
-        desk()->setRange("left-elbow-flex", 77, true);
+        w_->session->plan().setRange("left-elbow-flex", 77, true);
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/badger-postmaster.glb")));
         QCOMPARE(motion("left-elbow-flex").limit(), 77.0);
-        desk()->takeStandardPlan();
+        w_->session->plan().takeStandardPlan();
         QVERIFY(motion("left-elbow-flex").limit() > 100);
     }
 };
 
-QTEST_MAIN(TestPlanPage)
+HOBBLE_TEST(TestPlanPage)
 #include "test_plan_page.moc"

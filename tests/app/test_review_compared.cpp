@@ -41,13 +41,13 @@ private slots:
         session_ = w_->session.get();
         model_ = w_->window->review()->findChild<StripModel*>();
         const QAbstractItemModelTester tester(model_, QAbstractItemModelTester::FailureReportingMode::QtTest);
-        session_->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        session_->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
         std::vector<int> told;
         int filled = 0;
         QString running;
-        const auto there = connect(session_, &Session::motionMeasured, this, [&](int m) {
+        const auto there = connect(&session_->run(), &RunDesk::motionMeasured, this, [&](int m) {
             told.push_back(m);
-            if (session_->run())
+            if (session_->run().run())
                 return;
             const StripRow& row = model_->row(model_->indexOf(m));
             for (const StripCurve* c : {&row.left, &row.right, &row.single})
@@ -56,36 +56,36 @@ private slots:
         });
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
         disconnect(there);
-        QCOMPARE(told.size(), session_->cost().motions);
+        QCOMPARE(told.size(), session_->run().cost().motions);
         QVERIFY2(filled > int(told.size()) / 2, qPrintable(QString::number(filled)));
         QVERIFY2(running.contains(QStringLiteral("%1 motions").arg(told.size())) &&
                      running.contains(QStringLiteral("running")),
                  qPrintable(running));
         QVERIFY(!w_->find<QLabel>(QStringLiteral("planCost"))->isVisible());
         const QString totals = w_->find<QLabel>(QStringLiteral("totals"))->text();
-        QVERIFY2(totals.contains(QStringLiteral("%1 poses in ").arg(session_->run()->plan.stepCount())),
+        QVERIFY2(totals.contains(QStringLiteral("%1 poses in ").arg(session_->run().run()->plan.stepCount())),
                  qPrintable(totals));
-        QVERIFY(!session_->earlier()); // the first in this log
+        QVERIFY(!session_->run().earlier()); // the first in this log
         QVERIFY(!w_->find<QPushButton>(QStringLiteral("onlyChanged"))->isEnabled());
 
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
-        QVERIFY(session_->earlier());
-        QCOMPARE(session_->earlier()->build, 1); // by the order this log saw them in
+        QVERIFY(session_->run().earlier());
+        QCOMPARE(session_->run().earlier()->build, 1); // by the order this log saw them in
     }
     void cleanupTestCase() { w_.reset(); }
 
     // Against the earlier build measured anew, in the same session.
     void theEarlierCurveIsTheEarlierRuns() {
         const auto subject = std::make_shared<Session>();
-        subject->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"));
-        QVERIFY(QTest::qWaitFor([&] { return subject->run() && !subject->jobs().busy(); }, 60000));
+        subject->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return subject->run().run() && !subject->jobs().busy(); }, 60000));
         int compared = 0;
-        for (std::size_t m = 0; m < session_->plan().motions.size(); ++m) {
-            const MotionResult* before = session_->earlier()->of(session_->plan().motions[m]);
-            for (std::size_t k = 0; k < subject->plan().motions.size(); ++k) {
-                if (!before || subject->plan().motions[k].id != session_->plan().motions[m].id)
+        for (std::size_t m = 0; m < session_->plan().plan().motions.size(); ++m) {
+            const MotionResult* before = session_->run().earlier()->of(session_->plan().plan().motions[m]);
+            for (std::size_t k = 0; k < subject->plan().plan().motions.size(); ++k) {
+                if (!before || subject->plan().plan().motions[k].id != session_->plan().plan().motions[m].id)
                     continue;
-                const auto& steps = subject->run()->motions[k].steps;
+                const auto& steps = subject->run().run()->motions[k].steps;
                 QCOMPARE(before->steps.size(), steps.size());
                 for (std::size_t i = 0; i < steps.size(); ++i)
                     QVERIFY(std::abs(before->steps[i].joints[0].measures.stretch -
@@ -120,11 +120,11 @@ private slots:
         everyRow([&](const StripRow& r) {
             for (const StripCurve* c : {&r.left, &r.right, &r.single}) {
                 double most = 0;
-                for (std::size_t i = 0; i < c->degrees.size() && i < c->earlierDegrees.size(); ++i)
-                    if (c->degrees[i] == c->earlierDegrees[i] &&
-                        std::max(c->trouble[i], c->earlierTrouble[i]) >= kNearLimit)
-                        most = std::max(most, std::abs(c->trouble[i] - c->earlierTrouble[i]));
-                if (c->degrees == c->earlierDegrees)
+                for (std::size_t i = 0; i < c->at.size() && i < c->earlier.at.size(); ++i)
+                    if (c->at[i] == c->earlier.at[i] &&
+                        std::max(c->trouble[i], c->earlier.trouble[i]) >= kNearLimit)
+                        most = std::max(most, std::abs(c->trouble[i] - c->earlier.trouble[i]));
+                if (c->at == c->earlier.at)
                     QCOMPARE(std::abs(c->change), most >= kLeastChange ? most : 0.0);
                 better += c->change < 0;
                 worse += c->change > 0;
@@ -146,7 +146,7 @@ private slots:
             bool turns = false;
             for (const StripCurve* c : {&r.left, &r.right, &r.single})
                 if (c->motion >= 0)
-                    for (const JointTurn& t : session_->plan().motions[std::size_t(c->motion)].turns)
+                    for (const JointTurn& t : session_->plan().plan().motions[std::size_t(c->motion)].turns)
                         turns |= t.joint == wanted;
             QVERIFY(turns);
         });
@@ -156,8 +156,8 @@ private slots:
 
     void theLargeChart() {
         const int elbow = w_->motion("left-elbow-flex");
-        session_->selectFinding(-1);
-        session_->setPose(elbow, 60);
+        session_->run().selectFinding(-1);
+        session_->run().setPose(elbow, 60);
         QVERIFY(w_->arrived());
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("readingChart")), Qt::LeftButton);
         auto* chart = w_->find<ChartDialog>(QStringLiteral("chartDialog"));
@@ -166,7 +166,7 @@ private slots:
         QVERIFY(measure->count() >= 6);
         measure->setCurrentIndex(measure->findText(QStringLiteral("pinch")));
         // its data are the run's, its three curves named
-        const auto& steps = session_->run()->motions[std::size_t(elbow)].steps;
+        const auto& steps = session_->run().run()->motions[std::size_t(elbow)].steps;
         const QByteArray csv = chart->csv();
         QCOMPARE(csv.count("\"left\""), qsizetype(steps.size() - 1));
         QCOMPARE(csv.count("\"right\""), qsizetype(steps.size() - 1));
@@ -179,9 +179,10 @@ private slots:
         auto* view = w_->find<QChartView>(QStringLiteral("chartView"));
         QTest::qWait(100);
         QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, chart->pointOf(90, 0.7).toPoint());
-        QVERIFY2(std::abs(session_->degrees() - 90) <= 1, qPrintable(QString::number(session_->degrees())));
+        QVERIFY2(std::abs(session_->run().poseAt() - 90) <= 1,
+                 qPrintable(QString::number(session_->run().poseAt())));
         // it follows to another motion
-        session_->setPose(w_->motion("right-knee-flex"), 30);
+        session_->run().setPose(w_->motion("right-knee-flex"), 30);
         QVERIFY(
             w_->find<QLabel>(QStringLiteral("chartTitle"))->text().contains(QStringLiteral("right knee")));
         for (const char* name : {"chart.png", "chart.svg"}) {
@@ -195,37 +196,37 @@ private slots:
 
     // A finding that is another sign of an open defect.
     void mergedWithAnOpenDefect() {
-        const auto& findings = session_->run()->findings;
+        const auto& findings = session_->run().run()->findings;
         int second = -1;
         for (int f = 1; f < int(findings.size()) && second < 0; ++f)
             if (findings[std::size_t(f)].joint != findings[0].joint)
                 second = f;
         QVERIFY(second > 0);
-        session_->logDefect(0, "{}", {});
-        QCOMPARE(session_->defects().size(), 1);
-        const qint64 id = session_->defects().front().id;
-        session_->showFinding(second);
+        session_->run().logDefect(0, "{}", {});
+        QCOMPARE(session_->log().defects().size(), 1);
+        const qint64 id = session_->log().defects().front().id;
+        session_->run().showFinding(second);
         QVERIFY(w_->arrived());
         QTest::qWait(50);
-        QCOMPARE(session_->defectOf(second), qint64(0));
+        QCOMPARE(session_->run().defectOf(second), qint64(0));
         QWidget* card = w_->find<QWidget>(QStringLiteral("finding-%1").arg(second));
         QMenu* menu = card->findChild<QPushButton*>(QStringLiteral("merge"))->menu();
         emit menu->aboutToShow();
         QVERIFY(menu->actions().size() == 1 &&
                 menu->actions().front()->text().startsWith(QString::number(id)));
         menu->actions().front()->trigger();
-        QCOMPARE(session_->defectOf(second), id);
-        QCOMPARE(session_->defects().size(), 1);
-        const auto history = session_->historyOf(id);
+        QCOMPARE(session_->run().defectOf(second), id);
+        QCOMPARE(session_->log().defects().size(), 1);
+        const auto history = session_->log().historyOf(id);
         QCOMPARE(history->back().field, QStringLiteral("same fault"));
         session_->undoStack().undo();
-        QCOMPARE(session_->defectOf(second), qint64(0));
+        QCOMPARE(session_->run().defectOf(second), qint64(0));
         session_->undoStack().redo();
-        QCOMPARE(session_->defectOf(second), id);
+        QCOMPARE(session_->run().defectOf(second), id);
         // and it is still known in the next build's run
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb")));
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
-        QCOMPARE(session_->defectOf(second), id);
+        QCOMPARE(session_->run().defectOf(second), id);
     }
 
     // What was chosen for one character does not stay in force, unseen, for the next.
@@ -245,23 +246,23 @@ private slots:
     // A run that is stopped half way keeps what it has, and goes on from there.
     void stoppedHalfWay() {
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
-        session_->setMethod(Skinning::DualQuaternion);
+        session_->run().setMethod(Skinning::DualQuaternion);
         int told = 0;
-        const auto there = connect(session_, &Session::motionMeasured, this, [&] {
+        const auto there = connect(&session_->run(), &RunDesk::motionMeasured, this, [&] {
             if (++told == 10)
                 QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("stop")), Qt::LeftButton);
         });
         QVERIFY(QTest::qWaitFor([&] { return !session_->jobs().busy(); }, 60000));
         disconnect(there);
-        QVERIFY(session_->run()->cancelled);
+        QVERIFY(session_->run().run()->cancelled);
         QVERIFY(w_->find<QLabel>(QStringLiteral("planCost"))->text().contains(QStringLiteral("stopped")));
-        session_->runAgain();
+        session_->run().start();
         QVERIFY(w_->finished());
-        QVERIFY(!session_->run()->cancelled);
-        session_->setMethod(Skinning::Linear);
+        QVERIFY(!session_->run().run()->cancelled);
+        session_->run().setMethod(Skinning::Linear);
         QVERIFY(w_->finished());
     }
 };
 
-QTEST_MAIN(TestReviewCompared)
+HOBBLE_TEST(TestReviewCompared)
 #include "test_review_compared.moc"

@@ -43,7 +43,7 @@ private slots:
         w_ = std::make_unique<TestWindow>(QStringLiteral("reading"));
         session_ = w_->session.get();
         window_ = w_->window.get();
-        session_->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        session_->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
     }
     void cleanupTestCase() { w_.reset(); }
@@ -56,16 +56,16 @@ private slots:
 
     void everyMeasureWithItsUnit() {
         const int elbow = motion("right-elbow-flex");
-        session_->setPose(elbow, session_->plan().motions[elbow].limit());
+        session_->run().setPose(elbow, session_->plan().plan().motions[elbow].limit());
         QVERIFY(arrived());
         QTest::qWait(50);
-        const auto& steps = session_->run()->motions[elbow].steps;
+        const auto& steps = session_->run().run()->motions[elbow].steps;
         const ZoneMeasures& peak = steps[steps.size() - 2].joints[0].measures;
         // what comes near a limit is there at first sight, in millimetres
         QWidget* gap = find<QWidget>(QStringLiteral("reading-gap"));
         QVERIFY(gap->isVisible());
-        const QString mm =
-            QStringLiteral("%1 mm").arg(1000 * *peak.gap * session_->subject()->body.height, 0, 'f', 0);
+        const QString mm = QStringLiteral("%1 mm").arg(
+            1000 * *peak.gap * session_->build().subject()->body.height, 0, 'f', 0);
         QVERIFY2(wordsOf(gap).contains(mm), qPrintable(wordsOf(gap).join(' ') + " not " + mm));
         // the rest on demand
         const int few = shownReadings();
@@ -79,7 +79,7 @@ private slots:
         QTest::mouseClick(more, Qt::LeftButton);
         QCOMPARE(shownReadings(), few);
         // in neutral nothing is worse than its limit
-        session_->setPose(elbow, 0);
+        session_->run().setPose(elbow, 0);
         QVERIFY(arrived());
         QVERIFY(!wordsOf(find<QWidget>(QStringLiteral("reading-gap"))).contains(mm));
     }
@@ -111,37 +111,37 @@ private slots:
         const int elbow = motion("left-elbow-flex");
         const StripRow& row = model->row(model->indexOf(elbow));
         double most = 0;
-        for (const StepResult& step : session_->run()->motions[elbow].steps)
+        for (const StepResult& step : session_->run().run()->motions[elbow].steps)
             if (const auto pinch = step.joints[0].measures.pinch)
-                most = std::max(
-                    most, troubleOf(Kind::Pinch, *pinch, session_->limits().of(Kind::Pinch, Role::Elbow)));
+                most = std::max(most, troubleOf(Kind::Pinch, *pinch,
+                                                session_->run().limits().of(Kind::Pinch, Role::Elbow)));
         QVERIFY(std::abs(row.left.worst - most) < 1e-9);
         measure->setCurrentIndex(0);
     }
 
     void whatMovesThis() {
-        session_->showFinding(0);
+        session_->run().showFinding(0);
         QVERIFY(arrived());
         Viewport* view = window_->review()->viewport();
         view->settle();
-        QTest::qWait(300);
         QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(3, 3)); // beside the body: nothing to tell
         QWidget* card = find<QWidget>(QStringLiteral("spotCard"));
         QVERIFY(!card->isVisible());
         // on the skin, wherever the joint is
-        const Vec3d at = session_->frame()->jointPosition[session_->joint()].cast<double>();
+        const Vec3d at =
+            session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>();
         std::uint32_t pressed = ~0u;
         const auto there = connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
         QTest::mouseClick(view, Qt::LeftButton, {}, view->project(at).toPoint());
         disconnect(there);
         QVERIFY(pressed != ~0u && card->isVisible());
-        const auto influences = influencesAt(*session_->subject(), pressed);
+        const auto influences = influencesAt(*session_->build().subject(), pressed);
         QVERIFY(!influences.empty());
         for (const SpotInfluence& i : influences) {
             auto* b = find<QPushButton>(QStringLiteral("influence-%1").arg(i.joint));
             QVERIFY(b && b->isVisible() &&
-                    b->text().contains(
-                        QString::fromStdString(session_->subject()->character->skeleton.name[i.joint])));
+                    b->text().contains(QString::fromStdString(
+                        session_->build().subject()->character->skeleton.name[i.joint])));
         }
         // choosing one shows its weights
         const int joint = influences.back().joint;
@@ -171,8 +171,8 @@ private slots:
         const int wanted = first()->objectName().mid(11).toInt();
         const QString said = first()->text();
         QTest::mouseClick(first(), Qt::LeftButton);
-        QCOMPARE(session_->motion(), wanted);
-        QVERIFY2(said.endsWith(QStringLiteral(" at %1°").arg(session_->degrees(), 0, 'f', 0)),
+        QCOMPARE(session_->run().motion(), wanted);
+        QVERIFY2(said.endsWith(QStringLiteral(" at %1°").arg(session_->run().poseAt(), 0, 'f', 0)),
                  qPrintable(said));
         QTest::mouseClick(find<QPushButton>(QStringLiteral("spotClose")), Qt::LeftButton);
         QVERIFY(!card->isVisible());
@@ -183,21 +183,22 @@ private slots:
         QCOMPARE(view->colouring(), Colouring::Influences);
         QTest::keyClick(colours, Qt::Key_Home);
         QCOMPARE(view->colouring(), Colouring::Strain);
-        QCOMPARE(view->weightJoint(), session_->joint());
+        QCOMPARE(view->weightJoint(), session_->run().joint());
     }
 
     // The coat away, what is pressed is the body below it.
     void partsThatAreHiddenCannotBePressed() {
-        const Character& c = *session_->subject()->character;
+        const Character& c = *session_->build().subject()->character;
         Viewport* view = window_->review()->viewport();
-        session_->showFinding(0);
+        session_->run().showFinding(0);
         QVERIFY(arrived());
         view->settle();
-        QTest::qWait(200);
         std::uint32_t pressed = ~0u;
         const auto there = connect(view, &Viewport::skinPressed, this, [&](std::uint32_t v) { pressed = v; });
         const QPoint at =
-            view->project(session_->frame()->jointPosition[session_->joint()].cast<double>()).toPoint();
+            view->project(
+                    session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>())
+                .toPoint();
         QTest::mouseClick(view, Qt::LeftButton, {}, at);
         QVERIFY(pressed != ~0u);
         const int first = c.partOfVertex(pressed);
@@ -233,42 +234,42 @@ private slots:
     }
 
     void onsetAndPeakAreLinks() {
-        session_->showFinding(0);
+        session_->run().showFinding(0);
         QVERIFY(arrived());
         QTest::qWait(50);
-        const Finding& f = session_->run()->findings[0];
+        const Finding& f = session_->run().run()->findings[0];
         auto* onset = find<QPushButton>(QStringLiteral("readingOnset"));
         auto* peak = find<QPushButton>(QStringLiteral("readingPeak"));
         QVERIFY(onset->isVisible() && peak->isVisible());
-        QCOMPARE(peak->text(), QStringLiteral("worst at %1°").arg(f.peakDegrees, 0, 'f', 0));
+        QCOMPARE(peak->text(), QStringLiteral("worst at %1°").arg(f.peak, 0, 'f', 0));
         QTest::mouseClick(onset, Qt::LeftButton);
-        QVERIFY(session_->degrees() <= f.onsetDegrees + 1e-9);
+        QVERIFY(session_->run().poseAt() <= f.onset + 1e-9);
         QTest::mouseClick(peak, Qt::LeftButton);
-        QCOMPARE(session_->degrees(), f.peakDegrees);
+        QCOMPARE(session_->run().poseAt(), f.peak);
     }
 
     // One motion after another, each there and back, and no farther than the limb.
     void sweepingALimb() {
         const int first = motion("left-elbow-flex");
-        const std::string limb = session_->plan().motions[std::size_t(first)].limb;
-        session_->setPose(first, 0);
+        const Limb limb = session_->plan().plan().motions[std::size_t(first)].limb;
+        session_->run().setPose(first, 0);
         window_->review()->strips()->setFocus();
         std::vector<int> seen;
-        connect(session_, &Session::poseChanged, this, [&] {
-            if (seen.empty() || seen.back() != session_->motion())
-                seen.push_back(session_->motion());
+        connect(&session_->run(), &RunDesk::poseChanged, this, [&] {
+            if (seen.empty() || seen.back() != session_->run().motion())
+                seen.push_back(session_->run().motion());
         });
         QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
         QVERIFY(window_->review()->sweep()->running());
         const bool on = QTest::qWaitFor([&] { return seen.size() >= 2; }, 15000);
-        disconnect(session_, &Session::poseChanged, this, nullptr);
-        QVERIFY2(on,
-                 qPrintable(
-                     QStringLiteral("at %1° of motion %2").arg(session_->degrees()).arg(session_->motion())));
+        disconnect(&session_->run(), &RunDesk::poseChanged, this, nullptr);
+        QVERIFY2(on, qPrintable(QStringLiteral("at %1° of motion %2")
+                                    .arg(session_->run().poseAt())
+                                    .arg(session_->run().motion())));
         QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
         QVERIFY(!window_->review()->sweep()->running());
         for (int m : seen)
-            QCOMPARE(session_->plan().motions[std::size_t(m)].limb, limb);
+            QVERIFY(session_->plan().plan().motions[std::size_t(m)].limb == limb);
     }
 
     void pictureAndMeshGoOut() {
@@ -295,11 +296,11 @@ private slots:
         std::size_t vertices = 0;
         for (const QByteArray& line : file.readAll().split('\n'))
             vertices += line.startsWith("v ");
-        QCOMPARE(vertices, session_->subject()->character->vertexCount());
+        QCOMPARE(vertices, session_->build().subject()->character->vertexCount());
     }
 
     void acceptedAndDismissedForAReason() {
-        session_->showFinding(0);
+        session_->run().showFinding(0);
         QVERIFY(arrived());
         QTest::qWait(50);
         const auto press = [&](int finding, const char* verb) {
@@ -314,31 +315,31 @@ private slots:
         QTest::keyClicks(reason, QStringLiteral("the coat is cut anew next week"));
         QVERIFY(yes->isEnabled());
         QTest::mouseClick(yes, Qt::LeftButton);
-        QCOMPARE(session_->defects().size(), 1);
-        const Defect d = session_->defects().front();
+        QCOMPARE(session_->log().defects().size(), 1);
+        const Defect d = session_->log().defects().front();
         QCOMPARE(d.state, DefectState::Accepted);
-        QCOMPARE(session_->defectOf(0), d.id);
-        const auto history = session_->historyOf(d.id);
+        QCOMPARE(session_->run().defectOf(0), d.id);
+        const auto history = session_->log().historyOf(d.id);
         QVERIFY(std::any_of(history->begin(), history->end(), [](const DefectEvent& e) {
             return e.field == QLatin1String("state") && e.reason.contains(QStringLiteral("cut anew"));
         }));
         // and it can be undone
         session_->undoStack().undo();
-        QCOMPARE(session_->defects().front().state, DefectState::Withdrawn);
-        QCOMPARE(session_->defectOf(0), qint64(0));
+        QCOMPARE(session_->log().defects().front().state, DefectState::Withdrawn);
+        QCOMPARE(session_->run().defectOf(0), qint64(0));
         session_->undoStack().redo();
-        QCOMPARE(session_->defectOf(0), d.id);
+        QCOMPARE(session_->run().defectOf(0), d.id);
     }
 
     void theSameFaultIsSaid() {
-        const auto& all = session_->run()->findings;
+        const auto& all = session_->run().run()->findings;
         for (int i = 0; i < static_cast<int>(all.size()); ++i) {
             const bool others = std::any_of(all.begin(), all.end(), [&](const Finding& g) {
                 return &g != &all[std::size_t(i)] && g.fault == all[std::size_t(i)].fault;
             });
             if (!others)
                 continue;
-            session_->showFinding(i);
+            session_->run().showFinding(i);
             QVERIFY(arrived());
             QTest::qWait(50);
             QWidget* card = find<QWidget>(QStringLiteral("finding-%1").arg(i));
@@ -351,5 +352,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestReviewReading)
+HOBBLE_TEST(TestReviewReading)
 #include "test_review_reading.moc"

@@ -18,6 +18,7 @@ class TestReviewStage : public QObject {
     std::unique_ptr<TestWindow> w_;
     Session* session_ = nullptr;
     Viewport* view_ = nullptr;
+    MarkingTool* marking_ = nullptr;
 
     void colourBy(Colouring c) {
         auto* box = w_->find<QComboBox>(QStringLiteral("colourBy"));
@@ -41,12 +42,12 @@ class TestReviewStage : public QObject {
     }
     void atElbow() {
         const int elbow = w_->motion("left-elbow-flex");
-        session_->selectFinding(-1);
-        session_->setPose(elbow, session_->plan().motions[std::size_t(elbow)].limit());
+        session_->run().selectFinding(-1);
+        session_->run().setPose(elbow, session_->plan().plan().motions[std::size_t(elbow)].limit());
         QVERIFY(w_->arrived());
-        view_->frameJoint(session_->joint());
+        view_->frameJoint(session_->run().joint());
         view_->settle();
-        QTest::qWait(250);
+        QVERIFY(w_->detailed());
     }
 
 private slots:
@@ -54,14 +55,15 @@ private slots:
         w_ = std::make_unique<TestWindow>(QStringLiteral("stage"));
         session_ = w_->session.get();
         view_ = w_->window->review()->viewport();
-        session_->openLog(w_->folder.filePath(QStringLiteral("log.sqlite")));
+        marking_ = w_->window->review()->stage()->marking();
+        session_->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
         QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb")));
     }
     void cleanupTestCase() { w_.reset(); }
     void cleanup() {
         view_->setShown(Shown{});
         view_->setColouring(Colouring::Strain);
-        view_->setMarkTool(MarkTool::None);
+        marking_->setTool(MarkTool::None);
     }
 
     // Each measure is on the skin with the value the run found at the joint, and the legend speaks of it.
@@ -71,13 +73,13 @@ private slots:
             const auto c = static_cast<Colouring>(i);
             // the finding of that kind is where it is to be seen
             int finding = -1;
-            for (int f = 0; f < int(session_->run()->findings.size()) && kindOf(c); ++f)
-                if (session_->run()->findings[std::size_t(f)].kind == *kindOf(c)) {
+            for (int f = 0; f < int(session_->run().run()->findings.size()) && kindOf(c); ++f)
+                if (session_->run().run()->findings[std::size_t(f)].kind == *kindOf(c)) {
                     finding = f;
                     break;
                 }
             if (finding >= 0)
-                session_->showFinding(finding);
+                session_->run().showFinding(finding);
             else
                 atElbow();
             QVERIFY(w_->arrived());
@@ -85,16 +87,16 @@ private slots:
             QCOMPARE(w_->find<QComboBox>(QStringLiteral("colourBy"))->currentText(), nameOf(c));
             if (kindOf(c)) {
                 QVERIFY2(w_->detailed(), qPrintable(nameOf(c)));
-                const auto d = session_->detail();
-                QCOMPARE(d->values.size(), session_->subject()->surface.vertexCount());
+                const auto d = session_->run().view().detail();
+                QCOMPARE(d->values.size(), session_->build().subject()->surface.vertexCount());
             }
             QVERIFY2(QTest::qWaitFor([&] { return !view_->measuring(); }, 2000), qPrintable(nameOf(c)));
             if (finding >= 0) { // worse than its limit somewhere on the skin, as the finding says
-                const Finding& f = session_->run()->findings[std::size_t(finding)];
+                const Finding& f = session_->run().run()->findings[std::size_t(finding)];
                 double worst = unchangedOf(f.kind);
-                for (float v : session_->detail()->values)
+                for (float v : session_->run().view().detail()->values)
                     worst = faultIsAbove(f.kind) ? std::max(worst, double(v)) : std::min(worst, double(v));
-                const auto& steps = session_->limits().of(f.kind, f.role);
+                const auto& steps = session_->run().limits().of(f.kind, f.role);
                 QVERIFY2(severityOf(f.kind, worst, steps) >= f.severity,
                          qPrintable(QStringLiteral("%1: %2").arg(nameOf(c)).arg(worst)));
                 different.insert(i);
@@ -117,9 +119,9 @@ private slots:
         auto* legend = w_->find<QWidget>(QStringLiteral("legend"));
         const QString before = legend->accessibleName();
         const QImage was = seen();
-        Limits changed = session_->limits();
+        Limits changed = session_->run().limits();
         changed.byRole[{Role::Elbow, Kind::Stretch}] = {2.5, 3, 4, 6};
-        session_->setLimits(changed);
+        session_->run().setLimits(changed);
         QVERIFY(w_->finished());
         QVERIFY(legend->accessibleName() != before);
         QVERIFY(legend->accessibleName().contains(QStringLiteral("severity 1 at 2.50")));
@@ -134,7 +136,10 @@ private slots:
         atElbow();
         const QImage before = seen();
         const QPoint at =
-            view_->project(session_->frame()->jointPosition[session_->joint()].cast<double>()).toPoint();
+            view_
+                ->project(
+                    session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>())
+                .toPoint();
         QTest::mouseMove(view_, at);
         QTest::qWait(60);
         QVERIFY(differing(before, view_->grab().toImage()) > 0.01); // words stand there
@@ -147,10 +152,11 @@ private slots:
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_G);
         QCOMPARE(view_->shown().ghost, Ghost::Neutral);
         QVERIFY(w_->arrived());
-        QVERIFY(QTest::qWaitFor([&] { return !session_->frame()->ghostPosition.empty(); }, 3000));
-        const auto& neutral = session_->subject()->character->neutral;
+        QVERIFY(
+            QTest::qWaitFor([&] { return !session_->run().view().frame()->ghostPosition.empty(); }, 3000));
+        const auto& neutral = session_->build().subject()->character->neutral;
         for (std::size_t v = 0; v < neutral.size(); v += 97)
-            QVERIFY((session_->frame()->ghostPosition[v] - neutral[v]).norm() < 1e-4f);
+            QVERIFY((session_->run().view().frame()->ghostPosition[v] - neutral[v]).norm() < 1e-4f);
         QVERIFY(differing(without, seen()) > 0.002);
         w_->choose(QStringLiteral("showMore"), QStringLiteral("ghost of the step before"));
         QCOMPARE(view_->shown().ghost, Ghost::StepBefore);
@@ -158,7 +164,7 @@ private slots:
         QVERIFY(QTest::qWaitFor(
             [&] {
                 double toNeutral = 0, toGhost = 0;
-                const auto f = session_->frame();
+                const auto f = session_->run().view().frame();
                 for (std::size_t v = 0; v < neutral.size() && !f->ghostPosition.empty(); ++v) {
                     toNeutral += double((f->position[v] - neutral[v]).norm());
                     toGhost += double((f->position[v] - f->ghostPosition[v]).norm());
@@ -167,49 +173,53 @@ private slots:
             },
             5000));
         w_->choose(QStringLiteral("showMore"), QStringLiteral("no ghost"));
-        QVERIFY(QTest::qWaitFor([&] { return session_->frame()->ghostPosition.empty(); }, 3000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->ghostPosition.empty(); }, 3000));
     }
 
     void smoothPreviewWithTheTrueVertices() {
         atElbow();
         const QImage without = seen();
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_V);
-        QVERIFY(QTest::qWaitFor([&] { return session_->frame()->preview != nullptr; }, 5000));
-        const auto f = session_->frame();
-        QCOMPARE(f->preview->triangles.size(), 4 * session_->subject()->surface.triangles.size());
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview != nullptr; }, 5000));
+        const auto f = session_->run().view().frame();
+        QCOMPARE(f->preview->triangles.size(), 4 * session_->build().subject()->surface.triangles.size());
         QVERIFY(differing(without, seen()) > 0.01);
         QVERIFY(w_->find<QPushButton>(QStringLiteral("showSmooth"))->isChecked());
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("showSmooth")), Qt::LeftButton);
-        QVERIFY(QTest::qWaitFor([&] { return session_->frame()->preview == nullptr; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview == nullptr; }, 5000));
     }
 
     void contactLinesWhereSkinGoesThroughSkin() {
         int deepest = -1;
         double depth = 0, at = 0;
-        for (std::size_t m = 0; m < session_->run()->motions.size(); ++m)
-            for (const StepResult& step : session_->run()->motions[m].steps)
+        for (std::size_t m = 0; m < session_->run().run()->motions.size(); ++m)
+            for (const StepResult& step : session_->run().run()->motions[m].steps)
                 if (const double here = step.joints[0].measures.contact.value_or(0); here > depth) {
                     depth = here;
                     deepest = int(m);
-                    at = step.degrees;
+                    at = step.at;
                 }
         QVERIFY(depth > 0.05);
-        session_->selectFinding(-1);
-        session_->setPose(deepest, at);
+        session_->run().selectFinding(-1);
+        session_->run().setPose(deepest, at);
         QVERIFY(w_->detailed());
-        const auto lines = session_->detail()->contactLines;
+        const auto lines = session_->run().view().detail()->contactLines;
         QVERIFY(!lines.empty() && lines.size() % 2 == 0);
         // near skin, everyone of them
         for (std::size_t i = 0; i < lines.size(); i += 20) {
             float nearest = 1e9f;
-            for (const Vec3& p : session_->frame()->position)
+            for (const Vec3& p : session_->run().view().frame()->position)
                 nearest = std::min(nearest, (p - lines[i]).norm());
             QVERIFY(nearest < 0.05f);
         }
         w_->choose(QStringLiteral("showMore"), QStringLiteral("contact lines"));
         QVERIFY(!view_->shown().contactLines);
         QVERIFY(QTest::qWaitFor(
-            [&] { return session_->detail() && session_->detail()->contactLines.empty(); }, 5000));
+            [&] {
+                return session_->run().view().detail() &&
+                       session_->run().view().detail()->contactLines.empty();
+            },
+            5000));
     }
 
     void aLimbOrARegionAlone() {
@@ -233,18 +243,18 @@ private slots:
         w_->choose(QStringLiteral("showMore"), QStringLiteral("only this joint's region"));
         // it follows the motion
         const int knee = w_->motion("right-knee-flex");
-        session_->setPose(knee, 60);
+        session_->run().setPose(knee, 60);
         QVERIFY(w_->arrived());
         QTest::qWait(80);
         QCOMPARE(view_->shownTriangleCount(),
-                 session_->subject()->zones[std::size_t(session_->joint())].triangles.size());
+                 session_->build().subject()->zones[std::size_t(session_->run().joint())].triangles.size());
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_I);
         QTest::qWait(80);
         QCOMPARE(view_->shownTriangleCount(), whole);
     }
 
     void aPartAlone() {
-        const auto& parts = session_->subject()->character->parts;
+        const auto& parts = session_->build().subject()->character->parts;
         w_->choose(QStringLiteral("parts"), QStringLiteral("only ") + QString::fromStdString(parts[1].name));
         QCOMPARE(view_->shownTriangleCount(), std::size_t(parts[1].triangleCount));
         w_->choose(QStringLiteral("parts"), QStringLiteral("show all"));
@@ -256,13 +266,16 @@ private slots:
         atElbow();
         QVERIFY(w_->detailed());
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_B);
-        QCOMPARE(view_->markTool(), MarkTool::Brush);
+        QCOMPARE(marking_->tool(), MarkTool::Brush);
         QVERIFY(w_->find<QWidget>(QStringLiteral("markBar"))->isVisible());
         QTest::qWait(50);
         auto* log = w_->find<QPushButton>(QStringLiteral("markLog"));
         QVERIFY(!log->isEnabled());
         const QPoint at =
-            view_->project(session_->frame()->jointPosition[session_->joint()].cast<double>()).toPoint();
+            view_
+                ->project(
+                    session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>())
+                .toPoint();
         const auto stroke = [&](QPoint from, QPoint to, Qt::KeyboardModifiers with = {}) {
             QTest::mousePress(view_, Qt::LeftButton, with, from);
             for (int i = 1; i <= 5; ++i) {
@@ -274,20 +287,20 @@ private slots:
             QTest::mouseRelease(view_, Qt::LeftButton, with, to);
         };
         stroke(at, at + QPoint(18, 0));
-        const auto first = view_->marked();
+        const auto first = marking_->marked();
         QVERIFY(first.size() > 3);
         QCOMPARE(w_->find<QLabel>(QStringLiteral("markCount"))->text(),
                  QStringLiteral("%1 triangles").arg(first.size()));
         // a broader brush marks more, and with Ctrl it takes away
         w_->find<QSlider>(QStringLiteral("markSize"))->setValue(60);
         stroke(at, at);
-        const auto second = view_->marked();
+        const auto second = marking_->marked();
         QVERIFY(second.size() > first.size());
         stroke(at, at, Qt::ControlModifier);
-        QVERIFY(view_->marked().size() < second.size());
+        QVERIFY(marking_->marked().size() < second.size());
         for (int i = 0; i < 2; ++i)
             QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(view_->marked(), first);
+        QCOMPARE(marking_->marked(), first);
         QVERIFY(!w_->find<QWidget>(QStringLiteral("spotCard"))->isVisible()); // marking is no pressing
         const Camera camera = view_->camera();
         QCOMPARE(camera.yaw, view_->camera().yaw);
@@ -297,28 +310,31 @@ private slots:
         QTest::keyClicks(note, QStringLiteral("the sleeve's seam looks broken"));
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("eyeDo")), Qt::LeftButton);
         QTest::qWait(50);
-        QCOMPARE(session_->defects().size(), 1);
-        const Defect d = *session_->wholeDefect(session_->defects().front().id);
+        QCOMPARE(session_->log().defects().size(), 1);
+        const Defect d = *session_->log().whole(session_->log().defects().front().id);
         QVERIFY2(d.facts.what.contains(QStringLiteral("seen by eye: the sleeve's seam looks broken")),
                  qPrintable(d.facts.what));
         QCOMPARE(d.facts.motion, QStringLiteral("left-elbow-flex"));
-        QCOMPARE(d.facts.degrees, session_->degrees());
+        QCOMPARE(d.facts.degrees, session_->run().poseAt());
         QVERIFY(d.facts.marks.contains("\"parts\""));
-        QVERIFY(view_->marked().empty());
-        QCOMPARE(view_->markTool(), MarkTool::None);
+        QVERIFY(marking_->marked().empty());
+        QCOMPARE(marking_->tool(), MarkTool::None);
         session_->undoStack().undo(); // what was marked is there again
-        QCOMPARE(view_->marked(), first);
+        QCOMPARE(marking_->marked(), first);
         session_->undoStack().undo(); // and the defect is withdrawn
-        QCOMPARE(session_->defects().front().state, DefectState::Withdrawn);
-        view_->clearMarks();
+        QCOMPARE(session_->log().defects().front().state, DefectState::Withdrawn);
+        marking_->clear();
     }
 
     // Round the joint on the screen: what is marked lies inside the loop and faces the eye.
     void markedWithTheLasso() {
         atElbow();
-        view_->setMarkTool(MarkTool::Lasso);
+        marking_->setTool(MarkTool::Lasso);
         const QPoint at =
-            view_->project(session_->frame()->jointPosition[session_->joint()].cast<double>()).toPoint();
+            view_
+                ->project(
+                    session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>())
+                .toPoint();
         QPolygon loop;
         for (int i = 0; i < 24; ++i)
             loop << at + QPoint(int(40 * std::cos(i * kPi / 12)), int(40 * std::sin(i * kPi / 12)));
@@ -328,10 +344,10 @@ private slots:
             QApplication::sendEvent(view_, &move);
         }
         QTest::mouseRelease(view_, Qt::LeftButton, {}, loop.back());
-        const auto marked = view_->marked();
+        const auto marked = marking_->marked();
         QVERIFY(marked.size() > 10);
-        const auto f = session_->frame();
-        const auto& s = *session_->subject();
+        const auto f = session_->run().view().frame();
+        const auto& s = *session_->build().subject();
         std::size_t facing = 0;
         for (std::uint32_t t : marked) {
             Vec3d middle = Vec3d::Zero(), normal = Vec3d::Zero();
@@ -343,18 +359,18 @@ private slots:
             facing += normal.dot(view_->camera().eye(bodyFrame(*s.character, s.roles)) - middle) > 0;
         }
         QVERIFY(facing > 0.9 * double(marked.size()));
-        view_->clearMarks();
-        QVERIFY(view_->marked().empty());
+        marking_->clear();
+        QVERIFY(marking_->marked().empty());
     }
 
     // By keys alone.
     void markedFromTheCommandBox() {
         atElbow();
         w_->command(QStringLiteral("Mark the skin around the joint"));
-        QCOMPARE(view_->marked().size(),
-                 session_->subject()->zones[std::size_t(session_->joint())].triangles.size());
+        QCOMPARE(marking_->marked().size(),
+                 session_->build().subject()->zones[std::size_t(session_->run().joint())].triangles.size());
         w_->command(QStringLiteral("Clear what is marked"));
-        QVERIFY(view_->marked().empty());
+        QVERIFY(marking_->marked().empty());
     }
 
     void sweepRestsOnTheWorstAngle() {
@@ -362,18 +378,21 @@ private slots:
         auto* model = w_->window->review()->findChild<StripModel*>();
         const double peak = model->row(model->indexOf(elbow)).left.peak;
         QVERIFY(peak > 0);
-        session_->setPose(elbow, 0);
+        session_->run().setPose(elbow, 0);
         Sweep* sweep = w_->window->review()->sweep();
         w_->choose(QStringLiteral("sweep"), QStringLiteral("fast: 0.7 s"));
         w_->choose(QStringLiteral("sweep"), QStringLiteral("rest on the worst angle"));
         QVERIFY(sweep->pausesOnPeaks());
         w_->choose(QStringLiteral("sweep"), QStringLiteral("this motion"));
         QVERIFY(sweep->running());
-        QVERIFY(QTest::qWaitFor([&] { return session_->degrees() == peak; }, 5000));
-        QElapsedTimer rest;
-        rest.start();
-        QVERIFY(QTest::qWaitFor([&] { return session_->degrees() != peak; }, 5000));
-        QVERIFY2(rest.elapsed() > Sweep::kPauseMs / 2, qPrintable(QString::number(rest.elapsed())));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() == peak; }, 5000));
+        QVERIFY(sweep->resting());
+        bool rested = true; // until it moves on
+        const auto moved = connect(&session_->run(), &RunDesk::poseChanged, this,
+                                   [&] { rested = rested && !sweep->resting(); });
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() != peak; }, 5000));
+        disconnect(moved);
+        QVERIFY(rested && !sweep->resting());
         w_->choose(QStringLiteral("sweep"), QStringLiteral("stop"));
         QVERIFY(!sweep->running());
         // kept for the next start
@@ -382,5 +401,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestReviewStage)
+HOBBLE_TEST(TestReviewStage)
 #include "test_review_stage.moc"

@@ -4,6 +4,7 @@
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "app/widgets/choice_popup.h"
+#include "support/suite.h"
 
 #include <QAbstractItemModelTester>
 #include <QComboBox>
@@ -44,7 +45,7 @@ class TestReviewToLog : public QObject {
     }
     QWidget* stripsArea() const { return window_->review()->strips()->viewport(); }
     int motion(const char* id) const {
-        const auto& m = session_->plan().motions;
+        const auto& m = session_->plan().plan().motions;
         for (int i = 0; i < int(m.size()); ++i)
             if (m[i].id == id)
                 return i;
@@ -56,8 +57,8 @@ class TestReviewToLog : public QObject {
     }
     bool poseArrived() {
         return QTest::qWaitFor([this] {
-            const auto f = session_->frame();
-            return f && f->motion == session_->motion() && f->degrees == session_->degrees();
+            const auto f = session_->run().view().frame();
+            return f && f->motion == session_->run().motion() && f->at == session_->run().poseAt();
         });
     }
 
@@ -67,11 +68,11 @@ class TestReviewToLog : public QObject {
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QApplication::setActiveWindow(window_.get()); // there is no window manager to do it
-        session_->openLog(logPath());
+        session_->log().open(logPath());
     }
     void openDemo() {
-        session_->openFile(demo_);
-        QVERIFY(QTest::qWaitFor([this] { return session_->run() && !session_->jobs().busy(); }, 60000));
+        session_->build().open(demo_);
+        QVERIFY(QTest::qWaitFor([this] { return session_->run().run() && !session_->jobs().busy(); }, 60000));
         QVERIFY(poseArrived());
     }
 
@@ -94,7 +95,7 @@ private slots:
         QVERIFY(find<QLabel>("topSentence")->text().contains(QStringLiteral("no character is open")));
 
         // 2. A wrong file is refused in words, and nothing is lost.
-        session_->openFile(folder_.filePath(QStringLiteral("missing.glb")));
+        session_->build().open(folder_.filePath(QStringLiteral("missing.glb")));
         QTRY_VERIFY(find<QLabel>("message")->text().contains(QStringLiteral("no such file")));
 
         // 3. Open; the test runs by itself and the sentence at the top says so.
@@ -109,19 +110,19 @@ private slots:
         StripView* strips = window_->review()->strips();
         strips->reveal(elbow);
         QTest::mousePress(stripsArea(), Qt::LeftButton, {}, strips->pointOf(elbow, 60));
-        QVERIFY(std::abs(session_->degrees() - 60) < 3);
+        QVERIFY(std::abs(session_->run().poseAt() - 60) < 3);
         QTest::mouseMove(stripsArea(), strips->pointOf(elbow, 100));
         QTest::mouseMove(stripsArea(),
                          strips->pointOf(elbow, 100) - QPoint(400, 0)); // beyond the end is the end
         QTest::mouseRelease(stripsArea(), Qt::LeftButton, {}, strips->pointOf(elbow, 100) - QPoint(400, 0));
-        QCOMPARE(session_->motion(), elbow);
-        QCOMPARE(session_->degrees(), session_->plan().motions[elbow].limit());
+        QCOMPARE(session_->run().motion(), elbow);
+        QCOMPARE(session_->run().poseAt(), session_->plan().plan().motions[elbow].limit());
         QVERIFY(poseArrived());
         QVERIFY(find<QLabel>("viewTitle")->text().startsWith(QStringLiteral("left elbow flex, ")));
 
         // 5. The reading says what the run measured there.
         QVERIFY(find<QLabel>("readingTitle")->text().startsWith(QStringLiteral("Left elbow at ")));
-        const auto& steps = session_->run()->motions[elbow].steps;
+        const auto& steps = session_->run().run()->motions[elbow].steps;
         const double pinch = *steps[steps.size() - 2].joints[0].measures.pinch;
         QWidget* row = find<QWidget>("reading-pinch");
         QStringList words;
@@ -134,14 +135,14 @@ private slots:
         FindingsPanel* findings = window_->review()->findChild<FindingsPanel*>();
         int pinchFinding = -1;
         for (int f : findings->shownFindings())
-            if (session_->run()->findings[f].kind == Kind::Pinch)
+            if (session_->run().run()->findings[f].kind == Kind::Pinch)
                 pinchFinding = f;
         QVERIFY(pinchFinding >= 0);
         QWidget* card = findings->findChild<QWidget*>(QStringLiteral("finding-%1").arg(pinchFinding));
         QPushButton* log = card->findChild<QPushButton*>();
         QCOMPARE(log->text(), QStringLiteral("Log defect"));
         click(log);
-        QTRY_COMPARE(session_->defects().size(), 1);
+        QTRY_COMPARE(session_->log().defects().size(), 1);
         QVERIFY(find<QLabel>("message")->text().startsWith(QStringLiteral("Logged as defect 1")));
         QTRY_VERIFY(button(QStringLiteral("Logged as defect 1")) != nullptr);
         QCOMPARE(find<QPushButton>("pageLog")->text(), QStringLiteral("Log  1 open"));
@@ -169,12 +170,12 @@ private slots:
                          QStringLiteral("wim"));
         QTest::keyClick(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), Qt::Key_Return);
         QTRY_VERIFY(!choices());
-        QCOMPARE(session_->defects()[0].assignee, QStringLiteral("Wim Knot"));
-        QCOMPARE(session_->defects()[0].state, DefectState::Assigned);
+        QCOMPARE(session_->log().defects()[0].assignee, QStringLiteral("Wim Knot"));
+        QCOMPARE(session_->log().defects()[0].state, DefectState::Assigned);
         QComboBox* severity = find<QComboBox>("severity");
         table->setFocus();
         QTest::keyClick(table, Qt::Key_4);
-        QCOMPARE(session_->defects()[0].severity, 4);
+        QCOMPARE(session_->log().defects()[0].severity, 4);
         QTRY_COMPARE(severity->currentText(), QStringLiteral("4  blocking"));
         QTest::keyClick(table, Qt::Key_S);
         QTRY_VERIFY(choices() && choices()->isVisible());
@@ -182,7 +183,7 @@ private slots:
                          QStringLiteral("being"));
         QTest::keyClick(choices()->findChild<QLineEdit*>(QStringLiteral("choiceFind")), Qt::Key_Return);
         QTRY_VERIFY(!choices());
-        QCOMPARE(session_->defects()[0].state, DefectState::BeingFixed);
+        QCOMPARE(session_->log().defects()[0].state, DefectState::BeingFixed);
         QLineEdit* comment = find<QLineEdit>("comment");
         QTest::keyClicks(comment, QStringLiteral("Try a helper joint at the fold."));
         QTest::keyClick(comment, Qt::Key_Return);
@@ -190,16 +191,16 @@ private slots:
         // 8. Undo takes back the state only; the history keeps all of it.
         table->setFocus();
         QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(session_->defects()[0].state, DefectState::Assigned);
+        QCOMPARE(session_->log().defects()[0].state, DefectState::Assigned);
         QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-        QCOMPARE(session_->defects()[0].state, DefectState::BeingFixed);
+        QCOMPARE(session_->log().defects()[0].state, DefectState::BeingFixed);
 
         // 9. Close. The log, opened again by another Hobble, has it all.
-        const QByteArray camera = session_->wholeDefect(1)->facts.camera;
+        const QByteArray camera = session_->log().whole(1)->facts.camera;
         cleanup();
         start();
-        QCOMPARE(session_->defects().size(), 1);
-        const Defect d = *session_->wholeDefect(1);
+        QCOMPARE(session_->log().defects().size(), 1);
+        const Defect d = *session_->log().whole(1);
         QCOMPARE(d.assignee, QStringLiteral("Wim Knot"));
         QCOMPARE(d.severity, 4);
         QCOMPARE(d.state, DefectState::BeingFixed);
@@ -210,7 +211,7 @@ private slots:
         QVERIFY(picture.loadFromData(d.facts.picture, "PNG"));
         QVERIFY(picture.width() > 200);
         QStringList story;
-        const auto history = session_->historyOf(1);
+        const auto history = session_->log().historyOf(1);
         for (const DefectEvent& e : *history)
             story << e.field + '=' + e.value;
         QVERIFY(story.contains(QStringLiteral("comment=Try a helper joint at the fold.")));
@@ -219,12 +220,12 @@ private slots:
 
         // 10. From the defect back to its pose, angle and camera.
         openDemo();
-        session_->setPose(0, 0);
+        session_->run().setPose(0, 0);
         click(find<QPushButton>("pageLog"));
         window_->logPage()->choose(1);
         click(find<QPushButton>("showInReview"));
-        QCOMPARE(session_->motion(), motion("left-elbow-flex"));
-        QCOMPARE(session_->degrees(), d.facts.degrees);
+        QCOMPARE(session_->run().motion(), motion("left-elbow-flex"));
+        QCOMPARE(session_->run().poseAt(), d.facts.degrees);
         if (Viewport* v = window_->review()->viewport()) {
             const Camera wanted = Camera::fromJson(camera, {});
             QTRY_VERIFY((v->camera().target - wanted.target).norm() < 1e-6 &&
@@ -237,30 +238,30 @@ private slots:
         StripView* strips = window_->review()->strips();
         const int knee = motion("left-knee-flex");
         strips->setFocus();
-        session_->setPose(knee, 0);
+        session_->run().setPose(knee, 0);
         QTest::keyClick(strips, Qt::Key_Right);
-        QCOMPARE(session_->degrees(), 10.0);
+        QCOMPARE(session_->run().poseAt(), 10.0);
         QTest::keyClick(strips, Qt::Key_Right);
         QTest::keyClick(strips, Qt::Key_Left);
-        QCOMPARE(session_->degrees(), 10.0);
+        QCOMPARE(session_->run().poseAt(), 10.0);
         QTest::keyClick(strips, Qt::Key_Right, Qt::ShiftModifier);
-        const double onset = session_->degrees();
+        const double onset = session_->run().poseAt();
         QVERIFY(onset > 10);
         QTest::keyClick(strips, Qt::Key_Right, Qt::ShiftModifier);
-        QVERIFY(session_->degrees() > onset);
+        QVERIFY(session_->run().poseAt() > onset);
         QTest::keyClick(strips, Qt::Key_Home);
-        QCOMPARE(session_->degrees(), 0.0);
+        QCOMPARE(session_->run().poseAt(), 0.0);
         QTest::keyClick(strips, Qt::Key_Down);
-        QVERIFY(session_->motion() != knee);
+        QVERIFY(session_->run().motion() != knee);
         QTest::keyClick(strips, Qt::Key_Up);
-        QCOMPARE(session_->motion(), knee);
-        const int before = session_->finding();
+        QCOMPARE(session_->run().motion(), knee);
+        const int before = session_->run().finding();
         QTest::keyClick(strips, Qt::Key_Period);
-        QCOMPARE(session_->finding(), before + 1);
+        QCOMPARE(session_->run().finding(), before + 1);
         QTest::keyClick(strips, Qt::Key_Comma);
-        QCOMPARE(session_->finding(), before);
+        QCOMPARE(session_->run().finding(), before);
         QTest::keyClick(strips, Qt::Key_Space);
-        QTRY_VERIFY(session_->degrees() != session_->run()->findings[before].peakDegrees);
+        QTRY_VERIFY(session_->run().poseAt() != session_->run().run()->findings[before].peak);
         QTest::keyClick(strips, Qt::Key_Space);
         QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
         QLineEdit* command = find<QLineEdit>("command");
@@ -269,7 +270,7 @@ private slots:
         command->clear();
         QTest::keyClicks(command, QStringLiteral("jaw open"));
         QTest::keyClick(command, Qt::Key_Return);
-        QTRY_COMPARE(session_->motion(), motion("jaw-open"));
+        QTRY_COMPARE(session_->run().motion(), motion("jaw-open"));
     }
 
     void turningTheView() {
@@ -296,48 +297,49 @@ private slots:
 
     void methodAndOrder() {
         openDemo();
-        const std::size_t linear = session_->run()->findings.size();
+        const std::size_t linear = session_->run().run()->findings.size();
         QComboBox* method = find<QComboBox>("method");
         method->setFocus();
         QTest::keyClick(method, Qt::Key_Down);
         QTRY_VERIFY_WITH_TIMEOUT(
-            session_->run()->method == Skinning::DualQuaternion && !session_->jobs().busy(), 60000);
-        QVERIFY(session_->run()->findings.size() != linear);
-        StripModel model(session_.get());
+            session_->run().run()->method == Skinning::DualQuaternion && !session_->jobs().busy(), 60000);
+        QVERIFY(session_->run().run()->findings.size() != linear);
+        StripModel model(&session_->plan(), &session_->run());
         const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
         model.setWorstFirst(true);
         for (int g = 0; g + 1 < model.rowCount(); ++g)
             QVERIFY(model.index(g, 0).data(StripModel::WorstRole).toDouble() >=
                     model.index(g + 1, 0).data(StripModel::WorstRole).toDouble());
-        session_->runAgain();
+        session_->run().start();
         QTRY_VERIFY_WITH_TIMEOUT(!session_->jobs().busy(), 60000);
     }
 
     void logModelIsSound() {
         openDemo();
-        LogModel model(session_.get());
+        LogModel model(&session_->log());
         const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
         const int before = model.rowCount();
-        session_->logDefect(5, "{}", {});
-        session_->logDefect(6, "{}", {});
+        session_->run().logDefect(5, "{}", {});
+        session_->run().logDefect(6, "{}", {});
         QCOMPARE(model.rowCount(), before + 2);
-        session_->logDefect(6, "{}", {}); // once is enough
+        session_->run().logDefect(6, "{}", {}); // once is enough
         QCOMPARE(model.rowCount(), before + 2);
         session_->undoStack().undo();
-        QCOMPARE(session_->defects().back().state, DefectState::Withdrawn);
+        QCOMPARE(session_->log().defects().back().state, DefectState::Withdrawn);
     }
 
     void stoppedRun() {
-        session_->openFile(demo_);
-        QVERIFY(QTest::qWaitFor([this] { return session_->subject() && session_->jobs().busy(); }, 60000));
+        session_->build().open(demo_);
+        QVERIFY(QTest::qWaitFor([this] { return session_->build().subject() && session_->jobs().busy(); },
+                                60000));
         QTRY_VERIFY(find<QPushButton>("stop")->isVisible());
         click(find<QPushButton>("stop"));
         QTRY_VERIFY(!session_->jobs().busy());
-        QVERIFY(session_->run() && session_->run()->cancelled);
+        QVERIFY(session_->run().run() && session_->run().run()->cancelled);
         QVERIFY(find<QLabel>("message")->text().contains(QStringLiteral("stopped")));
         QTest::keyClick(window_.get(), Qt::Key_F5);
-        QVERIFY(QTest::qWaitFor([this] { return !session_->jobs().busy() && !session_->run()->cancelled; },
-                                60000));
+        QVERIFY(QTest::qWaitFor(
+            [this] { return !session_->jobs().busy() && !session_->run().run()->cancelled; }, 60000));
     }
 
     void withoutOpenGl() {
@@ -349,16 +351,11 @@ private slots:
         QVERIFY(window_->intake()->viewport() == nullptr);
         openDemo();
         QVERIFY(find<QLabel>("noOpenGl")->isVisible());
-        const qsizetype before = session_->defects().size();
+        const qsizetype before = session_->log().defects().size();
         window_->review()->logFinding(9);
-        QTRY_COMPARE(session_->defects().size(), before + 1);
+        QTRY_COMPARE(session_->log().defects().size(), before + 1);
     }
 };
 
-int main(int argc, char** argv) {
-    Viewport::requestOpenGl();
-    QApplication app(argc, argv);
-    TestReviewToLog test;
-    return QTest::qExec(&test, argc, argv);
-}
+HOBBLE_TEST(TestReviewToLog)
 #include "test_review_to_log.moc"

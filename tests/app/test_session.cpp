@@ -1,5 +1,6 @@
 // The session without a window: opening, posing, the job queue, the log and undo.
 #include "app/session/session.h"
+#include "support/suite.h"
 
 #include <QApplication>
 #include <QFile>
@@ -18,7 +19,7 @@ class TestSession : public QObject {
     const QString demo_ = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
 
     static bool finished(Session& s) {
-        return QTest::qWaitFor([&] { return s.run() && !s.jobs().busy(); }, 60000);
+        return QTest::qWaitFor([&] { return s.run().run() && !s.jobs().busy(); }, 60000);
     }
 
 private slots:
@@ -30,123 +31,126 @@ private slots:
 
     void aFailedOpenKeepsWhatWasOpen() {
         Session s;
-        s.openFile(demo_);
+        s.build().open(demo_);
         QVERIFY(finished(s));
-        const auto before = s.subject();
-        QSignalSpy failed(&s, &Session::failed);
-        s.openFile(folder_.filePath(QStringLiteral("missing.glb")));
+        const auto before = s.build().subject();
+        QSignalSpy failed(&s.build(), &Desk::failed);
+        s.build().open(folder_.filePath(QStringLiteral("missing.glb")));
         QTRY_COMPARE(failed.size(), 1);
         QVERIFY(failed[0][0].toString().contains(QStringLiteral("missing.glb")));
-        QCOMPARE(s.subject(), before);
-        QVERIFY(s.run() != nullptr);
+        QCOMPARE(s.build().subject(), before);
+        QVERIFY(s.run().run() != nullptr);
     }
 
     void titlesAreReadable() {
         const QString copy = folder_.filePath(QStringLiteral("harbour_seal-clerk.glb"));
         QVERIFY(QFile::copy(demo_, copy));
         Session s;
-        s.openFile(copy);
+        s.build().open(copy);
         QVERIFY(finished(s));
-        QCOMPARE(s.characterTitle(), QStringLiteral("Harbour seal clerk"));
+        QCOMPARE(s.build().title(), QStringLiteral("Harbour seal clerk"));
     }
 
     // Whatever is asked for meanwhile, the last pose asked for is the one that comes.
     void scrubbingEndsOnTheNewestPose() {
         Session s;
-        s.openFile(demo_);
+        s.build().open(demo_);
         QVERIFY(finished(s));
         for (int d = 0; d <= 100; ++d)
-            s.setPose(12, d * 0.5);
+            s.run().setPose(12, d * 0.5);
         // asking for a pose must not compute it
-        QVERIFY(!s.frame() || s.frame()->motion != 12 || s.frame()->degrees != s.degrees());
-        QTRY_VERIFY(s.frame() && s.frame()->motion == 12 && s.frame()->degrees == s.degrees());
+        QVERIFY(!s.run().view().frame() || s.run().view().frame()->motion != 12 ||
+                s.run().view().frame()->at != s.run().poseAt());
+        QTRY_VERIFY(s.run().view().frame() && s.run().view().frame()->motion == 12 &&
+                    s.run().view().frame()->at == s.run().poseAt());
         // and it is the pose it says it is
         PoseRequest r;
-        r.subject = s.subject();
-        r.pose = poseAt(s.subject()->character->skeleton, s.plan().motions[12], s.degrees());
+        r.subject = s.build().subject();
+        r.pose =
+            poseAt(s.build().subject()->character->skeleton, s.plan().plan().motions[12], s.run().poseAt());
         const PosedFrame expected = computeFrame(r);
-        QVERIFY(expected.position == s.frame()->position);
+        QVERIFY(expected.position == s.run().view().frame()->position);
         for (const Vec3& n : expected.normal)
             QVERIFY(std::abs(n.norm() - 1) < 1e-4f);
     }
 
     void anglesStayWithinTheMotion() {
         Session s;
-        s.openFile(demo_);
+        s.build().open(demo_);
         QVERIFY(finished(s));
-        s.setPose(3, 1000);
-        QCOMPARE(s.degrees(), s.plan().motions[3].limit());
-        s.setPose(3, -20);
-        QCOMPARE(s.degrees(), 0.0);
-        s.setPose(9999, 10);
-        QCOMPARE(s.motion(), 3);
+        s.run().setPose(3, 1000);
+        QCOMPARE(s.run().poseAt(), s.plan().plan().motions[3].limit());
+        s.run().setPose(3, -20);
+        QCOMPARE(s.run().poseAt(), 0.0);
+        s.run().setPose(9999, 10);
+        QCOMPARE(s.run().motion(), 3);
     }
 
     void undoAndRedoOfTheLog() {
         Session s;
-        s.openLog(folder_.filePath(QStringLiteral("undo.sqlite")));
-        s.openFile(demo_);
+        s.log().open(folder_.filePath(QStringLiteral("undo.sqlite")));
+        s.build().open(demo_);
         QVERIFY(finished(s));
-        s.addPerson(QStringLiteral("Ines Marram"));
-        s.logDefect(0, "{}", {});
-        QCOMPARE(s.defects().size(), 1);
-        const qint64 id = s.defects()[0].id;
-        s.changeDefect(id, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
-        s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1"));
-        s.changeDefect(id, QStringLiteral("severity"), QStringLiteral("1")); // no change, no event
-        s.comment({id}, QStringLiteral("   "));                              // nothing said
+        s.log().addPerson(QStringLiteral("Ines Marram"));
+        s.run().logDefect(0, "{}", {});
+        QCOMPARE(s.log().defects().size(), 1);
+        const qint64 id = s.log().defects()[0].id;
+        s.log().change({id}, QStringLiteral("assignee"), QStringLiteral("Ines Marram"));
+        s.log().change({id}, QStringLiteral("severity"), QStringLiteral("1"));
+        s.log().change({id}, QStringLiteral("severity"), QStringLiteral("1")); // no change, no event
+        s.log().comment({id}, QStringLiteral("   "));                          // nothing said
         QCOMPARE(s.undoStack().count(), 4);
         s.undoStack().undo();
         s.undoStack().undo();
-        QCOMPARE(s.defects()[0].assignee, QString());
+        QCOMPARE(s.log().defects()[0].assignee, QString());
         s.undoStack().undo();
-        QCOMPARE(s.defects()[0].state, DefectState::Withdrawn);
+        QCOMPARE(s.log().defects()[0].state, DefectState::Withdrawn);
         s.undoStack().undo();
-        QVERIFY(!s.people()[0].active);
+        QVERIFY(!s.log().people()[0].active);
         for (int i = 0; i < 4; ++i)
             s.undoStack().redo();
-        QVERIFY(s.people()[0].active);
-        QCOMPARE(s.defects()[0].state, DefectState::Assigned); // with the person
-        QCOMPARE(s.defects()[0].assignee, QStringLiteral("Ines Marram"));
-        QCOMPARE(s.defects()[0].severity, 1);
+        QVERIFY(s.log().people()[0].active);
+        QCOMPARE(s.log().defects()[0].state, DefectState::Assigned); // with the person
+        QCOMPARE(s.log().defects()[0].assignee, QStringLiteral("Ines Marram"));
+        QCOMPARE(s.log().defects()[0].severity, 1);
     }
 
     void rosterChangesAndTheirUndo() {
         Session s;
-        s.openLog(folder_.filePath(QStringLiteral("roster.sqlite")));
-        s.addPerson(QStringLiteral("Wim"));
-        const qint64 wim = s.people()[0].id;
-        s.renamePerson(wim, QStringLiteral("Wim Knot"));
-        s.removePerson(wim);
-        QVERIFY(!s.people()[0].active);
-        s.addPerson(QStringLiteral("Wim Knot")); // the same person again, not a second one
-        QCOMPARE(s.people().size(), 1);
-        QVERIFY(s.people()[0].active);
+        s.log().open(folder_.filePath(QStringLiteral("roster.sqlite")));
+        s.log().addPerson(QStringLiteral("Wim"));
+        const qint64 wim = s.log().people()[0].id;
+        s.log().renamePerson(wim, QStringLiteral("Wim Knot"));
+        s.log().removePerson(wim);
+        QVERIFY(!s.log().people()[0].active);
+        s.log().addPerson(QStringLiteral("Wim Knot")); // the same person again, not a second one
+        QCOMPARE(s.log().people().size(), 1);
+        QVERIFY(s.log().people()[0].active);
         for (int i = 0; i < 3; ++i)
             s.undoStack().undo();
-        QCOMPARE(s.people()[0].name, QStringLiteral("Wim"));
-        QSignalSpy failed(&s, &Session::failed);
-        s.addPerson(QStringLiteral("Wim"));
+        QCOMPARE(s.log().people()[0].name, QStringLiteral("Wim"));
+        QSignalSpy failed(&s.log(), &Desk::failed);
+        s.log().addPerson(QStringLiteral("Wim"));
         QCOMPARE(failed.size(), 1);
     }
 
     void twoLeadsAtOnce() {
         const QString path = folder_.filePath(QStringLiteral("shared.sqlite"));
         Session petra, hauke;
-        petra.openLog(path);
-        petra.openFile(demo_);
+        petra.log().open(path);
+        petra.build().open(demo_);
         QVERIFY(finished(petra));
-        petra.logDefect(0, "{}", {});
-        hauke.openLog(path);
-        const qint64 id = petra.defects()[0].id;
-        petra.setAuthor(QStringLiteral("Petra"));
-        petra.changeDefect(id, QStringLiteral("state"), QStringLiteral("being fixed"));
-        QSignalSpy failed(&hauke, &Session::failed);
-        hauke.changeDefects({id}, QStringLiteral("state"), QStringLiteral("intended"),
-                            QStringLiteral("so drawn"));
+        petra.run().logDefect(0, "{}", {});
+        hauke.log().open(path);
+        const qint64 id = petra.log().defects()[0].id;
+        petra.log().setAuthor(QStringLiteral("Petra"));
+        petra.log().change({id}, QStringLiteral("state"), QStringLiteral("being fixed"));
+        QSignalSpy failed(&hauke.log(), &Desk::failed);
+        hauke.log().change({id}, QStringLiteral("state"), QStringLiteral("intended"),
+                           QStringLiteral("so drawn"));
         QCOMPARE(failed.size(), 1);
         QVERIFY(failed[0][0].toString().contains(QStringLiteral("changed defect 1 meanwhile")));
-        QCOMPARE(hauke.defects()[0].state, DefectState::BeingFixed); // shown as it now is
+        QCOMPARE(hauke.log().defects()[0].state, DefectState::BeingFixed); // shown as it now is
         QCOMPARE(hauke.undoStack().count(), 0);
     }
 
@@ -157,13 +161,13 @@ private slots:
         f.write("not a log at all, but longer than a header");
         f.close();
         Session s;
-        QSignalSpy failed(&s, &Session::failed);
-        s.openLog(path);
+        QSignalSpy failed(&s.log(), &Desk::failed);
+        s.log().open(path);
         QCOMPARE(failed.size(), 1);
-        QVERIFY(!s.hasLog());
-        s.openFile(demo_);
+        QVERIFY(!s.log().there());
+        s.build().open(demo_);
         QVERIFY(finished(s));
-        s.logDefect(0, "{}", {});
+        s.run().logDefect(0, "{}", {});
         QVERIFY(failed.back()[0].toString().contains(QStringLiteral("no log open")));
     }
 
@@ -190,5 +194,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSession)
+HOBBLE_TEST(TestSession)
 #include "test_session.moc"

@@ -1,6 +1,7 @@
 // The strips' model against the run it shows, and the view's folding, hitting and order.
 #include "app/review/strip_view.h"
 #include "app/theme.h"
+#include "support/suite.h"
 
 #include <QAbstractItemModelTester>
 #include <QApplication>
@@ -16,7 +17,7 @@ class TestStrips : public QObject {
     std::unique_ptr<StripModel> model_;
 
     int motion(const char* id) const {
-        const auto& m = session_->plan().motions;
+        const auto& m = session_->plan().plan().motions;
         for (int i = 0; i < int(m.size()); ++i)
             if (m[i].id == id)
                 return i;
@@ -28,12 +29,12 @@ private slots:
         QStandardPaths::setTestModeEnabled(true);
         Theme::apply(false);
         session_ = std::make_unique<Session>();
-        model_ = std::make_unique<StripModel>(session_.get());
+        model_ = std::make_unique<StripModel>(&session_->plan(), &session_->run());
         QCOMPARE(model_->rowCount(), 0);
         const QAbstractItemModelTester tester(model_.get(),
                                               QAbstractItemModelTester::FailureReportingMode::QtTest);
-        session_->openFile(QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
-        QVERIFY(QTest::qWaitFor([&] { return session_->run() && !session_->jobs().busy(); }, 60000));
+        session_->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb"));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().run() && !session_->jobs().busy(); }, 60000));
     }
     void cleanupTestCase() {
         model_.reset();
@@ -48,7 +49,7 @@ private slots:
                 shown += (row.left.motion >= 0) + (row.right.motion >= 0) + (row.single.motion >= 0);
                 QVERIFY(row.single.motion < 0 || (row.left.motion < 0 && row.right.motion < 0));
             }
-        const auto& motions = session_->plan().motions;
+        const auto& motions = session_->plan().plan().motions;
         QCOMPARE(shown,
                  int(std::count_if(motions.begin(), motions.end(), [](const Motion& m) { return m.on; })));
         for (int m = 0; m < int(motions.size()); ++m)
@@ -62,18 +63,18 @@ private slots:
     void curvesAreTheRuns() {
         const int m = motion("left-knee-flex");
         const StripCurve& c = model_->row(model_->indexOf(m)).left;
-        const auto& steps = session_->run()->motions[m].steps;
+        const auto& steps = session_->run().run()->motions[m].steps;
         QCOMPARE(c.trouble.size(), steps.size() - 1);
         double most = 0;
         for (std::size_t i = 0; i < c.trouble.size(); ++i) {
             QCOMPARE(c.trouble[i],
-                     worstTrouble(steps[i].joints[0].measures, session_->run()->limits, Role::Knee));
+                     worstTrouble(steps[i].joints[0].measures, session_->run().run()->limits, Role::Knee));
             most = std::max(most, c.trouble[i]);
         }
         QCOMPARE(c.worst, most);
         QVERIFY(c.onset > 0 && c.onset < c.peak);
-        for (std::size_t i = 0; i < c.degrees.size(); ++i)
-            QVERIFY(c.degrees[i] > c.onset || c.trouble[i] <= 1 + 1e-9);
+        for (std::size_t i = 0; i < c.at.size(); ++i)
+            QVERIFY(c.at[i] > c.onset || c.trouble[i] <= 1 + 1e-9);
     }
 
     void aGroupShowsItsWorst() {
@@ -104,7 +105,7 @@ private slots:
     }
 
     void foldingAndStepping() {
-        StripView view(model_.get(), session_.get());
+        StripView view(model_.get(), &session_->build(), &session_->plan(), &session_->run());
         view.resize(420, 600);
         view.show();
         QVERIFY(QTest::qWaitForWindowExposed(&view));
@@ -125,16 +126,16 @@ private slots:
         QVERIFY(view.pointOf(curl, 10).isNull());
         // stepping keeps to the side one is on
         const int next = view.motionBeside(motion("right-elbow-flex"), 1);
-        QCOMPARE(session_->plan().motions[next].side, Side::Right);
+        QCOMPARE(session_->plan().plan().motions[next].side, Side::Right);
         QCOMPARE(view.motionBeside(motion("left-collarbone-up"), -1), -1);
         // a press takes the pose under the pointer
         const int knee = motion("right-knee-flex");
         view.reveal(knee);
         QTest::mouseClick(view.viewport(), Qt::LeftButton, {}, view.pointOf(knee, 70));
-        QCOMPARE(session_->motion(), knee);
-        QVERIFY(std::abs(session_->degrees() - 70) < 2);
+        QCOMPARE(session_->run().motion(), knee);
+        QVERIFY(std::abs(session_->run().poseAt() - 70) < 2);
     }
 };
 
-QTEST_MAIN(TestStrips)
+HOBBLE_TEST(TestStrips)
 #include "test_strips.moc"

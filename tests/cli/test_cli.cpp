@@ -2,6 +2,7 @@
 // independent reading of the file and its own matrices.
 #include "io/character_read.h"
 #include "io/gltf_write.h"
+#include "support/suite.h"
 
 #include <QFile>
 #include <QJsonArray>
@@ -380,5 +381,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+HOBBLE_TEST(TestCli)
 #include "test_cli.moc"

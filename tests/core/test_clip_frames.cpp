@@ -1,10 +1,11 @@
 // Frames of a clip as motions: what goes past the plan is marked and not blamed on the character; those that
 // stress joints most are the extremes.
-#include "core/judge/causes.h"
+#include "core/judge/causes/likely_causes.h"
 #include "core/pose/clip_frames.h"
 #include "core/pose/clip_pose.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -66,8 +67,8 @@ private slots:
 
     void posesAreTheClips() {
         const Motion m = clipMotions(badger_, ranges_, chosen_, BeyondPlan::Keep)[0];
-        QCOMPARE(m.degrees.front(), 0.0);
-        QCOMPARE(m.degrees.back(), 0.0);
+        QCOMPARE(m.steps.front(), 0.0);
+        QCOMPARE(m.steps.back(), 0.0);
         const Pose first = poseAt(badger_.skeleton, m, 0);
         for (std::size_t j = 0; j < first.turn.size(); ++j)
             QVERIFY(first.turn[j].angularDistance(Quat::Identity()) < 1e-9); // neutral before
@@ -113,15 +114,15 @@ private slots:
             blamed += past;
             if (past) {
                 QVERIFY(!f.causes.empty());
-                QCOMPARE(f.causes.front().name, std::string("pose out of the planned range"));
+                QVERIFY(f.causes.front().kind == CauseKind::PosePastPlan);
             } else {
                 for (const Cause& c : f.causes)
-                    QVERIFY(c.name != "pose out of the planned range");
+                    QVERIFY(c.kind != CauseKind::PosePastPlan);
             }
         }
         QVERIFY(blamed > 0);
     }
 };
 
-QTEST_APPLESS_MAIN(TestClipFrames)
+HOBBLE_TEST(TestClipFrames)
 #include "test_clip_frames.moc"

@@ -6,6 +6,7 @@
 #include "core/pose/shape_motions.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -108,8 +109,8 @@ private slots:
         for (const Motion& m : plan_.motions) {
             if (m.span != Span::Percent)
                 continue;
-            QCOMPARE(m.degrees.front(), 0.0);
-            QCOMPARE(m.degrees.back(), 0.0);
+            QCOMPARE(m.steps.front(), 0.0);
+            QCOMPARE(m.steps.back(), 0.0);
             QCOMPARE(m.limit(), 100.0);
             const Pose half = poseAt(badger_.skeleton, m, 50), whole = poseAt(badger_.skeleton, m, 100);
             for (std::size_t j = 0; j < half.turn.size(); ++j)
@@ -216,5 +217,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCompoundPoses)
+HOBBLE_TEST(TestCompoundPoses)
 #include "test_compound_poses.moc"

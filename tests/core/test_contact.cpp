@@ -1,6 +1,7 @@
 // Skin in skin: pairs against every pair tried, depth against a closed form, neutral crossings left out.
 #include "core/deform/deformer.h"
 #include "core/measure/region.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -185,5 +186,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestContact)
+HOBBLE_TEST(TestContact)
 #include "test_contact.moc"

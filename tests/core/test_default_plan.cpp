@@ -2,6 +2,7 @@
 #include "core/character/body.h"
 #include "io/character_read.h"
 #include "io/plan_json.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -45,10 +46,10 @@ private slots:
         QVERIFY(plan_.motions.size() > 60);
         for (const Motion& m : plan_.motions) {
             QVERIFY2(ids.insert(m.id).second, m.id.c_str());
-            QCOMPARE(m.degrees.front(), 0.0);
-            QCOMPARE(m.degrees.back(), 0.0);
-            for (std::size_t i = 1; i + 1 < m.degrees.size(); ++i)
-                QVERIFY(m.degrees[i] - m.degrees[i - 1] <= 10 + 1e-9);
+            QCOMPARE(m.steps.front(), 0.0);
+            QCOMPARE(m.steps.back(), 0.0);
+            for (std::size_t i = 1; i + 1 < m.steps.size(); ++i)
+                QVERIFY(m.steps[i] - m.steps[i - 1] <= 10 + 1e-9);
             double share = 0;
             for (const JointTurn& t : m.turns)
                 share += t.share;
@@ -100,7 +101,7 @@ private slots:
 
     void mirroredMotionsMirror() {
         for (const Motion& m : plan_.motions) {
-            if (m.side != Side::Left || m.limb == "Head" || m.limb == "Trunk" || m.limb == "Tail")
+            if (m.side != Side::Left || m.limb == Limb::Head || m.limb == Limb::Trunk || m.limb == Limb::Tail)
                 continue;
             const Motion& other = motion("right" + m.id.substr(4));
             QVERIFY2(std::abs(m.limit() - other.limit()) < 1.01, m.id.c_str());
@@ -123,7 +124,7 @@ private slots:
         QCOMPARE(back->motions.size(), plan_.motions.size());
         for (std::size_t m = 0; m < plan_.motions.size(); ++m) {
             QCOMPARE(back->motions[m].id, plan_.motions[m].id);
-            QCOMPARE(back->motions[m].degrees, plan_.motions[m].degrees);
+            QCOMPARE(back->motions[m].steps, plan_.motions[m].steps);
             QCOMPARE(back->motions[m].side, plan_.motions[m].side);
             for (std::size_t t = 0; t < plan_.motions[m].turns.size(); ++t)
                 QVERIFY(back->motions[m].turns[t].axis.isApprox(plan_.motions[m].turns[t].axis, 1e-12));
@@ -153,5 +154,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDefaultPlan)
+HOBBLE_TEST(TestDefaultPlan)
 #include "test_default_plan.moc"

@@ -1,5 +1,6 @@
 // Skinning against independent slow versions in double.
 #include "core/deform/deformer.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -130,5 +131,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDeform)
+HOBBLE_TEST(TestDeform)
 #include "test_deform.moc"

@@ -2,6 +2,7 @@
 #include "core/deform/deformer.h"
 #include "core/measure/follow.h"
 #include "core/pose/drive.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -174,5 +175,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDrivers)
+HOBBLE_TEST(TestDrivers)
 #include "test_drivers.moc"

@@ -5,6 +5,7 @@
 #include "core/measure/region.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -111,7 +112,7 @@ private slots:
 
     void roughnessOfEveryVertex() {
         Motion everything;
-        everything.degrees = {0, 1, 0};
+        everything.steps = {0, 1, 0};
         for (int j = 0; j < badger_.character->skeleton.size(); ++j)
             if (!badger_.zones[j].empty())
                 everything.turns.push_back({j, Vec3d::UnitX(), 1});
@@ -176,5 +177,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestInstructionSets)
+HOBBLE_TEST(TestInstructionSets)
 #include "test_instruction_sets.moc"

@@ -1,5 +1,6 @@
 // Each check on a planted case and on a clean one.
 #include "core/intake/check.h"
+#include "support/suite.h"
 
 #include "io/character_read.h"
 #include "support/tube.h"
@@ -424,5 +425,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestIntake)
+HOBBLE_TEST(TestIntake)
 #include "test_intake.moc"

@@ -2,6 +2,7 @@
 // it cannot is said.
 #include "core/pose/inverse_kinematics.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 
 #include <QTest>
 #include <random>
@@ -201,5 +202,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestInverseKinematics)
+HOBBLE_TEST(TestInverseKinematics)
 #include "test_inverse_kinematics.moc"

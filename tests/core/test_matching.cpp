@@ -2,6 +2,7 @@
 #include "core/judge/matching.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -113,5 +114,5 @@ private:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMatching)
+HOBBLE_TEST(TestMatching)
 #include "test_matching.moc"

@@ -1,5 +1,6 @@
 // The weighted quantile against sorting.
 #include "core/measure/quantile.h"
+#include "support/suite.h"
 
 #include <QTest>
 #include <algorithm>
@@ -61,5 +62,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestQuantile)
+HOBBLE_TEST(TestQuantile)
 #include "test_quantile.moc"

@@ -3,6 +3,7 @@
 #include "core/run/cost.h"
 #include "core/run/result_for.h"
 #include "io/measured_cache.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTemporaryDir>
@@ -33,25 +34,25 @@ private slots:
         QCOMPARE(fine.posesRefined, std::size_t(3)); // 20 → 10 → 5 → 2.5
         const auto& steps = fine.motions[0].steps;
         QCOMPARE(steps.size(), coarse.motions[0].steps.size() + 3);
-        QCOMPARE(fine.plan.motions[0].degrees.size(), steps.size());
-        QCOMPARE(steps.back().degrees, 0.0);
+        QCOMPARE(fine.plan.motions[0].steps.size(), steps.size());
+        QCOMPARE(steps.back().at, 0.0);
         double first = 1e9;
         for (const Finding& f : fine.findings)
-            first = std::min(first, f.onsetDegrees);
+            first = std::min(first, f.onset);
         double below = 0, above = 1e9;
         for (std::size_t i = 0; i + 1 < steps.size(); ++i) {
-            QVERIFY(i == 0 || steps[i].degrees > steps[i - 1].degrees);
-            QCOMPARE(steps[i].degrees, fine.plan.motions[0].degrees[i]);
-            if (steps[i].degrees <= first)
-                below = std::max(below, steps[i].degrees);
+            QVERIFY(i == 0 || steps[i].at > steps[i - 1].at);
+            QCOMPARE(steps[i].at, fine.plan.motions[0].steps[i]);
+            if (steps[i].at <= first)
+                below = std::max(below, steps[i].at);
             else
-                above = std::min(above, steps[i].degrees);
+                above = std::min(above, steps[i].at);
         }
         QVERIFY2(above - below <= 2.5 + 1e-9, qPrintable(QString::number(above - below)));
         // the same steps measure the same
         for (const StepResult& c : coarse.motions[0].steps)
             for (const StepResult& f : steps)
-                if (f.degrees == c.degrees && &c != &coarse.motions[0].steps.back() && &f != &steps.back())
+                if (f.at == c.at && &c != &coarse.motions[0].steps.back() && &f != &steps.back())
                     QCOMPARE(f.joints[0].measures.stretch, c.joints[0].measures.stretch);
     }
 
@@ -61,10 +62,10 @@ private slots:
         one.threads = 1;
         two.threads = 2;
         const RunResult a = runPlan(s, bends(2.5), one), b = runPlan(s, bends(2.5), two);
-        QCOMPARE(a.plan.motions[0].degrees, b.plan.motions[0].degrees);
+        QCOMPARE(a.plan.motions[0].steps, b.plan.motions[0].steps);
         QCOMPARE(a.findings.size(), b.findings.size());
         for (std::size_t f = 0; f < a.findings.size(); ++f)
-            QCOMPARE(a.findings[f].onsetDegrees, b.findings[f].onsetDegrees);
+            QCOMPARE(a.findings[f].onset, b.findings[f].onset);
     }
 
     // Limits moved there and back again: the run is the first, and nothing is measured twice.
@@ -78,9 +79,9 @@ private slots:
         RunOptions tighter = options;
         tighter.limits.general[Kind::VolumeLoss] = {0.995, 0.85, 0.75, 0.60};
         const RunResult other = runPlan(s, bends(2.5), tighter);
-        QVERIFY(other.plan.motions[0].degrees != first.plan.motions[0].degrees);
+        QVERIFY(other.plan.motions[0].steps != first.plan.motions[0].steps);
         const RunResult again = runPlan(s, bends(2.5), options);
-        QCOMPARE(again.plan.motions[0].degrees, first.plan.motions[0].degrees);
+        QCOMPARE(again.plan.motions[0].steps, first.plan.motions[0].steps);
         QCOMPARE(again.posesMeasured, std::size_t(0));
         QCOMPARE(again.posesRefined, std::size_t(0));
     }
@@ -114,14 +115,22 @@ private slots:
         QCOMPARE(swapped.findings.size(), run.findings.size());
         for (std::size_t f = 0; f < run.findings.size(); ++f)
             QCOMPARE(swapped.findings[f].motion, 1 - run.findings[f].motion);
-        now.motions[1].degrees = stepsTo(60); // another range: its results are of before
+        for (std::size_t f = 0; f < run.findings.size(); ++f) { // and all the motions that show it
+            QCOMPARE(swapped.findings[f].motions.size(), run.findings[f].motions.size());
+            for (std::size_t m = 0; m < run.findings[f].motions.size(); ++m)
+                QCOMPARE(swapped.findings[f].motions[m], 1 - run.findings[f].motions[m]);
+        }
+        now.motions[1].steps = stepsTo(60); // another range: its results are of before
         const RunResult changed = resultFor(run, now);
         QVERIFY(changed.motions[1].steps.empty() && !changed.motions[0].steps.empty());
         now.motions.pop_back();
-        for (const Finding& f : resultFor(run, now).findings)
+        for (const Finding& f : resultFor(run, now).findings) {
             QCOMPARE(f.motion, 0);
+            for (int m : f.motions)
+                QCOMPARE(m, 0);
+        }
     }
 };
 
-QTEST_APPLESS_MAIN(TestRefinement)
+HOBBLE_TEST(TestRefinement)
 #include "test_refinement.moc"

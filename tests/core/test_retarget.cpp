@@ -6,6 +6,7 @@
 #include "io/bvh_read.h"
 #include "io/character_read.h"
 #include "io/clip_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -17,14 +18,15 @@ namespace {
 
 constexpr const char* kCaptures = "/usr/share/assimp/models/BVH/";
 
-struct Limb {
+struct Chain {
     Role from, to;
     Side side;
 };
-const Limb kLimbs[] = {{Role::Shoulder, Role::Elbow, Side::Left}, {Role::Shoulder, Role::Elbow, Side::Right},
-                       {Role::Elbow, Role::Wrist, Side::Left},    {Role::Elbow, Role::Wrist, Side::Right},
-                       {Role::Hip, Role::Knee, Side::Left},       {Role::Hip, Role::Knee, Side::Right},
-                       {Role::Knee, Role::Ankle, Side::Left},     {Role::Knee, Role::Ankle, Side::Right}};
+const Chain kChains[] = {
+    {Role::Shoulder, Role::Elbow, Side::Left}, {Role::Shoulder, Role::Elbow, Side::Right},
+    {Role::Elbow, Role::Wrist, Side::Left},    {Role::Elbow, Role::Wrist, Side::Right},
+    {Role::Hip, Role::Knee, Side::Left},       {Role::Hip, Role::Knee, Side::Right},
+    {Role::Knee, Role::Ankle, Side::Left},     {Role::Knee, Role::Ankle, Side::Right}};
 
 int jointOf(const std::vector<JointRole>& roles, Role role, Side side) {
     for (std::size_t j = 0; j < roles.size(); ++j)
@@ -35,7 +37,7 @@ int jointOf(const std::vector<JointRole>& roles, Role role, Side side) {
 
 // Where a limb points, in the directions its body stands in.
 Vec3d pointing(const std::vector<Transform>& world, const std::vector<JointRole>& roles,
-               const BodyFrame& body, const Limb& l) {
+               const BodyFrame& body, const Chain& l) {
     const Vec3d d = (world[jointOf(roles, l.to, l.side)].translation() -
                      world[jointOf(roles, l.from, l.side)].translation())
                         .normalized();
@@ -95,7 +97,7 @@ private slots:
                 worldTransforms(file->body.skeleton, poseAt(file->body, file->body.clips[0], at[i]));
             const auto here = worldTransforms(badger_.skeleton, poses[i]);
             std::vector<Vec3d> a, b;
-            for (const Limb& l : kLimbs) {
+            for (const Chain& l : kChains) {
                 QVERIFY(jointOf(r.sourceRoles(), l.from, l.side) >= 0 &&
                         jointOf(r.sourceRoles(), l.to, l.side) >= 0);
                 a.push_back(pointing(there, r.sourceRoles(), theirs, l));
@@ -108,7 +110,7 @@ private slots:
                                      std::abs(degreesApart(a[k], a[k + 2]) - degreesApart(b[k], b[k + 2])));
         }
         qInfo("%s: limbs %.3f° apart at most, %.3f° on the mean; bends %.3f°", qPrintable(path), worst,
-              sum / double(poses.size() * std::size(kLimbs)), worstBend);
+              sum / double(poses.size() * std::size(kChains)), worstBend);
         QVERIFY(worst < 0.5);
         QVERIFY(worstBend < 0.5);
     }
@@ -303,7 +305,7 @@ private slots:
         const Pose there = poseFor(kept, body, roles, &missing);
         const BodyFrame ours = bodyFrame(badger_, roles_), theirs = bodyFrame(body, roles);
         const auto c = worldTransforms(body.skeleton, there);
-        for (const Limb& l : kLimbs)
+        for (const Chain& l : kChains)
             QVERIFY(degreesApart(pointing(a, roles_, ours, l), pointing(c, roles, theirs, l)) < 0.5);
     }
 
@@ -326,5 +328,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRetarget)
+HOBBLE_TEST(TestRetarget)
 #include "test_retarget.moc"

@@ -1,4 +1,5 @@
 #include "core/character/body.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -195,5 +196,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRoles)
+HOBBLE_TEST(TestRoles)
 #include "test_roles.moc"

@@ -1,6 +1,7 @@
 // Roles where names say nothing, or say it in another language; the mirror plane; corrections.
 #include "core/character/roles_by_shape.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -156,5 +157,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRolesByShape)
+HOBBLE_TEST(TestRolesByShape)
 #include "test_roles_by_shape.moc"

@@ -2,6 +2,7 @@
 // factor.
 #include "core/deform/deformer.h"
 #include "core/measure/region.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -114,5 +115,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRoughness)
+HOBBLE_TEST(TestRoughness)
 #include "test_roughness.moc"

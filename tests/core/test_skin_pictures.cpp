@@ -7,6 +7,7 @@
 #include "core/measure/contact_lines.h"
 #include "core/measure/pose_meter.h"
 #include "core/run/run.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -34,7 +35,7 @@ double lengthOf(const std::vector<Vec3>& ends) {
 }
 
 MeasuredMotion onePose(const Subject& s, Motion motion, double degrees) {
-    motion.degrees = {degrees};
+    motion.steps = {degrees};
     PoseMeter meter(s, {Skinning::Linear, noFloors(), true, nullptr});
     return *meter.measure(motion, [] {});
 }
@@ -127,7 +128,7 @@ private slots:
         const RunResult run = runPlan(s, plan);
         for (std::size_t m = 0; m < plan.motions.size(); ++m) {
             const auto& step = run.motions[m].steps[run.motions[m].steps.size() - 2];
-            const MeasuredMotion here = onePose(s, plan.motions[m], step.degrees);
+            const MeasuredMotion here = onePose(s, plan.motions[m], step.at);
             const ZoneMeasures& told = step.joints[0].measures;
             const auto worst = [&](Kind k) {
                 const auto values = skinValues(s, plan.motions[m], here, 0, k);
@@ -201,7 +202,7 @@ private slots:
         const Kind kind = worstKindAt(s, motion, here, limits, zone.triangles);
         const Finding f = findingByEye(s, plan, 0, here, motion.limit(), kind, limits, zone.triangles);
         QCOMPARE(f.joint, joint);
-        QCOMPARE(f.peakDegrees, motion.limit());
+        QCOMPARE(f.peak, motion.limit());
         QVERIFY(f.severity >= 1 && f.severity <= 4);
         QVERIFY(troubleOf(kind, f.peakValue, limits.of(kind, f.role)) > 0);
         std::size_t marked = 0;
@@ -218,5 +219,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSkinPictures)
+HOBBLE_TEST(TestSkinPictures)
 #include "test_skin_pictures.moc"

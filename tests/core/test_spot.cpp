@@ -2,6 +2,7 @@
 #include "core/deform/deformer.h"
 #include "core/run/spot.h"
 #include "io/measured_cache.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -52,7 +53,7 @@ private slots:
             for (std::size_t m = 0; m < plan.motions.size(); ++m) { // posed anew, triangle by triangle
                 double most = 0;
                 const std::uint32_t w = s.surface.weldOf[v];
-                for (double degrees : plan.motions[m].degrees) {
+                for (double degrees : plan.motions[m].steps) {
                     std::vector<Vec3> file;
                     deform(*s.character, poseAt(s.character->skeleton, plan.motions[m], degrees),
                            Skinning::Linear, file);
@@ -90,5 +91,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSpot)
+HOBBLE_TEST(TestSpot)
 #include "test_spot.moc"

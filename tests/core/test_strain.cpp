@@ -1,5 +1,6 @@
 // Strain against an independent slow version: Eigen's JacobiSVD of the 3 × 3 deformation between edge frames.
 #include "core/measure/strain.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <Eigen/SVD>
@@ -105,5 +106,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestStrain)
+HOBBLE_TEST(TestStrain)
 #include "test_strain.moc"

@@ -1,3 +1,4 @@
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -105,5 +106,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSurface)
+HOBBLE_TEST(TestSurface)
 #include "test_surface.moc"

@@ -1,6 +1,7 @@
 // The table of closed forms: a tube of radius r blended linearly over 2h, finely meshed, must agree within
 // 0.002.
 #include "core/deform/deformer.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -135,5 +136,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TubeClosedForms)
+HOBBLE_TEST(TubeClosedForms)
 #include "test_tube_closed_forms.moc"

@@ -6,6 +6,7 @@
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "io/variant_json.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -155,5 +156,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestVariant)
+HOBBLE_TEST(TestVariant)
 #include "test_variant.moc"

@@ -1,6 +1,7 @@
 // Closing, volume, winding and cuts on solids whose numbers are known.
 #include "core/measure/girth.h"
 #include "core/measure/volume.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -159,5 +160,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestVolumeAndGirth)
+HOBBLE_TEST(TestVolumeAndGirth)
 #include "test_volume_and_girth.moc"

@@ -1,4 +1,5 @@
 #include "core/deform/deformer.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
@@ -93,7 +94,7 @@ private slots:
         second.name = "coat";
         second.firstVertex = n;
         second.firstTriangle = std::uint32_t(c.triangles.size());
-        c.bindPosition.insert(c.bindPosition.end(), coat.bindPosition.begin(), coat.bindPosition.end());
+        c.bindPosition.append(coat.bindPosition.begin(), coat.bindPosition.end());
         for (const Triangle& t : coat.triangles)
             c.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
         c.parts.push_back(second);
@@ -112,5 +113,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestZone)
+HOBBLE_TEST(TestZone)
 #include "test_zone.moc"

@@ -2,6 +2,7 @@
 #include "core/pose/clip_pose.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 
 #include <QFileInfo>
 #include <QTest>
@@ -126,5 +127,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCast)
+HOBBLE_TEST(TestCast)
 #include "test_cast.moc"

@@ -2,6 +2,7 @@
 // should.
 #include "io/character_read.h"
 #include "plant/score.h"
+#include "support/suite.h"
 
 #include <QTest>
 #include <nlohmann/json.hpp>
@@ -159,5 +160,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlant)
+HOBBLE_TEST(TestPlant)
 #include "test_plant.moc"

@@ -4,6 +4,7 @@
 #include "io/character_read.h"
 #include "io/plan_json.h"
 #include "support/gltf_builder.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QElapsedTimer>
@@ -183,12 +184,12 @@ private slots:
                 continue;
             }
             for (const Motion& m : p->motions) { // whatever is let through can be run
-                QVERIFY(!m.turns.empty() && !m.degrees.empty());
+                QVERIFY(!m.turns.empty() && !m.steps.empty());
                 for (const JointTurn& t : m.turns) {
                     QVERIFY(t.joint >= 0 && t.joint < c.skeleton.size());
                     QVERIFY(std::abs(t.axis.norm() - 1) < 1e-9 && std::isfinite(t.share));
                 }
-                for (double d : m.degrees)
+                for (double d : m.steps)
                     QVERIFY(std::isfinite(d));
             }
         }
@@ -199,5 +200,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBadFiles)
+HOBBLE_TEST(TestBadFiles)
 #include "test_bad_files.moc"

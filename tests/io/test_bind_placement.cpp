@@ -1,5 +1,6 @@
 // Where a skin stands in the world, when the file's nodes were left in another pose than the bind pose.
 #include "io/bind_placement.h"
+#include "support/suite.h"
 
 #include <QTest>
 
@@ -75,5 +76,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBindPlacement)
+HOBBLE_TEST(TestBindPlacement)
 #include "test_bind_placement.moc"

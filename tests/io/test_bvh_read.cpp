@@ -3,6 +3,7 @@
 #include "io/bvh_read.h"
 #include "io/bvh_write.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -139,5 +140,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBvhRead)
+HOBBLE_TEST(TestBvhRead)
 #include "test_bvh_read.moc"

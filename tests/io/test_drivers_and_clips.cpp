@@ -6,6 +6,7 @@
 #include "io/character_read.h"
 #include "io/drivers_json.h"
 #include "io/gltf_write.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QFile>
@@ -180,5 +181,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDriversAndClips)
+HOBBLE_TEST(TestDriversAndClips)
 #include "test_drivers_and_clips.moc"

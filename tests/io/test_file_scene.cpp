@@ -2,6 +2,7 @@
 // below a node that is no joint, scenes that are none.
 #include "core/pose/clip_pose.h"
 #include "io/file_scene.h"
+#include "support/suite.h"
 
 #include <QTest>
 
@@ -126,5 +127,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFileScene)
+HOBBLE_TEST(TestFileScene)
 #include "test_file_scene.moc"

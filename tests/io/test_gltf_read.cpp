@@ -2,6 +2,7 @@
 #include "core/deform/deformer.h"
 #include "io/character_read.h"
 #include "support/gltf_builder.h"
+#include "support/suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -356,5 +357,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGltfRead)
+HOBBLE_TEST(TestGltfRead)
 #include "test_gltf_read.moc"

@@ -3,6 +3,7 @@
 #include "io/character_read.h"
 #include "io/gltf_write.h"
 #include "io/mesh_write.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTemporaryDir>
@@ -79,5 +80,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGltfWrite)
+HOBBLE_TEST(TestGltfWrite)
 #include "test_gltf_write.moc"

@@ -1,5 +1,6 @@
 // Limits as a file: there and back, and plain words for what cannot be.
 #include "io/limits_json.h"
+#include "support/suite.h"
 
 #include <QTest>
 #include <nlohmann/json.hpp>
@@ -63,5 +64,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLimitsJson)
+HOBBLE_TEST(TestLimitsJson)
 #include "test_limits_json.moc"

@@ -1,6 +1,7 @@
 // What was measured is kept and found again; what is damaged, changed or too much is measured anew.
 #include "core/run/run.h"
 #include "io/measured_cache.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QDir>
@@ -37,8 +38,7 @@ class TestMeasuredCache : public QObject {
         for (std::size_t i = 0; i < a.findings.size(); ++i) {
             const Finding &f = a.findings[i], &g = b.findings[i];
             QVERIFY(f.kind == g.kind && f.joint == g.joint && f.severity == g.severity);
-            QVERIFY(f.peakValue == g.peakValue && f.onsetDegrees == g.onsetDegrees &&
-                    f.triangles == g.triangles);
+            QVERIFY(f.peakValue == g.peakValue && f.onset == g.onset && f.triangles == g.triangles);
             QCOMPARE(f.causes.size(), g.causes.size());
         }
         for (std::size_t m = 0; m < a.motions.size(); ++m)
@@ -100,12 +100,12 @@ private slots:
         o.store = &cache;
         o.cancel = &cancel;
         o.threads = 1;
-        o.progress = [&](const RunProgress& p) { cancel = p.done == bends().motions[0].degrees.size() + 1; };
+        o.progress = [&](const RunProgress& p) { cancel = p.done == bends().motions[0].steps.size() + 1; };
         const RunResult stopped = runPlan(s, bends(), o);
         QVERIFY(stopped.cancelled);
         QVERIFY(!stopped.motions[0].steps.empty() && stopped.motions[1].steps.empty());
         const RunResult went = run(s, &cache);
-        QCOMPARE(went.posesMeasured, bends().motions[1].degrees.size());
+        QCOMPARE(went.posesMeasured, bends().motions[1].steps.size());
         same(went, run(s, nullptr));
     }
 
@@ -182,5 +182,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMeasuredCache)
+HOBBLE_TEST(TestMeasuredCache)
 #include "test_measured_cache.moc"

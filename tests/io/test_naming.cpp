@@ -2,6 +2,7 @@
 #include "io/character_read.h"
 #include "io/intake_limits_json.h"
 #include "io/naming_json.h"
+#include "support/suite.h"
 
 #include <QTest>
 
@@ -75,5 +76,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestNaming)
+HOBBLE_TEST(TestNaming)
 #include "test_naming.moc"

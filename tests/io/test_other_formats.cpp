@@ -3,6 +3,7 @@
 #include "core/intake/check.h"
 #include "core/run/run.h"
 #include "io/character_read.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <assimp/Exporter.hpp>
@@ -280,7 +281,7 @@ private slots:
                 Motion m;
                 m.id = "turn";
                 m.turns.push_back({s.character->skeleton.size() - 1, Vec3d::UnitX(), 1});
-                m.degrees = {0, 20, 40};
+                m.steps = {0, 20, 40};
                 plan.motions.push_back(m);
             }
             if (plan.motions.size() > 12)
@@ -333,5 +334,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestOtherFormats)
+HOBBLE_TEST(TestOtherFormats)
 #include "test_other_formats.moc"

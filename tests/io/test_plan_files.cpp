@@ -7,6 +7,7 @@
 #include "io/clip_read.h"
 #include "io/plan_json.h"
 #include "io/pose_json.h"
+#include "support/suite.h"
 #include "support/tube.h"
 
 #include <QFile>
@@ -130,7 +131,7 @@ private slots:
         now.motions.erase(now.motions.begin() + 1);
         const int flex = now.find("left-elbow-flex"), sit = now.find("pose-sit"),
                   raise = now.find("left-shoulder-raise");
-        now.motions[std::size_t(flex)].degrees = stepsTo(100);
+        now.motions[std::size_t(flex)].steps = stepsTo(100);
         now.motions[std::size_t(sit)].turns[0].share *= 1.1;
         now.motions[std::size_t(raise)].on = false;
         Motion added = now.motions[0];
@@ -219,5 +220,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlanFiles)
+HOBBLE_TEST(TestPlanFiles)
 #include "test_plan_files.moc"

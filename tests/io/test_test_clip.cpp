@@ -7,6 +7,7 @@
 #include "io/bvh_write.h"
 #include "io/character_read.h"
 #include "io/gltf_write.h"
+#include "support/suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -116,7 +117,7 @@ private slots:
         const Character c = open("lighthouse-newt");
         Plan plan;
         for (Motion& m : fullPlan(c, guessRoles(c)).motions)
-            if (m.limb == "Shapes" && m.name == "smile")
+            if (m.limb == Limb::Shapes && m.name == "smile")
                 plan.motions.push_back(m);
         QCOMPARE(plan.motions.size(), std::size_t(1));
         Character out = c;
@@ -134,5 +135,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTestClip)
+HOBBLE_TEST(TestTestClip)
 #include "test_test_clip.moc"

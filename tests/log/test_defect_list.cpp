@@ -3,6 +3,7 @@
 #include "log/defect_list.h"
 #include "log/kept_edits.h"
 #include "log/workload.h"
+#include "support/suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -248,6 +249,7 @@ private slots:
         std::mt19937 random(17);
         const QVector<Defect> defects{make(1, "Ines", DefectState::Assigned, 3)};
         const QByteArray seed = defectsToCsv(defects);
+        int taken = 0, refused = 0;
         for (int i = 0; i < 3000; ++i) {
             QByteArray csv = seed;
             for (int k = 0; k < 4; ++k) {
@@ -257,8 +259,31 @@ private slots:
                 else
                     csv.remove(at, static_cast<qsizetype>(random() % 20));
             }
-            (void)changesFromCsv(csv, defects, {});
+            const auto read = changesFromCsv(csv, defects, {});
+            if (!read) {
+                ++refused;
+                QVERIFY(!read.error().empty());
+                continue;
+            }
+            ++taken;
+            for (const DefectChange& c :
+                 read->changes) { // only of what there is, and only what can be said of it
+                QCOMPARE(c.defect, 1);
+                QVERIFY(QStringList({QStringLiteral("severity"), QStringLiteral("state"),
+                                     QStringLiteral("assignee"), QStringLiteral("due"),
+                                     QStringLiteral("comment")})
+                            .contains(c.field));
+                if (c.field == QLatin1String("severity"))
+                    QVERIFY(c.value.toInt() >= 1 && c.value.toInt() <= 4);
+                if (c.field == QLatin1String("state"))
+                    QVERIFY(stateCalled(c.value).has_value());
+            }
+            for (const auto& [facts, severity] : read->fresh)
+                QVERIFY(!facts.what.isEmpty() && severity >= 1 && severity <= 4);
+            for (const QString& problem : read->problems)
+                QVERIFY(!problem.isEmpty());
         }
+        QVERIFY(taken > 100 && refused > 100);
     }
 
     void editsAreKeptOverAClose() {
@@ -317,5 +342,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDefectList)
+HOBBLE_TEST(TestDefectList)
 #include "test_defect_list.moc"

@@ -3,6 +3,7 @@
 #include "log/defect_json.h"
 #include "log/log_copy.h"
 #include "log/production_log.h"
+#include "support/suite.h"
 
 #include <QFile>
 #include <QSqlQuery>
@@ -133,5 +134,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFullDisk)
+HOBBLE_TEST(TestFullDisk)
 #include "test_full_disk.moc"

@@ -1,6 +1,7 @@
 // A writer is killed at any moment, again and again: the log opens, is whole, and has everything the writer
 // had said was written.
 #include "log/production_log.h"
+#include "support/suite.h"
 
 #include <QProcess>
 #include <QSet>
@@ -54,5 +55,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLogKilled)
+HOBBLE_TEST(TestLogKilled)
 #include "test_log_killed.moc"

@@ -1,6 +1,7 @@
 // The log keeps what it is told, refuses what it must, and overwrites nothing.
 #include "log/production_log.h"
 #include "log/schema.h"
+#include "support/suite.h"
 
 #include <QDir>
 #include <QFile>
@@ -210,6 +211,18 @@ private slots:
         QCOMPARE(builds[0].failing, 5);
         QCOMPARE(builds[1].score, -1);
         QCOMPARE(builds[1].note, QStringLiteral("'; DROP TABLE build; -- Ärmel 袖"));
+        // known by the hash of before, it is known by its own from now on
+        const Build again = *log->build(QStringLiteral("badger"), QStringLiteral("b2"),
+                                        QStringLiteral("/a/b2.glb"), QStringLiteral("bb"));
+        QCOMPARE(again.id, two.id);
+        QCOMPARE(again.number, 2);
+        QCOMPARE(log->build(QStringLiteral("badger"), QStringLiteral("b2"), QStringLiteral("/a/b2.glb"))->id,
+                 two.id);
+        // but only of its own character
+        QVERIFY(log->build(QStringLiteral("goat"), QStringLiteral("c2"), QStringLiteral("/a/g2.glb"),
+                           QStringLiteral("aa"))
+                    ->id != one.id);
+        QCOMPARE(log->builds(QStringLiteral("badger"))->size(), 2);
         log.reset();
         raw(path, [](QSqlDatabase& db) {
             QSqlQuery q(db);
@@ -427,5 +440,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProductionLog)
+HOBBLE_TEST(TestProductionLog)
 #include "test_production_log.moc"

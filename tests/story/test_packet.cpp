@@ -7,6 +7,7 @@
 #include "story/outbox.h"
 #include "story/packet.h"
 #include "story/review_pdf.h"
+#include "support/suite.h"
 
 #include <QDir>
 #include <QDirIterator>
@@ -341,5 +342,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestPacket)
+HOBBLE_TEST(TestPacket)
 #include "test_packet.moc"

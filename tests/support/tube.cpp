@@ -114,10 +114,10 @@ Character stickFigure(const std::vector<std::tuple<std::string, int, Vec3d>>& jo
 Plan turnPlan(const Vec3d& axis, std::vector<double> degrees, int joint, bool roll) {
     Motion m;
     m.id = m.name = "turn";
-    m.limb = "Arms";
+    m.limb = Limb::Arms;
     m.roll = roll;
     m.turns = {{joint, axis.normalized(), 1.0}};
-    m.degrees = std::move(degrees);
+    m.steps = std::move(degrees);
     return {"turn", {m}};
 }
 

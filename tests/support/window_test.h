@@ -2,6 +2,7 @@
 // The real window on demo data, for tests that press, type and drag in it.
 #include "app/main_window.h"
 #include "app/theme.h"
+#include "support/suite.h"
 
 #include <QApplication>
 #include <QDir>
@@ -24,7 +25,8 @@ public:
         QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
         QCoreApplication::setApplicationName(name);
         QSettings().clear();
-        QFile::remove(Session::limitsPath());
+        QSettings().setValue(QStringLiteral("author"), QStringLiteral("lead")); // or it would be asked for
+        QFile::remove(RunDesk::limitsPath());
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
         Theme::apply(false);
         session = std::make_unique<Session>();
@@ -40,32 +42,32 @@ public:
     }
 
     bool openAndRun(const QString& path) {
-        session->openFile(path);
+        session->build().open(path);
         return finished() && arrived();
     }
     bool finished() const {
-        return QTest::qWaitFor([this] { return session->run() && !session->jobs().busy(); }, 60000);
+        return QTest::qWaitFor([this] { return session->run().run() && !session->jobs().busy(); }, 60000);
     }
     bool arrived() const {
         return QTest::qWaitFor(
             [this] {
-                const auto f = session->frame();
-                return f && f->motion == session->motion() && f->degrees == session->degrees();
+                const auto f = session->run().view().frame();
+                return f && f->motion == session->run().motion() && f->at == session->run().poseAt();
             },
             5000);
     }
     bool detailed() const {
         return arrived() && QTest::qWaitFor(
                                 [this] {
-                                    const auto d = session->detail();
-                                    return d && d->frame->degrees == session->degrees() &&
-                                           d->kind == session->wish().values;
+                                    const auto d = session->run().view().detail();
+                                    return d && d->frame->at == session->run().poseAt() &&
+                                           d->kind == session->run().view().wish().values;
                                 },
                                 10000);
     }
     int motion(const char* id) const {
-        for (std::size_t m = 0; m < session->plan().motions.size(); ++m)
-            if (session->plan().motions[m].id == id)
+        for (std::size_t m = 0; m < session->plan().plan().motions.size(); ++m)
+            if (session->plan().plan().motions[m].id == id)
                 return static_cast<int>(m);
         qFatal("no motion %s", id);
     }

@@ -15,7 +15,8 @@
 
 namespace hobble {
 
-BuildsPane::BuildsPane(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+BuildsPane::BuildsPane(BuildDesk* build, LogDesk* log, QWidget* parent)
+    : QWidget(parent), build_(build), log_(log) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     auto* scroll = new QScrollArea;
@@ -37,28 +38,28 @@ BuildsPane::BuildsPane(Session* session, QWidget* parent) : QWidget(parent), ses
     watch_ = new QPushButton;
     watch_->setObjectName(QStringLiteral("watchFolder"));
     connect(watch_, &QPushButton::clicked, this, [this] {
-        if (session_->watchedFolder().isEmpty())
+        if (build_->watchedFolder().isEmpty())
             askFolder();
         else
-            session_->watchFolder({});
+            build_->watchFolder({});
     });
     column->addWidget(watched_);
     column->addWidget(watch_);
-    connect(session, &Session::intakeChanged, this, &BuildsPane::refresh);
-    connect(session, &Session::logChanged, this, &BuildsPane::refresh);
+    connect(build_, &BuildDesk::intakeChanged, this, &BuildsPane::refresh);
+    connect(log_, &LogDesk::logChanged, this, &BuildsPane::refresh);
     refresh();
 }
 
 void BuildsPane::askFolder() {
     const QString folder = QFileDialog::getExistingDirectory(this, tr("Watch a folder for new builds"));
     if (!folder.isEmpty())
-        session_->watchFolder(folder);
+        build_->watchFolder(folder);
 }
 
 QWidget* BuildsPane::card(const BuildState& state) {
     auto* card = new QFrame;
     card->setProperty("card", true);
-    card->setProperty("chosen", state.build.id == session_->buildId());
+    card->setProperty("chosen", state.build.id == log_->build().id);
     card->setObjectName(QStringLiteral("build%1").arg(state.build.number));
     auto* column = new QVBoxLayout(card);
     column->setContentsMargins(10, 6, 10, 6);
@@ -94,7 +95,7 @@ QWidget* BuildsPane::card(const BuildState& state) {
         const QString text = note->text();
         // the card goes with the change: not from within its own signal
         QMetaObject::invokeMethod(
-            this, [this, id, text] { session_->noteBuild(id, text); }, Qt::QueuedConnection);
+            this, [this, id, text] { build_->note(id, text); }, Qt::QueuedConnection);
     });
     column->addWidget(note);
     auto* row = new QHBoxLayout;
@@ -107,10 +108,10 @@ QWidget* BuildsPane::card(const BuildState& state) {
                 QFileDialog::getOpenFileName(this, tr("Where is build %1?").arg(state.build.number),
                                              QFileInfo(state.build.path).absolutePath());
             if (!found.isEmpty())
-                session_->findBuildAt(state.build.id, found);
+                build_->findAt(state.build.id, found);
         });
         row->addWidget(find);
-    } else if (state.build.id != session_->buildId()) {
+    } else if (state.build.id != log_->build().id) {
         auto* open = new QPushButton(tr("Open"));
         open->setObjectName(QStringLiteral("openBuild"));
         connect(open, &QPushButton::clicked, this, [this, state] { emit openWanted(state.build.path); });
@@ -128,11 +129,11 @@ void BuildsPane::refresh() {
             item->widget()->deleteLater();
         delete item;
     }
-    const QVector<BuildState> builds = session_->builds();
+    const QVector<BuildState> builds = build_->builds();
     int at = 0;
     for (auto it = builds.rbegin(); it != builds.rend(); ++it) // the newest first
         list_->insertWidget(at++, card(*it));
-    const QString folder = session_->watchedFolder();
+    const QString folder = build_->watchedFolder();
     watched_->setText(folder.isEmpty() ? tr("New builds can come in by themselves from a folder.")
                                        : tr("Watching %1").arg(QDir::toNativeSeparators(folder)));
     watch_->setText(folder.isEmpty() ? tr("Watch a folder…") : tr("Stop watching"));

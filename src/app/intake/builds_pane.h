@@ -1,7 +1,7 @@
 #pragma once
 // The builds of the character: when each came, how fit it was, what was noted, where its file is; and the
 // folder that is watched for new ones.
-#include "app/session/session.h"
+#include "app/session/build_desk.h"
 
 #include <QWidget>
 
@@ -14,7 +14,7 @@ namespace hobble {
 class BuildsPane : public QWidget {
     Q_OBJECT
 public:
-    explicit BuildsPane(Session* session, QWidget* parent = nullptr);
+    explicit BuildsPane(BuildDesk* build, LogDesk* log, QWidget* parent = nullptr);
     void askFolder(); // asks for a folder to watch
 
 signals:
@@ -23,7 +23,8 @@ signals:
 private:
     void refresh();
     QWidget* card(const BuildState& state);
-    Session* session_;
+    BuildDesk* build_;
+    LogDesk* log_;
     QVBoxLayout* list_ = nullptr;
     QLabel* watched_ = nullptr;
     QPushButton* watch_ = nullptr;

@@ -4,9 +4,10 @@
 
 namespace hobble {
 
-CheckModel::CheckModel(Session* session, QObject* parent) : QAbstractListModel(parent), session_(session) {
-    connect(session, &Session::intakeChanged, this, &CheckModel::refresh);
-    connect(session, &Session::logChanged, this, [this] {
+CheckModel::CheckModel(BuildDesk* build, LogDesk* log, QObject* parent)
+    : QAbstractListModel(parent), build_(build), log_(log) {
+    connect(build_, &BuildDesk::intakeChanged, this, &CheckModel::refresh);
+    connect(log_, &LogDesk::logChanged, this, [this] {
         if (failing_ > 0)
             emit dataChanged(index(0), index(failing_ - 1), {DefectRole});
     });
@@ -16,10 +17,10 @@ CheckModel::CheckModel(Session* session, QObject* parent) : QAbstractListModel(p
 void CheckModel::refresh() {
     beginResetModel();
     passed_.clear();
-    failing_ = static_cast<int>(session_->checks().size());
-    if (session_->subject()) {
+    failing_ = static_cast<int>(build_->checks().size());
+    if (build_->buildSubject()) {
         std::set<std::string> failed;
-        for (const CheckFinding& f : session_->checks())
+        for (const CheckFinding& f : build_->checks())
             failed.insert(f.check);
         for (const Check& c : intakeChecks())
             if (!failed.count(c.name))
@@ -29,7 +30,7 @@ void CheckModel::refresh() {
 }
 
 int CheckModel::rowCount(const QModelIndex& parent) const {
-    if (parent.isValid() || !session_->subject())
+    if (parent.isValid() || !build_->buildSubject())
         return 0;
     return failing_ + (passed_.isEmpty() ? 0 : 1) + (unfolded_ ? static_cast<int>(passed_.size()) : 0);
 }
@@ -68,7 +69,7 @@ QVariant CheckModel::data(const QModelIndex& at, int role) const {
         return role == Qt::DisplayRole || role == Qt::AccessibleTextRole
                    ? QVariant(passed_[at.row() - failing_ - 1])
                    : QVariant();
-    const CheckFinding& f = session_->checks()[static_cast<std::size_t>(at.row())];
+    const CheckFinding& f = build_->checks()[static_cast<std::size_t>(at.row())];
     switch (role) {
     case Qt::DisplayRole:
         return QString::fromStdString(f.sentence);
@@ -81,7 +82,7 @@ QVariant CheckModel::data(const QModelIndex& at, int role) const {
     case CheckRole:
         return QString::fromStdString(f.check);
     case DefectRole:
-        return session_->defectOfCheck(at.row());
+        return build_->defectOfCheck(at.row());
     }
     return {};
 }

@@ -1,7 +1,7 @@
 #pragma once
 // What Intake found, as rows: the failing checks, worst first, then one row that says how many passed, and,
 // unfolded, each of those.
-#include "app/session/session.h"
+#include "app/session/build_desk.h"
 
 #include <QAbstractListModel>
 
@@ -13,7 +13,7 @@ public:
     enum Role { KindRole = Qt::UserRole, SeverityRole, AdviceRole, CheckRole, DefectRole };
     enum class Kind { Failing, Fold, Passed };
 
-    explicit CheckModel(Session* session, QObject* parent = nullptr);
+    explicit CheckModel(BuildDesk* build, LogDesk* log, QObject* parent = nullptr);
 
     int rowCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role = Qt::DisplayRole) const override;
@@ -25,7 +25,8 @@ public:
 
 private:
     void refresh();
-    Session* session_;
+    BuildDesk* build_;
+    LogDesk* log_;
     int failing_ = 0;
     bool unfolded_ = false;
     QStringList passed_;

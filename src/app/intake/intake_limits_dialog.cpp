@@ -11,8 +11,7 @@
 
 namespace hobble {
 
-IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent)
-    : QDialog(parent), session_(session) {
+IntakeLimitsDialog::IntakeLimitsDialog(BuildDesk* build, QWidget* parent) : QDialog(parent), build_(build) {
     setObjectName(QStringLiteral("intakeLimits"));
     setWindowTitle(tr("Limits of Intake"));
     auto* column = new QVBoxLayout(this);
@@ -59,7 +58,7 @@ IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent)
     auto* standard = new QPushButton(tr("Standard limits"));
     standard->setObjectName(QStringLiteral("intakeLimitsStandard"));
     auto* close = new QPushButton(tr("Close"));
-    connect(standard, &QPushButton::clicked, this, [this] { session_->setIntakeLimits({}); });
+    connect(standard, &QPushButton::clicked, this, [this] { build_->setLimits({}); });
     connect(close, &QPushButton::clicked, this, &QDialog::accept);
     for (QPushButton* b : {standard, close})
         b->setAutoDefault(false); // Return in a box takes its number, and presses nothing
@@ -68,8 +67,8 @@ IntakeLimitsDialog::IntakeLimitsDialog(Session* session, QWidget* parent)
     buttons->addWidget(close);
     column->addLayout(buttons);
     resize(px(520), px(560));
-    fill(session->intakeLimits());
-    connect(session, &Session::intakeChanged, this, [this] { fill(session_->intakeLimits()); });
+    fill(build->limits());
+    connect(build_, &BuildDesk::intakeChanged, this, [this] { fill(build_->limits()); });
 }
 
 // A box that is still being typed in tells of its value when it is hidden: here, while there is somebody to
@@ -88,16 +87,16 @@ void IntakeLimitsDialog::fill(const IntakeLimits& limits) {
         box->setValue(it == limits.loops.end() ? 0 : it->second);
     }
     showing_ = false;
-    message_->setText(session_->subject() ? tr("%1 things to look at with these limits, fit %2 of 100.")
-                                                .arg(session_->checks().size())
-                                                .arg(session_->intakeScore())
-                                          : tr("They hold for every character."));
+    message_->setText(build_->buildSubject() ? tr("%1 things to look at with these limits, fit %2 of 100.")
+                                                   .arg(build_->checks().size())
+                                                   .arg(build_->score())
+                                             : tr("They hold for every character."));
 }
 
 void IntakeLimitsDialog::take() {
     if (showing_)
         return;
-    IntakeLimits limits = session_->intakeLimits();
+    IntakeLimits limits = build_->limits();
     for (std::size_t i = 0; i < boxes_.size(); ++i)
         limits.*intakeLimitFields()[i].value = boxes_[i]->value();
     if (limits.leastHeight >= limits.mostHeight) {
@@ -106,7 +105,7 @@ void IntakeLimitsDialog::take() {
     }
     for (const auto& [role, box] : loops_)
         limits.loops[role] = box->value();
-    session_->setIntakeLimits(limits);
+    build_->setLimits(limits);
 }
 
 } // namespace hobble

@@ -1,6 +1,6 @@
 #pragma once
 // The limits of Intake, beside the page: what comes and goes is seen there.
-#include "app/session/session.h"
+#include "app/session/build_desk.h"
 
 #include <QDialog>
 
@@ -12,13 +12,13 @@ namespace hobble {
 class IntakeLimitsDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit IntakeLimitsDialog(Session* session, QWidget* parent = nullptr);
+    explicit IntakeLimitsDialog(BuildDesk* build, QWidget* parent = nullptr);
     ~IntakeLimitsDialog() override;
 
 private:
     void take(); // what the boxes say
     void fill(const IntakeLimits& limits);
-    Session* session_;
+    BuildDesk* build_;
     std::vector<QDoubleSpinBox*> boxes_; // as intakeLimitFields()
     std::map<Role, QDoubleSpinBox*> loops_;
     QLabel* message_ = nullptr;

@@ -6,6 +6,7 @@
 #include "app/intake/score_line.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -23,44 +24,22 @@
 
 namespace hobble {
 
-namespace {
-
-QLabel* wrapped(const QString& name) {
-    auto* label = new QLabel;
-    label->setObjectName(name);
-    label->setWordWrap(true);
-    label->setTextFormat(Qt::PlainText);
-    return label;
-}
-
-QFrame* hair() {
-    auto* h = new QFrame;
-    h->setProperty("hair", true);
-    return h;
-}
-
-} // namespace
-
-IntakePage::IntakePage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+IntakePage::IntakePage(BuildDesk* build, LogDesk* log, QWidget* parent)
+    : Page(parent), build_(build), log_(log) {
     setAccessibleName(tr("Intake"));
-    checkModel_ = new CheckModel(session, this);
-    jointModel_ = new JointModel(session, this);
+    checkModel_ = new CheckModel(build, log, this);
+    jointModel_ = new JointModel(build, this);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     whole_ = new QStackedWidget;
     all->addWidget(whole_);
 
-    auto* columns = new QSplitter(Qt::Horizontal);
-    columns->setChildrenCollapsible(false);
-    columns->setHandleWidth(1);
-    columns->addWidget(buildLeft());
-    columns->addWidget(buildMiddle());
     auto* right = new QWidget;
     auto* column = new QVBoxLayout(right);
     column->setContentsMargins(14, 10, 14, 8);
     column->setSpacing(8);
     column->addWidget(buildCard());
-    column->addWidget(hair());
+    column->addWidget(hairline());
     auto* tabs = new QHBoxLayout;
     jointsTab_ = new QPushButton(tr("Joints"));
     jointsTab_->setObjectName(QStringLiteral("intakeJoints"));
@@ -76,46 +55,41 @@ IntakePage::IntakePage(Session* session, QWidget* parent) : QWidget(parent), ses
     column->addLayout(tabs);
     side_ = new QStackedWidget;
     side_->addWidget(buildJoints());
-    builds_ = new BuildsPane(session);
+    builds_ = new BuildsPane(build, log);
     connect(builds_, &BuildsPane::openWanted, this, &IntakePage::characterWanted);
     side_->addWidget(builds_);
     column->addWidget(side_, 1);
-    columns->addWidget(right);
     setTextLeast(right, 290, 360);
-    columns->setStretchFactor(0, 0);
-    columns->setStretchFactor(1, 1);
-    columns->setStretchFactor(2, 0);
-    columns->setSizes({380, 580, 320});
     whole_->addWidget(buildEmpty());
-    whole_->addWidget(columns);
+    whole_->addWidget(columns({buildLeft(), buildMiddle(), right}, 1, {380, 580, 320}));
 
-    connect(session, &Session::intakeChanged, this, &IntakePage::refresh);
-    connect(session, &Session::characterChanged, this, [this] {
-        const auto s = session_->subject();
+    connect(build_, &BuildDesk::intakeChanged, this, &IntakePage::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, [this] {
+        const auto s = build_->buildSubject();
         if (joints_ && s->character->hash != shownHash_) // of the same, only what its joints are has changed
             joint_ = -1;
         shownHash_ = s->character->hash;
         refresh();
-        if (viewport_ && joint_ >= 0)
-            viewport_->pointAt(joint_, {});
+        if (pointing_ && joint_ >= 0)
+            pointing_->pointAt(joint_, {});
     });
-    connect(session, &Session::checkChanged, this, [this] {
+    connect(build_, &BuildDesk::checkChanged, this, [this] {
         refreshCard();
-        const int check = session_->check();
+        const int check = build_->check();
         if (checks_->currentIndex().row() != check)
             checks_->setCurrentIndex(check < 0 ? QModelIndex() : checkModel_->index(check));
-        if (!viewport_)
+        if (!pointing_)
             return;
         if (check >= 0) {
-            const CheckFinding& f = session_->checks()[static_cast<std::size_t>(check)];
-            viewport_->pointAt(f.joint, f.vertices);
+            const CheckFinding& f = build_->checks()[static_cast<std::size_t>(check)];
+            pointing_->pointAt(f.joint, f.vertices);
             chooseJoint(f.joint);
         } else {
-            viewport_->pointAt(-1, {});
+            pointing_->pointAt(-1, {});
         }
-        viewport_->framePointed();
+        pointing_->frame();
     });
-    connect(session, &Session::logChanged, this, &IntakePage::refreshCard);
+    connect(log_, &LogDesk::logChanged, this, &IntakePage::refreshCard);
     showJoints();
     refresh();
 }
@@ -135,12 +109,12 @@ QWidget* IntakePage::buildLeft() {
     summary_ = wrapped(QStringLiteral("intakeSummary"));
     summary_->setProperty("quiet", true);
     column->addWidget(summary_);
-    auto* line = new ScoreLine(session_);
+    auto* line = new ScoreLine(build_, log_);
     line->setObjectName(QStringLiteral("scoreLine"));
     column->addWidget(line);
-    connect(session_, &Session::intakeChanged, line, [this, line] {
+    connect(build_, &BuildDesk::intakeChanged, line, [this, line] {
         int scored = 0;
-        for (const BuildState& b : session_->builds())
+        for (const BuildState& b : build_->builds())
             scored += b.score >= 0;
         line->setVisible(scored > 1); // one build makes no line
     });
@@ -159,14 +133,14 @@ QWidget* IntakePage::buildLeft() {
     connect(checks_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex& at) {
                 if (at.isValid() && checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing &&
-                    at.row() != session_->check())
-                    session_->selectCheck(at.row());
+                    at.row() != build_->check())
+                    build_->selectCheck(at.row());
             });
     const auto fold = [this](const QModelIndex& at) {
         if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Fold)
             togglePassed();
         else if (checkModel_->kindOf(at.row()) == CheckModel::Kind::Failing)
-            session_->selectCheck(at.row()); // pressed again: it is to be framed again
+            build_->selectCheck(at.row()); // pressed again: it is to be framed again
     };
     connect(checks_, &QListView::clicked, this, fold);
     connect(checks_, &QListView::activated, this, [this](const QModelIndex& at) {
@@ -183,7 +157,7 @@ QWidget* IntakePage::buildLeft() {
     scroll->setMaximumHeight(110);
     scroll->setFocusPolicy(Qt::NoFocus);
     notes_->setAlignment(Qt::AlignTop);
-    column->addWidget(hair());
+    column->addWidget(hairline());
     column->addWidget(scroll);
     return left;
 }
@@ -198,26 +172,26 @@ QWidget* IntakePage::buildMiddle() {
     bar->setLayout(row);
     row->setContentsMargins(10, 4, 10, 4);
     const auto word = [&](const QString& text, const char* name, auto&& does) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        b->setCheckable(true);
+        auto* b = wordToggle(row, text, QLatin1String(name));
         connect(b, &QPushButton::toggled, this, does);
-        row->addWidget(b);
         return b;
     };
     if (Viewport::supported()) {
-        viewport_ = new Viewport(session_, nullptr, Showing::Neutral);
+        viewport_ = new Viewport(&build_->view());
         viewport_->setObjectName(QStringLiteral("intakeViewport"));
+        viewport_->setAccessibleName(tr("Character in neutral"));
+        viewport_->setColouring(Colouring::Own);
+        pointing_ = new PointingTool(viewport_);
         Shown shown;
         shown.skeleton = false;
         viewport_->setShown(shown);
-        connect(viewport_, &Viewport::jointPressed, this, [this](int joint) {
-            viewport_->pointAt(joint, {});
+        connect(pointing_, &PointingTool::jointPressed, this, [this](int joint) {
+            pointing_->pointAt(joint, {});
             chooseJoint(joint);
             showJoints();
         });
         word(tr("what joints are"), "showRoles", [this](bool on) {
-            viewport_->setRolesShown(on);
+            pointing_->setRolesShown(on);
         })->setChecked(true);
         word(tr("wire"), "intakeWire", [this](bool on) {
             Shown s = viewport_->shown();
@@ -226,19 +200,12 @@ QWidget* IntakePage::buildMiddle() {
         });
         word(tr("influences"), "intakeInfluences",
              [this](bool on) { viewport_->setColouring(on ? Colouring::Influences : Colouring::Own); });
-        auto* allOfIt = new QPushButton(tr("whole character"));
-        allOfIt->setObjectName(QStringLiteral("intakeWhole"));
-        connect(allOfIt, &QPushButton::clicked, this, [this] { viewport_->frameAll(); });
-        row->addWidget(allOfIt);
+        connect(wordButton(row, tr("whole character"), QStringLiteral("intakeWhole")), &QPushButton::clicked,
+                this, [this] { viewport_->frameAll(); });
         column->addWidget(bar);
         column->addWidget(viewport_, 1);
     } else {
-        auto* none =
-            new QLabel(tr("There is no OpenGL here to draw the character with. The checks are made all "
-                          "the same."));
-        none->setWordWrap(true);
-        none->setAlignment(Qt::AlignCenter);
-        column->addWidget(none, 1);
+        column->addWidget(noOpenGl(tr("The checks are made all the same.")), 1);
     }
     return middle;
 }
@@ -271,7 +238,7 @@ QWidget* IntakePage::buildJoints() {
     offer_ = new QPushButton;
     offer_->setObjectName(QStringLiteral("useNaming"));
     offer_->setProperty("strong", true);
-    connect(offer_, &QPushButton::clicked, session_, &Session::useOfferedNaming);
+    connect(offer_, &QPushButton::clicked, build_, &BuildDesk::useOfferedNaming);
     column->addWidget(offer_);
     auto* head = new QHBoxLayout;
     jointsSummary_ = wrapped(QStringLiteral("jointsSummary"));
@@ -308,9 +275,9 @@ QWidget* IntakePage::buildJoints() {
                 if (!at.isValid() || jointModel_->jointOf(at.row()) == joint_)
                     return;
                 chooseJoint(jointModel_->jointOf(at.row()));
-                if (viewport_) {
-                    viewport_->pointAt(joint_, {});
-                    viewport_->framePointed();
+                if (pointing_) {
+                    pointing_->pointAt(joint_, {});
+                    pointing_->frame();
                 }
             });
     connect(jointModel_, &QAbstractItemModel::modelReset, this, [this] {
@@ -390,7 +357,7 @@ void IntakePage::refreshEmpty() {
         delete item;
     }
     QStringList there;
-    for (const QString& path : session_->recent())
+    for (const QString& path : build_->recent())
         if (QFileInfo::exists(path))
             there << path;
     if (there.isEmpty())
@@ -410,15 +377,15 @@ void IntakePage::refreshEmpty() {
 }
 
 void IntakePage::refresh() {
-    const auto s = session_->subject();
+    const auto s = build_->buildSubject();
     whole_->setCurrentIndex(s ? 1 : 0);
     if (!s)
         return refreshEmpty();
     const int failing = checkModel_->failing(), checks = static_cast<int>(intakeChecks().size());
     score_->setText(failing == 0 ? tr("Fit to be tested: 100 of 100")
-                                 : tr("Fit to be tested: %1 of 100").arg(session_->intakeScore()));
+                                 : tr("Fit to be tested: %1 of 100").arg(build_->score()));
     int blocking = 0, serious = 0;
-    for (const CheckFinding& f : session_->checks()) {
+    for (const CheckFinding& f : build_->checks()) {
         blocking += f.severity == 4;
         serious += f.severity == 3;
     }
@@ -441,7 +408,7 @@ void IntakePage::refresh() {
                                               .arg(s->character->skeleton.size())
                                               .arg(unsure - unknown)
                                               .arg(unknown));
-    const NamingProfile* offered = session_->offeredNaming();
+    const NamingProfile* offered = build_->offeredNaming();
     offer_->setVisible(offered != nullptr);
     if (offered)
         offer_->setText(tr("Named like %1: take over %2")
@@ -451,11 +418,12 @@ void IntakePage::refresh() {
                                      : tr("its %1 corrections").arg(offered->corrections.size())));
     chooseJoint(joint_);
     refreshCard();
+    emit countChanged();
 }
 
 void IntakePage::refreshCard() {
-    const int check = session_->check();
-    const bool any = session_->subject() && check >= 0;
+    const int check = build_->check();
+    const bool any = build_->buildSubject() && check >= 0;
     for (QWidget* w : std::initializer_list<QWidget*>{cardWords_, cardPlace_, cardAdvice_, tell_})
         w->setVisible(any);
     if (!any) {
@@ -463,8 +431,8 @@ void IntakePage::refreshCard() {
                                                    : tr("Nothing would spoil the test."));
         return;
     }
-    const CheckFinding& f = session_->checks()[static_cast<std::size_t>(check)];
-    const Character& c = *session_->subject()->character;
+    const CheckFinding& f = build_->checks()[static_cast<std::size_t>(check)];
+    const Character& c = *build_->buildSubject()->character;
     QString title = QString::fromStdString(f.check);
     title[0] = title[0].toUpper();
     cardTitle_->setText(title);
@@ -487,7 +455,7 @@ void IntakePage::refreshCard() {
         place << (vertices == 1 ? tr("one vertex") : tr("%1 vertices").arg(vertices));
     cardPlace_->setText(place.join(QStringLiteral(", ")));
     cardPlace_->setVisible(!place.isEmpty());
-    const qint64 known = session_->defectOfCheck(check);
+    const qint64 known = build_->defectOfCheck(check);
     tell_->setText(known ? tr("Logged as defect %1").arg(known) : tr("Tell the rigger"));
 }
 
@@ -497,7 +465,7 @@ void IntakePage::chooseJoint(int joint) {
         correct();
     }
     joint_ = joint;
-    const auto s = session_->subject();
+    const auto s = build_->buildSubject();
     const bool any = s && joint >= 0 && joint < s->character->skeleton.size();
     role_->setEnabled(any);
     sideOf_->setEnabled(any);
@@ -517,26 +485,57 @@ void IntakePage::chooseJoint(int joint) {
 }
 
 void IntakePage::correct() {
-    session_->correctRole(joint_, static_cast<Role>(role_->currentData().toInt()),
-                          static_cast<Side>(sideOf_->currentData().toInt()));
+    build_->correctRole(joint_, static_cast<Role>(role_->currentData().toInt()),
+                        static_cast<Side>(sideOf_->currentData().toInt()));
+}
+
+QString IntakePage::count() const {
+    return build_->checks().empty() ? QString() : QString::number(build_->checks().size());
+}
+
+QWidget* IntakePage::firstFocus() { return checks_; }
+
+void IntakePage::addActions(ActionBook& book) {
+    addAction(book, "check-on", tr("Next check that fails"), Qt::Key_Period, [this] { stepCheck(1); });
+    addAction(book, "check-back", tr("Previous check that fails"), Qt::Key_Comma, [this] { stepCheck(-1); });
+    addAction(book, "tell-rigger", tr("Tell the rigger of this check"), Qt::Key_L, [this] { tellRigger(); });
+    addAction(book, "passed", tr("Show the checks that passed, or not"), Qt::Key_P,
+              [this] { togglePassed(); });
+    addAction(book, "joints", tr("Show what the joints are"), Qt::Key_J, [this] { showJoints(); });
+    addAction(book, "builds", tr("Show the builds of this character"), Qt::Key_B, [this] { showBuilds(); });
+    addFromAnywhere(book, "watch", tr("Watch a folder for new builds"), [this] {
+        showBuilds();
+        builds_->askFolder();
+    });
+    addFromAnywhere(book, "intake-limits", tr("Limits of Intake: what counts as unfit"),
+                    [this] { showLimits(); });
+}
+
+QString IntakePage::keyLine(const ActionBook& book) const {
+    return book.line({{{"check-back", "check-on"}, tr("check")},
+                      {{"tell-rigger"}, tr("tell the rigger")},
+                      {{"passed"}, tr("what passed")},
+                      {{"open"}, tr("open")},
+                      {{"undo"}, tr("undo")},
+                      {{"keys"}, tr("all keys")}});
 }
 
 void IntakePage::stepCheck(int by) {
     const int n = checkModel_->failing();
     if (n == 0)
         return;
-    const int now = session_->check();
-    session_->selectCheck(now < 0 ? (by > 0 ? 0 : n - 1) : (now + by + n) % n);
+    const int now = build_->check();
+    build_->selectCheck(now < 0 ? (by > 0 ? 0 : n - 1) : (now + by + n) % n);
 }
 
 void IntakePage::tellRigger() {
-    const int check = session_->check();
+    const int check = build_->check();
     if (check < 0)
         return;
-    if (const qint64 known = session_->defectOfCheck(check))
+    if (const qint64 known = build_->defectOfCheck(check))
         return void(emit defectWanted(known));
-    session_->logCheck(check, viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
-                       viewport_ ? viewport_->picture() : QByteArray());
+    build_->logCheck(check, viewport_ ? viewport_->camera().toJson() : QByteArray("{}"),
+                     viewport_ ? viewport_->picture() : QByteArray());
 }
 
 void IntakePage::togglePassed() { checkModel_->setUnfolded(!checkModel_->unfolded()); }
@@ -544,7 +543,7 @@ void IntakePage::togglePassed() { checkModel_->setUnfolded(!checkModel_->unfolde
 void IntakePage::showLimits() {
     if (auto* open = findChild<IntakeLimitsDialog*>())
         return open->raise();
-    auto* dialog = new IntakeLimitsDialog(session_, this);
+    auto* dialog = new IntakeLimitsDialog(build_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->show();
 }

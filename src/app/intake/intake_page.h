@@ -4,7 +4,8 @@
 // builds.
 #include "app/intake/check_model.h"
 #include "app/intake/joint_model.h"
-#include "app/review/viewport.h"
+#include "app/intake/pointing_tool.h"
+#include "app/widgets/page.h"
 
 #include <QTimer>
 
@@ -21,10 +22,17 @@ namespace hobble {
 
 class BuildsPane;
 
-class IntakePage : public QWidget {
+class IntakePage : public Page {
     Q_OBJECT
 public:
-    explicit IntakePage(Session* session, QWidget* parent = nullptr);
+    explicit IntakePage(BuildDesk* build, LogDesk* log, QWidget* parent = nullptr);
+
+    QString id() const override { return QStringLiteral("intake"); }
+    QString title() const override { return tr("Intake"); }
+    QString count() const override;
+    void addActions(ActionBook& book) override;
+    QString keyLine(const ActionBook& book) const override;
+    QWidget* firstFocus() override;
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QListView* checks() const { return checks_; }
@@ -38,7 +46,6 @@ public:
 
 signals:
     void openWanted(); // ask for a file
-    void defectWanted(qint64 id);
     void characterWanted(const QString& path);
 
 protected:
@@ -57,10 +64,12 @@ private:
     void chooseJoint(int joint);
     void correct();
 
-    Session* session_;
+    BuildDesk* build_;
+    LogDesk* log_;
     CheckModel* checkModel_ = nullptr;
     JointModel* jointModel_ = nullptr;
     Viewport* viewport_ = nullptr;
+    PointingTool* pointing_ = nullptr;
     QStackedWidget *whole_ = nullptr, *side_ = nullptr;
     QListView* checks_ = nullptr;
     QLabel *score_ = nullptr, *summary_ = nullptr, *notes_ = nullptr;

@@ -15,15 +15,15 @@ bool unsureRole(const JointRole& r) {
 
 } // namespace
 
-JointModel::JointModel(Session* session, QObject* parent) : QAbstractTableModel(parent), session_(session) {
-    connect(session, &Session::intakeChanged, this, &JointModel::refresh);
+JointModel::JointModel(BuildDesk* build, QObject* parent) : QAbstractTableModel(parent), build_(build) {
+    connect(build_, &BuildDesk::intakeChanged, this, &JointModel::refresh);
     refresh();
 }
 
 void JointModel::refresh() {
     beginResetModel();
     rows_.clear();
-    if (const auto s = session_->subject())
+    if (const auto s = build_->buildSubject())
         for (int j = 0; j < s->character->skeleton.size(); ++j)
             if (!unsureOnly_ || unsureRole(s->roles[static_cast<std::size_t>(j)]))
                 rows_.push_back(j);
@@ -45,12 +45,12 @@ int JointModel::rowOf(int joint) const {
 }
 
 int JointModel::unknown() const {
-    const auto s = session_->subject();
+    const auto s = build_->buildSubject();
     return s ? static_cast<int>(std::count_if(s->roles.begin(), s->roles.end(), unknownRole)) : 0;
 }
 
 int JointModel::unsure() const {
-    const auto s = session_->subject();
+    const auto s = build_->buildSubject();
     return s ? static_cast<int>(std::count_if(s->roles.begin(), s->roles.end(), unsureRole)) : 0;
 }
 
@@ -61,7 +61,7 @@ QVariant JointModel::headerData(int section, Qt::Orientation orientation, int ro
 }
 
 QVariant JointModel::data(const QModelIndex& at, int role) const {
-    const auto s = session_->subject();
+    const auto s = build_->buildSubject();
     if (!at.isValid() || !s || at.row() >= rowCount())
         return {};
     const int j = rows_[static_cast<std::size_t>(at.row())];

@@ -1,6 +1,6 @@
 #pragma once
 // What each joint is taken for: name, role, side, and how sure that is.
-#include "app/session/session.h"
+#include "app/session/build_desk.h"
 
 #include <QAbstractTableModel>
 
@@ -11,7 +11,7 @@ class JointModel : public QAbstractTableModel {
 public:
     enum Column { Name, RoleColumn, SideColumn, Sure, Columns };
 
-    explicit JointModel(Session* session, QObject* parent = nullptr);
+    explicit JointModel(BuildDesk* build, QObject* parent = nullptr);
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override { return parent.isValid() ? 0 : Columns; }
@@ -26,7 +26,7 @@ public:
 
 private:
     void refresh();
-    Session* session_;
+    BuildDesk* build_;
     std::vector<int> rows_; // joints
     bool unsureOnly_ = false;
 };

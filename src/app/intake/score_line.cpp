@@ -10,9 +10,10 @@ namespace {
 constexpr int kMost = 8; // builds shown, the newest
 }
 
-ScoreLine::ScoreLine(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+ScoreLine::ScoreLine(BuildDesk* build, LogDesk* log, QWidget* parent)
+    : QWidget(parent), build_(build), log_(log) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    connect(session, &Session::intakeChanged, this, [this] {
+    connect(build_, &BuildDesk::intakeChanged, this, [this] {
         setAccessibleName(words());
         updateGeometry();
         update();
@@ -23,7 +24,7 @@ QSize ScoreLine::sizeHint() const { return {px(200), px(66)}; }
 
 QString ScoreLine::words() const {
     QStringList out;
-    for (const BuildState& b : session_->builds())
+    for (const BuildState& b : build_->builds())
         if (b.score >= 0)
             out << tr("build %1 scores %2").arg(b.build.number).arg(b.score);
     return out.join(QStringLiteral(", "));
@@ -31,7 +32,7 @@ QString ScoreLine::words() const {
 
 void ScoreLine::paintEvent(QPaintEvent*) {
     QVector<BuildState> scored;
-    for (const BuildState& b : session_->builds())
+    for (const BuildState& b : build_->builds())
         if (b.score >= 0)
             scored << b;
     scored = scored.mid(std::max<qsizetype>(0, scored.size() - kMost));
@@ -54,7 +55,7 @@ void ScoreLine::paintEvent(QPaintEvent*) {
     p.setPen(QPen(t.accent, 1.6));
     p.drawPolyline(line);
     for (qsizetype i = 0; i < scored.size(); ++i) {
-        const bool open = scored[i].build.id == session_->buildId();
+        const bool open = scored[i].build.id == log_->build().id;
         p.setPen(QPen(t.accent, 1.6));
         p.setBrush(open ? t.accent : t.paper);
         p.drawEllipse(at(i), 4, 4);

@@ -51,8 +51,8 @@ QPixmap sharp(const QImage& image, const QSize& size, qreal ratio) {
 
 } // namespace
 
-DefectPanel::DefectPanel(Session* session, QWidget* parent)
-    : QWidget(parent), session_(session), worker_(new StoryWorker(&session->logLink(), this)) {
+DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, QWidget* parent)
+    : QWidget(parent), run_(run), log_(log), worker_(new StoryWorker(&log->link(), this)) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 8, 12, 8);
     auto* none = new QLabel(tr("Choose a defect to see its story."));
@@ -127,7 +127,7 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
     connect(comment_, &QLineEdit::returnPressed, this, [this] {
         const QString text = comment_->text();
         comment_->clear();
-        session_->comment({id_}, text);
+        log_->comment({id_}, text);
     });
     completeMention();
     connect(worker_, &StoryWorker::told, this,
@@ -138,8 +138,8 @@ DefectPanel::DefectPanel(Session* session, QWidget* parent)
                 toldOf_ = id;
                 showStory();
             });
-    connect(session, &Session::logChanged, this, &DefectPanel::refresh);
-    connect(session, &Session::logStateChanged, this, &DefectPanel::refresh);
+    connect(log_, &LogDesk::logChanged, this, &DefectPanel::refresh);
+    connect(log_, &LogDesk::stateChanged, this, &DefectPanel::refresh);
     refresh();
 }
 
@@ -168,9 +168,8 @@ QWidget* DefectPanel::buildStanding() {
     connect(who_, &QPushButton::clicked, this, &DefectPanel::assignWanted);
     connect(state_, &QPushButton::clicked, this, &DefectPanel::stateWanted);
     connect(due_, &QPushButton::clicked, this, &DefectPanel::dueWanted);
-    connect(severity_, &QComboBox::activated, this, [this] {
-        session_->changeDefect(id_, QStringLiteral("severity"), severity_->currentData().toString());
-    });
+    connect(severity_, &QComboBox::activated, this,
+            [this] { log_->change({id_}, QStringLiteral("severity"), severity_->currentData().toString()); });
     return box;
 }
 
@@ -189,7 +188,7 @@ void DefectPanel::completeMention() {
             return;
         }
         QStringList all;
-        for (const Person& p : session_->people())
+        for (const Person& p : log_->people())
             if (p.active)
                 all << p.name;
         names->setStringList(all);
@@ -226,8 +225,8 @@ void DefectPanel::resizeEvent(QResizeEvent* e) {
 void DefectPanel::focusComment() { comment_->setFocus(); }
 
 void DefectPanel::refresh() {
-    const Defect* d = session_->defectList().find(id_);
-    const bool any = d && session_->hasLog();
+    const Defect* d = log_->list().find(id_);
+    const bool any = d && log_->there();
     body_->setVisible(any);
     empty_->setVisible(!any);
     if (!any) {
@@ -240,7 +239,7 @@ void DefectPanel::refresh() {
         askedOf_ = id_;
         story_.reset();
         showStory();
-        worker_->ask(*d, session_->limits());
+        worker_->ask(*d, run_->limits());
     }
 }
 
@@ -265,7 +264,7 @@ void DefectPanel::showFacts(const Defect& d) {
     const QSignalBlocker quiet(severity_);
     severity_->setCurrentIndex(severity_->findData(d.severity));
     bool onRoster = d.assignee.isEmpty();
-    for (const Person& p : session_->people())
+    for (const Person& p : log_->people())
         onRoster |= p.active && p.name == d.assignee;
     who_->setText(d.assignee.isEmpty() ? tr("nobody has it")
                   : onRoster           ? d.assignee
@@ -274,7 +273,7 @@ void DefectPanel::showFacts(const Defect& d) {
                         ? tr("duplicate of %1").arg(d.duplicateOf)
                         : nameOf(d.state));
     due_->setText(d.due.isEmpty() ? tr("no due build") : tr("due in %1").arg(d.due));
-    const bool writable = session_->takesChanges();
+    const bool writable = log_->takesChanges();
     for (QWidget* w : std::initializer_list<QWidget*>{who_, severity_, state_, due_, comment_})
         w->setEnabled(writable);
     clear(linked_);
@@ -287,16 +286,16 @@ void DefectPanel::showFacts(const Defect& d) {
         linked_->addWidget(b, 0, Qt::AlignLeft);
     };
     if (d.state == DefectState::Duplicate)
-        if (const Defect* kept = session_->defectList().find(d.duplicateOf))
+        if (const Defect* kept = log_->list().find(d.duplicateOf))
             link(*kept, tr("The same as defect %1").arg(kept->id));
-    for (const Defect& other : session_->defects())
+    for (const Defect& other : log_->defects())
         if (other.state == DefectState::Duplicate && other.duplicateOf == d.id)
             link(other, tr("Also logged as defect %1").arg(other.id));
 }
 
 void DefectPanel::showStory() {
     clear(pictures_);
-    const Defect* d = session_->defectList().find(id_);
+    const Defect* d = log_->list().find(id_);
     if (!d)
         return;
     const qreal ratio = devicePixelRatioF();
@@ -367,7 +366,7 @@ void DefectPanel::showStory() {
 }
 
 void DefectPanel::showHistory() {
-    const auto events = session_->historyOf(id_);
+    const auto events = log_->historyOf(id_);
     if (!events)
         return; // the last known stays
     clear(history_);
@@ -385,8 +384,7 @@ void DefectPanel::showHistory() {
         auto* line = new QLabel(tr("%1  %2  %3").arg(shortly(e->at), who, what));
         line->setWordWrap(true);
         line->setTextFormat(Qt::PlainText);
-        setType(line, said ? 1 : 0.92,
-                said && mentionsIn(e->value, session_->people()).contains(session_->author()));
+        setType(line, said ? 1 : 0.92, said && mentionsIn(e->value, log_->people()).contains(log_->author()));
         line->setProperty("quiet", !said);
         history_->addWidget(line);
     }

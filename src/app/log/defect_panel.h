@@ -2,7 +2,7 @@
 // One defect's story: who has it and how urgent it is, pictures before and after, its measure over builds and
 // angles, the cause, what was said, and all that happened to it.
 #include "app/log/story_worker.h"
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 
 #include <QWidget>
 
@@ -20,7 +20,7 @@ class FlowLayout;
 class DefectPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit DefectPanel(Session* session, QWidget* parent = nullptr);
+    explicit DefectPanel(RunDesk* run, LogDesk* log, QWidget* parent = nullptr);
     void show(qint64 id); // 0 for none
     qint64 defect() const { return id_; }
     void focusComment();
@@ -44,7 +44,8 @@ private:
     void showStory();
     void showHistory();
     void completeMention();
-    Session* session_;
+    RunDesk* run_;
+    LogDesk* log_;
     StoryWorker* worker_;
     qint64 id_ = 0, toldOf_ = 0, askedOf_ = 0;
     std::shared_ptr<const DefectStory> story_;

@@ -31,8 +31,8 @@ QComboBox* list(const char* name, const QString& accessible) {
 }
 } // namespace
 
-FilterBar::FilterBar(Session* session, LogModel* model, QWidget* parent)
-    : QWidget(parent), session_(session), model_(model) {
+FilterBar::FilterBar(LogDesk* log, LogModel* model, QWidget* parent)
+    : QWidget(parent), log_(log), model_(model) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(8);
@@ -81,7 +81,7 @@ FilterBar::FilterBar(Session* session, LogModel* model, QWidget* parent)
     typing_->setSingleShot(true);
     connect(typing_, &QTimer::timeout, this, &FilterBar::apply);
     connect(search_, &QLineEdit::textChanged, this,
-            [this] { typing_->start(session_->defects().size() > 2000 ? 120 : 0); });
+            [this] { typing_->start(log_->defects().size() > 2000 ? 120 : 0); });
     for (QComboBox* box : {states_, who_, character_, severity_})
         connect(box, &QComboBox::activated, this, &FilterBar::apply);
     connect(group_, &QComboBox::activated, this, [this] {
@@ -89,7 +89,7 @@ FilterBar::FilterBar(Session* session, LogModel* model, QWidget* parent)
         QSettings().setValue(QStringLiteral("logGrouping"), group_->currentData());
     });
     connect(saved_->menu(), &QMenu::aboutToShow, this, &FilterBar::fillSavedMenu);
-    connect(session, &Session::logChanged, this, &FilterBar::fill);
+    connect(log_, &LogDesk::logChanged, this, &FilterBar::fill);
     fill();
     const int kept = QSettings().value(QStringLiteral("logGrouping")).toInt();
     group_->setCurrentIndex(std::max(0, group_->findData(kept)));
@@ -108,10 +108,10 @@ void FilterBar::fill() {
     who_->addItem(tr("everybody's"), kAnybody);
     who_->addItem(tr("nobody's yet"), QString());
     QStringList names;
-    for (const Person& p : session_->people())
+    for (const Person& p : log_->people())
         names << p.name;
     QSet<QString> gone, characters;
-    for (const Defect& d : session_->defects()) {
+    for (const Defect& d : log_->defects()) {
         characters.insert(d.build.character);
         if (!d.assignee.isEmpty())
             gone.insert(d.assignee);
@@ -190,15 +190,14 @@ void FilterBar::fillSavedMenu() {
     open.states = openStates();
     ready(tr("All that is open"), open);
     DefectFilter mine = open;
-    mine.who = session_->author();
+    mine.who = log_->author();
     ready(tr("Mine"), mine);
     menu->addAction(tr("Where I am mentioned"), this, [this] {
-        session_->askMentions(session_->author().section(QLatin1Char(' '), 0, 0),
-                              [this](const QSet<qint64>& ids) {
-                                  DefectFilter f;
-                                  f.among = ids;
-                                  take(f, model_->grouping());
-                              });
+        log_->askMentions(log_->author().section(QLatin1Char(' '), 0, 0), [this](const QSet<qint64>& ids) {
+            DefectFilter f;
+            f.among = ids;
+            take(f, model_->grouping());
+        });
     });
     DefectFilter nobody = open;
     nobody.who = QString();

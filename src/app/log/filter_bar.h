@@ -12,7 +12,7 @@ namespace hobble {
 class FilterBar : public QWidget {
     Q_OBJECT
 public:
-    FilterBar(Session* session, LogModel* model, QWidget* parent = nullptr);
+    FilterBar(LogDesk* log, LogModel* model, QWidget* parent = nullptr);
     void focusSearch();
     void showOnly(const QString& person); // their open ones
     void showAll();                       // so that a defect asked for is among them
@@ -24,7 +24,7 @@ private:
     void take(const DefectFilter& filter, DefectGrouping grouping);
     void fillSavedMenu();
     void saveAs();
-    Session* session_;
+    LogDesk* log_;
     LogModel* model_;
     QLineEdit* search_;
     QComboBox *states_, *who_, *character_, *severity_, *group_;

@@ -11,7 +11,7 @@
 
 namespace hobble {
 
-KeptBar::KeptBar(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+KeptBar::KeptBar(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log) {
     setObjectName(QStringLiteral("keptBar"));
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(12, 8, 12, 8);
@@ -37,28 +37,27 @@ KeptBar::KeptBar(Session* session, QWidget* parent) : QWidget(parent), session_(
     list_->setContentsMargins(0, 0, 0, 0);
     edits_->hide();
     all->addWidget(edits_);
-    connect(write_, &QPushButton::clicked, session, &Session::writeKeptEdits);
-    connect(drop_, &QPushButton::clicked, this, [this] { session_->dropKeptEdit(-1); });
+    connect(write_, &QPushButton::clicked, log, &LogDesk::writeKeptEdits);
+    connect(drop_, &QPushButton::clicked, this, [this] { log_->dropKeptEdit(-1); });
     connect(look_, &QPushButton::toggled, edits_, &QWidget::setVisible);
-    connect(session, &Session::logStateChanged, this, &KeptBar::refresh);
+    connect(log_, &LogDesk::stateChanged, this, &KeptBar::refresh);
     refresh();
 }
 
 void KeptBar::refresh() {
-    const QVector<KeptEdit> kept = session_->keptEdits();
-    const LogState state = session_->logState();
+    const QVector<KeptEdit> kept = log_->keptEdits();
+    const LogState state = log_->state();
     const bool lost = state == LogState::Lost;
     QStringList said;
     if (lost)
         said << tr("The log %1 does not answer. What is shown is as of %2; it is tried again every two "
                    "seconds.")
-                    .arg(session_->logPlace(),
-                         QLocale(QLocale::English)
-                             .toString(session_->logReadAt(), QStringLiteral("HH:mm:ss")));
+                    .arg(log_->place(),
+                         QLocale(QLocale::English).toString(log_->readAt(), QStringLiteral("HH:mm:ss")));
     else if (state == LogState::ReadOnly)
         said << tr("This log may only be looked at: nothing can be written to it.");
     else if (state == LogState::Opening)
-        said << tr("Opening %1…").arg(session_->logPlace());
+        said << tr("Opening %1…").arg(log_->place());
     if (lost && kept.isEmpty())
         said << tr("You can go on looking; what you change is kept and offered once it answers.");
     if (!kept.isEmpty())

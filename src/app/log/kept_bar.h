@@ -1,6 +1,6 @@
 #pragma once
 // Says that the log does not answer, since when what is shown is not new, and offers what was kept meanwhile.
-#include "app/session/session.h"
+#include "app/session/log_desk.h"
 
 class QLabel;
 class QPushButton;
@@ -11,11 +11,11 @@ namespace hobble {
 class KeptBar : public QWidget {
     Q_OBJECT
 public:
-    explicit KeptBar(Session* session, QWidget* parent = nullptr);
+    explicit KeptBar(LogDesk* log, QWidget* parent = nullptr);
 
 private:
     void refresh();
-    Session* session_;
+    LogDesk* log_;
     QLabel* words_;
     QPushButton *write_, *drop_, *look_;
     QVBoxLayout* list_;

@@ -6,9 +6,9 @@ namespace {
 constexpr quintptr kGroup = 0; // of an index: a group; else the group it is in, from 1
 }
 
-LogModel::LogModel(Session* session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
+LogModel::LogModel(LogDesk* log, QObject* parent) : QAbstractItemModel(parent), log_(log) {
     filter_.states = openStates();
-    connect(session, &Session::logChanged, this, &LogModel::refresh);
+    connect(log_, &LogDesk::logChanged, this, &LogModel::refresh);
     refresh();
 }
 
@@ -30,7 +30,7 @@ void LogModel::setGrouping(DefectGrouping grouping) {
 }
 
 void LogModel::refresh() {
-    auto next = session_->defectList().arranged(filter_, grouping_, order_, descending_);
+    auto next = log_->list().arranged(filter_, grouping_, order_, descending_);
     const bool same =
         next.size() == groups_.size() &&
         std::equal(next.begin(), next.end(), groups_.begin(), [](const DefectGroup& a, const DefectGroup& b) {
@@ -110,7 +110,7 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
         return {};
     }
     const DefectGroup& g = groups_[grouped() ? static_cast<int>(index.internalId()) - 1 : 0];
-    const Defect& d = session_->defects()[g.rows[index.row()]];
+    const Defect& d = log_->defects()[g.rows[index.row()]];
     if (role == IdRole)
         return d.id;
     if (role == Qt::TextAlignmentRole && index.column() == Number)
@@ -167,7 +167,7 @@ QVariant LogModel::headerData(int section, Qt::Orientation orientation, int role
 }
 
 QModelIndex LogModel::indexOf(qint64 id) const {
-    const int place = session_->defectList().placeOf(id);
+    const int place = log_->list().placeOf(id);
     if (place < 0)
         return {};
     for (int g = 0; g < groups_.size(); ++g)
@@ -182,9 +182,9 @@ qint64 LogModel::beside(qint64 id, int by) const {
         all += g.rows;
     if (all.isEmpty())
         return 0;
-    const auto at = all.indexOf(session_->defectList().placeOf(id));
+    const auto at = all.indexOf(log_->list().placeOf(id));
     const auto to = at < 0 ? 0 : at + by;
-    return to >= 0 && to < all.size() ? session_->defects()[all[to]].id : 0;
+    return to >= 0 && to < all.size() ? log_->defects()[all[to]].id : 0;
 }
 
 } // namespace hobble

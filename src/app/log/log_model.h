@@ -1,7 +1,7 @@
 #pragma once
 // The log as rows that read like sentences, in groups that fold: what, at which angle, how bad, who, since
 // which build, and how it stands.
-#include "app/session/session.h"
+#include "app/session/log_desk.h"
 
 #include <QAbstractItemModel>
 
@@ -14,7 +14,7 @@ public:
     /// BelowRole: the quieter second line of a cell. GroupRole: how many are in the group.
     enum Role { IdRole = Qt::UserRole + 1, GroupRole, BelowRole };
 
-    explicit LogModel(Session* session, QObject* parent = nullptr);
+    explicit LogModel(LogDesk* log, QObject* parent = nullptr);
 
     const DefectFilter& filter() const { return filter_; }
     void setFilter(const DefectFilter& filter);
@@ -41,7 +41,7 @@ signals:
 private:
     void refresh();
     bool grouped() const { return grouping_ != DefectGrouping::None; }
-    Session* session_;
+    LogDesk* log_;
     DefectFilter filter_;
     DefectGrouping grouping_ = DefectGrouping::None;
     DefectOrder order_ = DefectOrder::Severity;

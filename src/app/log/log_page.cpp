@@ -1,11 +1,13 @@
 #include "app/log/log_page.h"
 
+#include "app/log/defect_delegates.h"
 #include "app/log/kept_bar.h"
 #include "app/log/roster_dialog.h"
 #include "app/log/send_dialog.h"
 #include "app/log/workload_view.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
 #include "app/widgets/severity_chip.h"
 
 #include <QFileDialog>
@@ -23,83 +25,17 @@
 
 namespace hobble {
 
-namespace {
-
-class ChipDelegate : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        QStyleOptionViewItem o = option;
-        initStyleOption(&o, index);
-        o.text.clear();
-        o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
-        const int severity = index.data().toInt();
-        if (!severity)
-            return;
-        const QRectF chip(o.rect.left() + 10, o.rect.center().y() - 11, 22, 22);
-        if (o.state & QStyle::State_Selected) // on paper, or it could not be read
-            p->fillRect(chip.adjusted(-3, -3, 3, 3), Theme::current().panel);
-        paintSeverity(*p, chip, severity);
-    }
-};
-
-// Two lines where there is a second to say. All rows of one height, so that fifty thousand are laid out at
-// once.
-class RowDelegate : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {80, px(44)}; }
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        QStyleOptionViewItem o = option;
-        initStyleOption(&o, index);
-        o.font.setBold(o.font.bold() || index.data(LogModel::GroupRole).isValid());
-        const QString below = index.data(LogModel::BelowRole).toString();
-        if (below.isEmpty()) {
-            o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
-            return;
-        }
-        const QString words = o.text;
-        o.text.clear();
-        o.widget->style()->drawControl(QStyle::CE_ItemViewItem, &o, p, o.widget);
-        const QRect box = o.rect.adjusted(4, 3, -4, -3);
-        const bool chosen = o.state & QStyle::State_Selected;
-        const int half = box.height() / 2;
-        p->save();
-        p->setFont(o.font);
-        p->setPen(chosen ? o.palette.color(QPalette::HighlightedText) : Theme::current().ink);
-        p->drawText(QRect(box.left(), box.top(), box.width(), half), Qt::AlignVCenter | Qt::TextSingleLine,
-                    o.fontMetrics.elidedText(words, Qt::ElideRight, box.width()));
-        QFont small = o.font;
-        small.setPointSizeF(small.pointSizeF() * 0.88);
-        p->setFont(small);
-        if (!chosen)
-            p->setPen(Theme::current().muted);
-        p->drawText(QRect(box.left(), box.top() + half, box.width(), half),
-                    Qt::AlignVCenter | Qt::TextSingleLine,
-                    QFontMetrics(small).elidedText(below, Qt::ElideRight, box.width()));
-        p->restore();
-    }
-};
-
-} // namespace
-
-LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent)
+    : Page(parent), build_(build), run_(run), log_(log) {
     setAccessibleName(tr("Log"));
-    model_ = new LogModel(session, this);
-    panel_ = new DefectPanel(session);
+    model_ = new LogModel(log, this);
+    panel_ = new DefectPanel(run, log);
     panel_->setMinimumWidth(330);
-    auto* split = new QSplitter;
-    split->setHandleWidth(1);
-    split->setChildrenCollapsible(false);
-    split->addWidget(buildList());
-    split->addWidget(panel_);
-    split->setStretchFactor(0, 1);
-    split->setSizes({816, 464});
     auto* all = new QHBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
-    all->addWidget(split);
+    all->addWidget(columns({buildList(), panel_}, 0, {816, 464}));
 
-    triage_ = new Triage(session, verbs_);
+    triage_ = new Triage(log, verbs_);
     connect(model_, &QAbstractItemModel::modelAboutToBeReset, this, [this] { settling_ = true; });
     connect(model_, &LogModel::arranged, this, &LogPage::keepSelection);
     connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
@@ -110,6 +46,7 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
         if (!settling_)
             refresh();
     });
+    connect(triage_, &Triage::failed, this, &Page::failed);
     connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
     connect(panel_, &DefectPanel::rosterWanted, this, &LogPage::editRoster);
     connect(panel_, &DefectPanel::assignWanted, triage_, &Triage::assign);
@@ -125,7 +62,7 @@ LogPage::LogPage(Session* session, QWidget* parent) : QWidget(parent), session_(
         filters_->showOnly(name);
         table_->setFocus();
     });
-    connect(session, &Session::logChanged, this, &LogPage::refresh);
+    connect(log_, &LogDesk::logChanged, this, &LogPage::refresh);
     keepSelection();
 }
 
@@ -133,8 +70,8 @@ QWidget* LogPage::buildList() {
     auto* left = new QWidget;
     auto* side = new QVBoxLayout(left);
     side->setContentsMargins(12, 8, 8, 0);
-    side->addWidget(new KeptBar(session_));
-    filters_ = new FilterBar(session_, model_);
+    side->addWidget(new KeptBar(log_));
+    filters_ = new FilterBar(log_, model_);
     side->addWidget(filters_);
     table_ = new QTreeView;
     table_->setObjectName(QStringLiteral("logTable"));
@@ -149,8 +86,8 @@ QWidget* LogPage::buildList() {
     table_->setIndentation(16);
     table_->setTextElideMode(Qt::ElideRight);
     table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    table_->setItemDelegate(new RowDelegate(table_));
-    table_->setItemDelegateForColumn(LogModel::Severity, new ChipDelegate(table_));
+    table_->setItemDelegate(new DefectRowDelegate(table_));
+    table_->setItemDelegateForColumn(LogModel::Severity, new SeverityDelegate(table_));
     QHeaderView* header = table_->header();
     header->setHighlightSections(false);
     header->setStretchLastSection(false);
@@ -164,7 +101,7 @@ QWidget* LogPage::buildList() {
                                         {LogModel::State, 136}})
         table_->setColumnWidth(column, width);
 
-    workload_ = new WorkloadView(session_);
+    workload_ = new WorkloadView(log_);
     left_ = new QStackedWidget;
     left_->addWidget(table_);
     left_->addWidget(workload_);
@@ -188,12 +125,9 @@ QWidget* LogPage::buildVerbs() {
     count_->setProperty("quiet", true);
     flow->addWidget(count_);
     const auto verb = [&](const char* name, const QString& words, const QString& tip, auto does) {
-        auto* b = new QPushButton(words);
-        b->setObjectName(QLatin1String(name));
-        b->setToolTip(tip);
+        auto* b = wordButton(flow, words, QLatin1String(name), tip);
         b->setProperty("verb", true);
         connect(b, &QPushButton::clicked, this, does);
-        flow->addWidget(b);
         return b;
     };
     verb("verbAssign", tr("Give"), tr("To whom?"), [this] { triage_->assign(); });
@@ -209,6 +143,60 @@ QWidget* LogPage::buildVerbs() {
     workloadButton_->setCheckable(true);
     verb("editRoster", tr("Roster…"), tr("Who defects can be given to"), [this] { editRoster(); });
     return verbs_;
+}
+
+QString LogPage::count() const {
+    const int open = log_->openDefects();
+    return open ? tr("%1 open").arg(open) : QString();
+}
+
+QWidget* LogPage::firstFocus() { return table_; }
+
+void LogPage::addActions(ActionBook& book) {
+    addAction(book, "defect-on", tr("Next defect"), Qt::Key_Period, [this] { step(1); });
+    addAction(book, "defect-back", tr("Previous defect"), Qt::Key_Comma, [this] { step(-1); });
+    addAction(book, "assign", tr("Give the chosen defects to somebody"), Qt::Key_A,
+              [this] { triage_->assign(); });
+    for (int s = 1; s <= 4; ++s) {
+        const QByteArray id = "severity-" + QByteArray::number(s);
+        addAction(book, id.constData(), tr("Set severity %1").arg(s), QKeySequence(Qt::Key_0 + s),
+                  [this, s] { triage_->setSeverity(s); });
+    }
+    addAction(book, "defect-state", tr("Move the chosen defects on"), Qt::Key_S,
+              [this] { triage_->askState(); });
+    addAction(book, "defect-out", tr("Say why it is no fault to fix"), Qt::Key_N,
+              [this] { triage_->askWayOut(); });
+    addAction(book, "defect-due", tr("Say by which build it is due"), Qt::Key_D,
+              [this] { triage_->askDue(); });
+    addAction(book, "defect-merge", tr("Merge defects that are the same"), Qt::Key_G,
+              [this] { triage_->merge(); });
+    addAction(book, "defect-split", tr("Take something out of a defect"), Qt::Key_P,
+              [this] { triage_->split(); });
+    addAction(book, "defect-comment", tr("Comment on the defect"), Qt::Key_C,
+              [this] { panel_->focusComment(); });
+    addAction(book, "defect-comment-all", tr("Comment on all chosen defects"), Qt::SHIFT | Qt::Key_C,
+              [this] { triage_->askComment(); });
+    addAction(book, "defect-find", tr("Find in the log"), Qt::Key_Slash, [this] { filters_->focusSearch(); });
+    addAction(book, "workload", tr("Show who has how much"), Qt::Key_W, [this] { showWorkload(true); });
+    addAction(book, "defect-list", tr("Show the defects"), Qt::Key_L, [this] { showWorkload(false); });
+    addFromAnywhere(book, "send", tr("Send out packets, pages or tables"), [this] { send(); });
+    addFromAnywhere(book, "roster", tr("Edit the roster"), [this] { editRoster(); });
+    addFromAnywhere(book, "log-open", tr("Open another log"), [this] { openAnother(); });
+    addFromAnywhere(book, "log-backup", tr("Back up the log"), [this] { backUp(); });
+    addFromAnywhere(book, "log-restore", tr("Restore the log from a backup"), [this] { restore(); });
+    addFromAnywhere(book, "log-take-in", tr("Take a table or a log into this one"), [this] { takeIn(); });
+    addAction(book, "show-defect", tr("Show the defect in Review"), Qt::Key_R,
+              [this] { emit showInReview(chosen()); });
+}
+
+QString LogPage::keyLine(const ActionBook& book) const {
+    return book.line({{{"defect-back", "defect-on"}, tr("defect")},
+                      {{"assign"}, tr("give")},
+                      {{"defect-state"}, tr("state")},
+                      {{"severity-1", "severity-4"}, tr("severity")},
+                      {{"show-defect"}, tr("show in Review")},
+                      {{"undo"}, tr("undo")},
+                      {{"keys"}, tr("all keys")}});
 }
 
 QVector<qint64> LogPage::chosenAll() const {
@@ -227,6 +215,7 @@ QVector<qint64> LogPage::chosenAll() const {
 }
 
 void LogPage::refresh() {
+    emit countChanged();
     selected_ = chosenAll();
     const QModelIndex at = table_->currentIndex();
     if (at.isValid() && !model_->isGroup(at))
@@ -236,10 +225,10 @@ void LogPage::refresh() {
     triage_->setChosen(selected_, current_);
     panel_->show(current_);
     const int shown = model_->shown();
-    const auto all = session_->defects().size();
+    const auto all = log_->defects().size();
     count_->setText(selected_.size() > 1 ? tr("%1 chosen of %2").arg(selected_.size()).arg(shown)
                                          : tr("%1 shown of %2").arg(shown).arg(all));
-    const bool writable = session_->takesChanges() && !selected_.isEmpty();
+    const bool writable = log_->takesChanges() && !selected_.isEmpty();
     for (auto* b : verbs_->findChildren<QPushButton*>())
         if (b->objectName().startsWith(QLatin1String("verb")))
             b->setEnabled(b->objectName() == QLatin1String("verbSend") ? all > 0 : writable);
@@ -302,7 +291,7 @@ void LogPage::showWorkload(bool on) {
 }
 
 void LogPage::editRoster() {
-    auto* dialog = new RosterDialog(session_, this);
+    auto* dialog = new RosterDialog(log_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->open();
 }
@@ -311,12 +300,12 @@ void LogPage::send() {
     QVector<qint64> ids = selected_;
     if (ids.size() < 2) { // nothing in particular is chosen: all that is shown
         ids.clear();
-        for (const DefectGroup& g : session_->defectList().arranged(model_->filter(), DefectGrouping::None,
-                                                                    DefectOrder::Severity, true))
+        for (const DefectGroup& g :
+             log_->list().arranged(model_->filter(), DefectGrouping::None, DefectOrder::Severity, true))
             for (int row : g.rows)
-                ids << session_->defects()[row].id;
+                ids << log_->defects()[row].id;
     }
-    auto* dialog = new SendDialog(session_, ids, this);
+    auto* dialog = new SendDialog(build_, run_, log_, ids, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->open();
 }
@@ -329,11 +318,11 @@ void LogPage::openAnother() {
     ask->setLabelText(
         tr("A file, or postgresql://person@server/database. The password belongs in libpq's own\n"
            "password file (~/.pgpass), never here."));
-    ask->setTextValue(session_->logPlace());
+    ask->setTextValue(log_->place());
     ask->resize(520, 120);
     connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& place) {
         if (!place.trimmed().isEmpty())
-            session_->openLog(place.trimmed());
+            log_->open(place.trimmed());
     });
     ask->open();
 }
@@ -342,21 +331,21 @@ void LogPage::backUp() {
     const QString path =
         QFileDialog::getSaveFileName(this, tr("Back up the whole log"), {}, tr("Hobble log (*.sqlite)"));
     if (!path.isEmpty())
-        session_->backUpLog(path);
+        log_->backUp(path);
 }
 
 void LogPage::restore() {
     const QString path =
         QFileDialog::getOpenFileName(this, tr("Restore the log from a backup"), {}, tr("Hobble log (*)"));
     if (!path.isEmpty())
-        session_->restoreLog(path);
+        log_->restore(path);
 }
 
 void LogPage::takeIn() {
     const QString path =
         QFileDialog::getOpenFileName(this, tr("Take into the log"), {}, tr("Table or log (*.csv *.json)"));
     if (!path.isEmpty())
-        session_->takeIntoLog(path);
+        log_->takeIn(path);
 }
 
 } // namespace hobble

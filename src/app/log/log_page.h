@@ -5,6 +5,8 @@
 #include "app/log/filter_bar.h"
 #include "app/log/log_model.h"
 #include "app/log/triage.h"
+#include "app/session/run_desk.h"
+#include "app/widgets/page.h"
 
 class QLabel;
 class QStackedWidget;
@@ -14,10 +16,17 @@ namespace hobble {
 
 class WorkloadView;
 
-class LogPage : public QWidget {
+class LogPage : public Page {
     Q_OBJECT
 public:
-    explicit LogPage(Session* session, QWidget* parent = nullptr);
+    LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent = nullptr);
+    QString id() const override { return QStringLiteral("log"); }
+    QString title() const override { return tr("Log"); }
+    QString count() const override;
+    void addActions(ActionBook& book) override;
+    QString keyLine(const ActionBook& book) const override;
+    QWidget* firstFocus() override;
+
     void choose(qint64 id); // shows it, whatever is filtered
     qint64 chosen() const { return panel_->defect(); }
     QVector<qint64> chosenAll() const;
@@ -42,7 +51,9 @@ private:
     QWidget* buildVerbs();
     void refresh();
     void keepSelection();
-    Session* session_;
+    BuildDesk* build_;
+    RunDesk* run_;
+    LogDesk* log_;
     LogModel* model_;
     FilterBar* filters_;
     QTreeView* table_;

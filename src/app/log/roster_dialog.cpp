@@ -10,7 +10,7 @@
 
 namespace hobble {
 
-RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent), session_(session) {
+RosterDialog::RosterDialog(LogDesk* log, QWidget* parent) : QDialog(parent), log_(log) {
     setWindowTitle(tr("Roster"));
     resize(480, 400);
     auto* all = new QVBoxLayout(this);
@@ -20,6 +20,17 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
     hint->setWordWrap(true);
     hint->setProperty("quiet", true);
     all->addWidget(hint);
+    auto* own = new QHBoxLayout;
+    own->addWidget(new QLabel(tr("You sign as")));
+    own_ = new QLineEdit;
+    own_->setObjectName(QStringLiteral("rosterOwnName"));
+    own_->setAccessibleName(tr("The name you sign the log with"));
+    own->addWidget(own_, 1);
+    all->addLayout(own);
+    connect(own_, &QLineEdit::editingFinished, this, [this] {
+        if (own_->isModified())
+            log_->setAuthor(own_->text());
+    });
     list_ = new QTableWidget;
     list_->setObjectName(QStringLiteral("rosterList"));
     list_->setAccessibleName(tr("Roster"));
@@ -59,7 +70,7 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
     auto addNow = [this] {
         if (name_->text().trimmed().isEmpty())
             return;
-        session_->addPerson(name_->text());
+        log_->addPerson(name_->text());
         name_->clear();
         name_->setFocus();
     };
@@ -67,7 +78,7 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
     connect(name_, &QLineEdit::returnPressed, this, addNow);
     connect(remove, &QPushButton::clicked, this, [this] {
         if (const auto* item = list_->currentItem())
-            session_->removePerson(item->data(Qt::UserRole).toLongLong());
+            log_->removePerson(item->data(Qt::UserRole).toLongLong());
     });
     connect(close, &QPushButton::clicked, this, &QDialog::accept);
     connect(list_, &QTableWidget::itemActivated, list_, [this](QTableWidgetItem* i) { list_->editItem(i); });
@@ -77,19 +88,20 @@ RosterDialog::RosterDialog(Session* session, QWidget* parent) : QDialog(parent),
         const bool name = i->column() == 0;
         // after the editor has closed, for the list is filled anew by the change
         QMetaObject::invokeMethod(
-            this,
-            [=, this] { name ? session_->renamePerson(id, words) : session_->setPersonMail(id, words); },
+            this, [=, this] { name ? log_->renamePerson(id, words) : log_->setPersonMail(id, words); },
             Qt::QueuedConnection);
     });
-    connect(session, &Session::logChanged, this, &RosterDialog::refresh);
+    connect(log_, &LogDesk::logChanged, this, &RosterDialog::refresh);
     refresh();
     name_->setFocus();
 }
 
 void RosterDialog::refresh() {
     const QSignalBlocker quiet(list_);
+    if (!own_->hasFocus())
+        own_->setText(log_->author());
     list_->setRowCount(0);
-    for (const Person& p : session_->people())
+    for (const Person& p : log_->people())
         if (p.active) {
             const int row = list_->rowCount();
             list_->insertRow(row);

@@ -1,6 +1,6 @@
 #pragma once
 // Who defects can be given to.
-#include "app/session/session.h"
+#include "app/session/log_desk.h"
 
 #include <QDialog>
 
@@ -12,13 +12,13 @@ namespace hobble {
 class RosterDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit RosterDialog(Session* session, QWidget* parent = nullptr);
+    explicit RosterDialog(LogDesk* log, QWidget* parent = nullptr);
 
 private:
     void refresh();
-    Session* session_;
+    LogDesk* log_;
     QTableWidget* list_;
-    QLineEdit* name_;
+    QLineEdit *own_ = nullptr, *name_;
 };
 
 } // namespace hobble

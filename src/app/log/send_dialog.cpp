@@ -160,8 +160,9 @@ Result<QString> make(const Wish& w, JobControl& control) {
 
 } // namespace
 
-SendDialog::SendDialog(Session* session, const QVector<qint64>& ids, QWidget* parent)
-    : QDialog(parent), session_(session), ids_(ids) {
+SendDialog::SendDialog(BuildDesk* build, RunDesk* run, LogDesk* log, const QVector<qint64>& ids,
+                       QWidget* parent)
+    : QDialog(parent), build_(build), run_(run), log_(log), ids_(ids) {
     setObjectName(QStringLiteral("send"));
     setWindowTitle(tr("Send out"));
     resize(560, 300);
@@ -172,8 +173,8 @@ SendDialog::SendDialog(Session* session, const QVector<qint64>& ids, QWidget* pa
     what_->setObjectName(QStringLiteral("sendWhat"));
     what_->addItem(tr("a packet for each rigger"), Packets);
     what_->addItem(tr("pages for a meeting (PDF)"), MeetingPdf);
-    if (session->run())
-        what_->addItem(tr("pages about the run of %1 (PDF)").arg(session->characterTitle()), RunPdf);
+    if (run->run())
+        what_->addItem(tr("pages about the run of %1 (PDF)").arg(build->title()), RunPdf);
     what_->addItem(tr("a table for a spreadsheet (CSV)"), Table);
     what_->addItem(tr("the whole log (JSON)"), WholeJson);
     form->addRow(tr("What"), what_);
@@ -234,7 +235,7 @@ void SendDialog::refresh() {
     QSet<QString> people;
     int nobody = 0;
     for (qint64 id : ids_)
-        if (const Defect* d = session_->defectList().find(id)) {
+        if (const Defect* d = log_->list().find(id)) {
             if (d->assignee.isEmpty())
                 ++nobody;
             else
@@ -252,23 +253,23 @@ void SendDialog::refresh() {
 void SendDialog::go() {
     Wish w;
     w.what = static_cast<What>(what_->currentData().toInt());
-    w.place = session_->logPlace();
+    w.place = log_->place();
     w.folder = folder_->text().trimmed();
     w.outbox = outbox_->text().trimmed();
     w.zip = zip_->isChecked();
     w.message = message_->isChecked();
-    w.author = session_->author();
-    w.people = session_->people();
+    w.author = log_->author();
+    w.people = log_->people();
     w.ids = ids_;
-    w.limits = session_->limits();
-    w.subject = session_->subject();
-    w.run = session_->run();
-    w.loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
+    w.limits = run_->limits();
+    w.subject = build_->subject();
+    w.run = run_->run();
+    w.loads = workload(log_->defects(), log_->people(), QDateTime::currentDateTime());
     w.title =
         tr("Review of %1")
             .arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
     for (qint64 id : ids_)
-        if (const Defect* d = session_->defectList().find(id); d && !d->assignee.isEmpty())
+        if (const Defect* d = log_->list().find(id); d && !d->assignee.isEmpty())
             w.byPerson[d->assignee] << id;
     if (w.folder.isEmpty() || (w.what == Packets && w.byPerson.isEmpty())) {
         about_->setText(w.folder.isEmpty()
@@ -278,17 +279,7 @@ void SendDialog::go() {
     }
     QSettings().setValue(QStringLiteral("sendFolder"), w.folder);
     QSettings().setValue(QStringLiteral("outbox"), w.outbox);
-    Session* session = session_;
-    session_->jobs().start(tr("Making what goes out"),
-                           [session, w](JobControl& control) -> std::function<void()> {
-                               const auto made = make(w, control);
-                               return [session, made] {
-                                   if (made)
-                                       emit session->told(*made);
-                                   else
-                                       emit session->failed(QString::fromStdString(made.error()));
-                               };
-                           });
+    log_->work(tr("Making what goes out"), [w](JobControl& control) { return make(w, control); });
     accept();
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // Out of the log: a packet for each rigger, with a message for them in the outbox; pages for a meeting; all
 // of it as JSON or a table. What it takes is done in the background and can be stopped.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 
 #include <QDialog>
 
@@ -16,12 +16,15 @@ class SendDialog : public QDialog {
     Q_OBJECT
 public:
     /// `ids`: the defects it is about.
-    SendDialog(Session* session, const QVector<qint64>& ids, QWidget* parent = nullptr);
+    SendDialog(BuildDesk* build, RunDesk* run, LogDesk* log, const QVector<qint64>& ids,
+               QWidget* parent = nullptr);
 
 private:
     void go();
     void refresh();
-    Session* session_;
+    BuildDesk* build_;
+    RunDesk* run_;
+    LogDesk* log_;
     QVector<qint64> ids_;
     QComboBox* what_;
     QLineEdit *folder_, *outbox_;

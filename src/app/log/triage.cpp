@@ -5,7 +5,7 @@
 
 namespace hobble {
 
-Triage::Triage(Session* session, QWidget* anchor) : QObject(anchor), session_(session), anchor_(anchor) {}
+Triage::Triage(LogDesk* log, QWidget* anchor) : QObject(anchor), log_(log), anchor_(anchor) {}
 
 void Triage::setChosen(const QVector<qint64>& ids, qint64 current) {
     ids_ = ids;
@@ -23,22 +23,20 @@ ChoicePopup* Triage::open(const QString& title, const QVector<Choice>& choices, 
 }
 
 void Triage::assign() {
-    const Defect* d = session_->defectList().find(current_);
+    const Defect* d = log_->list().find(current_);
     if (ids_.isEmpty() || !d)
         return;
     QVector<Choice> choices;
-    for (const Suggestion& s : suggestAssignees(*d, session_->defects(), session_->people()))
+    for (const Suggestion& s : suggestAssignees(*d, log_->defects(), log_->people()))
         choices.push_back({s.person, s.person, s.why, {}});
     choices.push_back({QString(), tr("nobody"), tr("give it back"), {}});
     connect(open(tr("Give %1 to").arg(aboutChosen()), choices), &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& name) {
-                session_->changeDefects(ids, QStringLiteral("assignee"), name);
-            });
+            [this, ids = ids_](const QString& name) { log_->change(ids, QStringLiteral("assignee"), name); });
 }
 
 void Triage::setSeverity(int severity) {
     if (!ids_.isEmpty())
-        session_->changeDefects(ids_, QStringLiteral("severity"), QString::number(severity));
+        log_->change(ids_, QStringLiteral("severity"), QString::number(severity));
 }
 
 void Triage::askSeverity() {
@@ -48,9 +46,7 @@ void Triage::askSeverity() {
     for (int s = 4; s >= 1; --s)
         choices.push_back({QString::number(s), tr("%1  %2").arg(s).arg(severityWord(s)), {}, {}});
     connect(open(tr("How bad is %1?").arg(aboutChosen()), choices), &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& s) {
-                session_->changeDefects(ids, QStringLiteral("severity"), s);
-            });
+            [this, ids = ids_](const QString& s) { log_->change(ids, QStringLiteral("severity"), s); });
 }
 
 // The moves that all the chosen ones may make.
@@ -59,7 +55,7 @@ QVector<Choice> Triage::moves(bool onlyWaysOut) const {
     for (DefectState to : kDefectStates) {
         bool all = true, reason = false;
         for (qint64 id : ids_)
-            if (const Defect* d = session_->defectList().find(id)) {
+            if (const Defect* d = log_->list().find(id)) {
                 all = all && mayMove(d->state, to);
                 reason = reason || needsReason(d->state, to);
             }
@@ -87,12 +83,12 @@ void Triage::askState() {
         return;
     const auto choices = moves(false);
     if (choices.isEmpty())
-        return emit session_->failed(
-            tr("The chosen defects can make no move together; choose those of one state."));
+        return void(
+            emit failed(tr("The chosen defects can make no move together; choose those of one state.")));
     connect(open(tr("%1 becomes").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
                  choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& state, const QString& reason) {
-                session_->changeDefects(ids, QStringLiteral("state"), state, reason);
+                log_->change(ids, QStringLiteral("state"), state, reason);
             });
 }
 
@@ -101,21 +97,21 @@ void Triage::askWayOut() {
         return;
     const auto choices = moves(true);
     if (choices.isEmpty())
-        return emit session_->failed(tr("What is closed or out already has to be taken up again first (S)."));
+        return void(emit failed(tr("What is closed or out already has to be taken up again first (S).")));
     connect(open(tr("%1 is no fault to fix:")
                      .arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
                  choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& state, const QString& reason) {
-                session_->changeDefects(ids, QStringLiteral("state"), state, reason);
+                log_->change(ids, QStringLiteral("state"), state, reason);
             });
 }
 
 void Triage::askDue() {
-    const Defect* d = session_->defectList().find(current_);
+    const Defect* d = log_->list().find(current_);
     if (ids_.isEmpty() || !d)
         return;
     int newest = d->build.number;
-    for (const Defect& other : session_->defects())
+    for (const Defect& other : log_->defects())
         if (other.build.character == d->build.character)
             newest = std::max(newest, other.build.number);
     QVector<Choice> choices;
@@ -125,39 +121,38 @@ void Triage::askDue() {
     choices.push_back({QString(), tr("no date"), {}, {}});
     connect(open(tr("%1 is due in").arg(ids_.size() == 1 ? tr("Defect %1").arg(ids_.front()) : aboutChosen()),
                  choices, true),
-            &ChoicePopup::chosen, this, [this, ids = ids_](const QString& due) {
-                session_->changeDefects(ids, QStringLiteral("due"), due);
-            });
+            &ChoicePopup::chosen, this,
+            [this, ids = ids_](const QString& due) { log_->change(ids, QStringLiteral("due"), due); });
 }
 
 void Triage::askComment() {
     if (ids_.isEmpty())
         return;
     connect(open(tr("Comment on %1").arg(aboutChosen()), {}, true), &ChoicePopup::chosen, this,
-            [this, ids = ids_](const QString& words) { session_->comment(ids, words); });
+            [this, ids = ids_](const QString& words) { log_->comment(ids, words); });
 }
 
 void Triage::merge() {
-    const Defect* d = session_->defectList().find(current_);
+    const Defect* d = log_->list().find(current_);
     if (ids_.isEmpty() || !d)
         return;
     const QString asks = tr("How one sees that it is the same. Then Enter");
     QVector<Choice> choices;
     if (ids_.size() > 1) {
         for (qint64 id : ids_)
-            if (const Defect* one = session_->defectList().find(id))
+            if (const Defect* one = log_->list().find(id))
                 choices.push_back(
                     {QString::number(id), tr("%1  %2").arg(id).arg(whatWords(one->facts)), {}, asks});
         std::stable_sort(choices.begin(), choices.end(), [this](const Choice& a, const Choice& b) {
             return (a.value.toLongLong() == current_) > (b.value.toLongLong() == current_);
         });
     } else {
-        for (const Defect& one : session_->defects())
+        for (const Defect& one : log_->defects())
             if (one.id != d->id && one.build.character == d->build.character && isOpen(one.state))
                 choices.push_back(
                     {QString::number(one.id), tr("%1  %2").arg(one.id).arg(whatWords(one.facts)), {}, asks});
         const auto unlike = [&](const Choice& c) {
-            const Defect* one = session_->defectList().find(c.value.toLongLong());
+            const Defect* one = log_->list().find(c.value.toLongLong());
             return !one ? 9
                         : (one->facts.joint != d->facts.joint) * 4 + (one->facts.limb != d->facts.limb) * 2 +
                               (one->facts.kind != d->facts.kind);
@@ -166,29 +161,29 @@ void Triage::merge() {
                          [&](const Choice& a, const Choice& b) { return unlike(a) < unlike(b); });
     }
     if (choices.isEmpty())
-        return emit session_->failed(tr("There is no other open defect of this character to merge it with."));
+        return void(emit failed(tr("There is no other open defect of this character to merge it with.")));
     connect(open(ids_.size() > 1 ? tr("Which of the %1 is kept?").arg(ids_.size())
                                  : tr("Defect %1 is the same as").arg(d->id),
                  choices),
             &ChoicePopup::chosen, this, [this, ids = ids_](const QString& keep, const QString& reason) {
-                session_->mergeDefects(keep.toLongLong(), ids, reason);
+                log_->merge(keep.toLongLong(), ids, reason);
             });
 }
 
 void Triage::split() {
     if (!current_)
         return;
-    const auto parts = session_->partsOf(current_);
+    const auto parts = log_->partsOf(current_);
     if (parts.isEmpty())
-        return emit session_->failed(
-            tr("Nothing was merged into defect %1, and it is marked on one part only: there is "
-               "nothing to take out of it.")
-                .arg(current_));
+        return void(
+            emit failed(tr("Nothing was merged into defect %1, and it is marked on one part only: there is "
+                           "nothing to take out of it.")
+                            .arg(current_)));
     QVector<Choice> choices;
     for (int p = 0; p < parts.size(); ++p)
         choices.push_back({QString::number(p), parts[p].words, {}, {}});
     connect(open(tr("Take out of defect %1").arg(current_), choices), &ChoicePopup::chosen, this,
-            [this, parts, id = current_](const QString& p) { session_->splitDefect(id, parts[p.toInt()]); });
+            [this, parts, id = current_](const QString& p) { log_->split(id, parts[p.toInt()]); });
 }
 
 } // namespace hobble

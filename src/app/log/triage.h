@@ -1,7 +1,7 @@
 #pragma once
 // What is done with the defects chosen on the Log page, each from a short list under the hand: give, judge,
 // move on, take a way out, merge, take apart.
-#include "app/session/session.h"
+#include "app/session/log_desk.h"
 #include "app/widgets/choice_popup.h"
 
 namespace hobble {
@@ -10,7 +10,7 @@ class Triage : public QObject {
     Q_OBJECT
 public:
     /// `anchor`: below it the lists open.
-    Triage(Session* session, QWidget* anchor);
+    Triage(LogDesk* log, QWidget* anchor);
     void setChosen(const QVector<qint64>& ids, qint64 current);
     const QVector<qint64>& chosen() const { return ids_; }
 
@@ -24,11 +24,14 @@ public:
     void merge(); // the others into the one looked at; alone: into one that is found
     void split();
 
+signals:
+    void failed(const QString& message);
+
 private:
     ChoicePopup* open(const QString& title, const QVector<Choice>& choices, bool free = false);
     QVector<Choice> moves(bool onlyWaysOut) const;
     QString aboutChosen() const; // "defect 12", "3 defects"
-    Session* session_;
+    LogDesk* log_;
     QWidget* anchor_;
     QVector<qint64> ids_;
     qint64 current_ = 0;

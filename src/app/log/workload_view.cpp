@@ -40,7 +40,7 @@ public:
 
 } // namespace
 
-WorkloadView::WorkloadView(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+WorkloadView::WorkloadView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     words_ = new QLabel;
@@ -72,7 +72,7 @@ WorkloadView::WorkloadView(Session* session, QWidget* parent) : QWidget(parent),
     connect(table_, &QTableWidget::itemActivated, this, [this](QTableWidgetItem* item) {
         emit personChosen(table_->item(item->row(), Who)->data(Qt::UserRole).toString());
     });
-    connect(session, &Session::logChanged, this, [this] {
+    connect(log_, &LogDesk::logChanged, this, [this] {
         if (isVisible())
             refresh();
     });
@@ -92,7 +92,7 @@ void WorkloadView::resizeEvent(QResizeEvent* e) {
 }
 
 void WorkloadView::refresh() {
-    const auto loads = workload(session_->defects(), session_->people(), QDateTime::currentDateTime());
+    const auto loads = workload(log_->defects(), log_->people(), QDateTime::currentDateTime());
     int most = 1, gone = 0, nobody = 0;
     for (const Load& l : loads) {
         most = std::max(most, l.waiting);

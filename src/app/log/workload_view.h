@@ -1,6 +1,6 @@
 #pragma once
 // Who has how much, how bad and how old; a person leads to what is theirs.
-#include "app/session/session.h"
+#include "app/session/log_desk.h"
 
 class QTableWidget;
 class QLabel;
@@ -10,7 +10,7 @@ namespace hobble {
 class WorkloadView : public QWidget {
     Q_OBJECT
 public:
-    explicit WorkloadView(Session* session, QWidget* parent = nullptr);
+    explicit WorkloadView(LogDesk* log, QWidget* parent = nullptr);
 
 signals:
     void personChosen(const QString& name);
@@ -21,7 +21,7 @@ protected:
 
 private:
     void refresh();
-    Session* session_;
+    LogDesk* log_;
     QTableWidget* table_;
     QLabel* words_;
 };

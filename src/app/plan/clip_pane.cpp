@@ -24,8 +24,8 @@ enum Which { EveryNth, Stressful, OneFrame };
 
 } // namespace
 
-ClipPane::ClipPane(Session* session, QWidget* parent)
-    : QWidget(parent), session_(session), desk_(session->desk()) {
+ClipPane::ClipPane(BuildDesk* build, PoseDesk* pose, QWidget* parent)
+    : QWidget(parent), build_(build), desk_(pose) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
@@ -37,8 +37,8 @@ ClipPane::ClipPane(Session* session, QWidget* parent)
     auto* own = new QPushButton(tr("The character's own"));
     own->setObjectName(QStringLiteral("ownClip"));
     connect(own, &QPushButton::clicked, this, [this] {
-        if (session_->buildCharacter())
-            desk_->openClip(QString::fromStdString(session_->buildCharacter()->source));
+        if (build_->build())
+            desk_->openClip(QString::fromStdString(build_->build()->source));
     });
     top->addWidget(openIt);
     top->addWidget(own);
@@ -158,8 +158,8 @@ ClipPane::ClipPane(Session* session, QWidget* parent)
             strip_->setSpan(static_cast<std::size_t>(first_->value()),
                             static_cast<std::size_t>(last_->value()));
         });
-    connect(desk_, &PlanDesk::clipChanged, this, &ClipPane::refresh);
-    connect(desk_, &PlanDesk::rangesChanged, this, &ClipPane::refreshFrame);
+    connect(desk_, &PoseDesk::clipChanged, this, &ClipPane::refresh);
+    connect(desk_, &PoseDesk::rangesChanged, this, &ClipPane::refreshFrame);
     refresh();
 }
 
@@ -220,9 +220,9 @@ void ClipPane::refreshFrame() {
     const std::size_t i = std::min(strip_->place(), clip->stress.size() - 1);
     const FrameStress& s = clip->stress[i];
     const auto name = [&](int joint) {
-        return joint < 0 ? QString()
-                         : QString::fromStdString(
-                               session_->buildCharacter()->skeleton.name[static_cast<std::size_t>(joint)]);
+        return joint < 0
+                   ? QString()
+                   : QString::fromStdString(build_->build()->skeleton.name[static_cast<std::size_t>(joint)]);
     };
     std::size_t past = 0;
     for (const FrameStress& f : clip->stress)
@@ -273,7 +273,7 @@ void ClipPane::editMap() {
     const ClipOnDesk* clip = desk_->clip();
     if (!clip)
         return;
-    JointMapDialog dialog(session_, this);
+    JointMapDialog dialog(*build_->subject(), *clip, this);
     if (dialog.exec() != QDialog::Accepted)
         return;
     RetargetSettings settings = clip->settings;

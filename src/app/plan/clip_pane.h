@@ -2,7 +2,7 @@
 // Taking poses from a clip: its frames as a strip, which of them to test, and which joint of the clip is
 // which.
 #include "app/plan/clip_strip.h"
-#include "app/session/session.h"
+#include "app/session/pose_desk.h"
 
 #include <QWidget>
 
@@ -17,7 +17,7 @@ namespace hobble {
 class ClipPane : public QWidget {
     Q_OBJECT
 public:
-    explicit ClipPane(Session* session, QWidget* parent = nullptr);
+    ClipPane(BuildDesk* build, PoseDesk* pose, QWidget* parent = nullptr);
 
 private:
     void open();
@@ -27,8 +27,8 @@ private:
     void put();
     void editMap();
 
-    Session* session_;
-    PlanDesk* desk_;
+    BuildDesk* build_;
+    PoseDesk* desk_;
     ClipStrip* strip_ = nullptr;
     QWidget* body_ = nullptr;
     QLabel *title_ = nullptr, *frame_ = nullptr, *notes_ = nullptr;

@@ -11,7 +11,7 @@
 
 namespace hobble {
 
-ClipStrip::ClipStrip(PlanDesk* desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+ClipStrip::ClipStrip(PoseDesk* desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Frames of the clip"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);

@@ -1,7 +1,7 @@
 #pragma once
 // A clip as a motion strip: its silhouette is how much of a joint's range each frame uses, filled where it
 // goes past the planned range. Pressing and dragging scrubs it; the chosen span is marked below.
-#include "app/session/plan_desk.h"
+#include "app/session/pose_desk.h"
 
 #include <QWidget>
 
@@ -10,7 +10,7 @@ namespace hobble {
 class ClipStrip : public QWidget {
     Q_OBJECT
 public:
-    explicit ClipStrip(PlanDesk* desk, QWidget* parent = nullptr);
+    explicit ClipStrip(PoseDesk* desk, QWidget* parent = nullptr);
     std::size_t place() const { return place_; } // among the frames looked at
     void setPlace(std::size_t place);
     void setSpan(std::size_t first, std::size_t last);
@@ -27,7 +27,7 @@ protected:
 
 private:
     double xOf(std::size_t place) const;
-    PlanDesk* desk_;
+    PoseDesk* desk_;
     std::size_t place_ = 0, first_ = 0, last_ = 0;
 };
 

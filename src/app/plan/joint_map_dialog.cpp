@@ -1,6 +1,5 @@
 #include "app/plan/joint_map_dialog.h"
 
-#include "app/session/plan_desk.h"
 #include "app/theme.h"
 
 #include <QComboBox>
@@ -12,7 +11,7 @@
 
 namespace hobble {
 
-JointMapDialog::JointMapDialog(Session* session, QWidget* parent) : QDialog(parent) {
+JointMapDialog::JointMapDialog(const Subject& s, const ClipOnDesk& clip, QWidget* parent) : QDialog(parent) {
     setObjectName(QStringLiteral("jointMap"));
     setWindowTitle(tr("Which joint is which"));
     resize(px(520), px(560));
@@ -33,8 +32,6 @@ JointMapDialog::JointMapDialog(Session* session, QWidget* parent) : QDialog(pare
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     column->addWidget(table_, 1);
 
-    const ClipOnDesk& clip = *session->desk()->clip();
-    const Subject& s = *session->subject();
     const Skeleton& source = clip.file->body.skeleton;
     const auto roles = guessRoles(clip.file->body);
     const PlacedBody from = placedBody(clip.file->body, roles), to = placedBody(*s.character, s.roles);

@@ -1,7 +1,8 @@
 #pragma once
 // Which joint of the clip stands for which of the character: as it was matched, and to be corrected. What is
 // corrected is kept for every clip on the same skeleton.
-#include "app/session/session.h"
+
+#include "app/session/pose_desk.h"
 
 #include <QDialog>
 
@@ -14,7 +15,7 @@ namespace hobble {
 class JointMapDialog : public QDialog {
     Q_OBJECT
 public:
-    JointMapDialog(Session* session, QWidget* parent);
+    JointMapDialog(const Subject& subject, const ClipOnDesk& clip, QWidget* parent);
     /// Only what was corrected: character's joint → clip's joint, or nothing.
     std::map<std::string, std::string> said() const;
 

@@ -1,20 +1,21 @@
 #include "app/plan/plan_model.h"
 
-#include "app/session/plan_desk.h"
+#include "app/words.h"
 
 #include <algorithm>
 
 namespace hobble {
 
-PlanModel::PlanModel(Session* session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
-    connect(session, &Session::planChanged, this, &PlanModel::refresh);
-    connect(session, &Session::characterChanged, this, &PlanModel::refresh);
+PlanModel::PlanModel(BuildDesk* build, PlanDesk* plan, QObject* parent)
+    : QAbstractItemModel(parent), build_(build), plan_(plan) {
+    connect(plan_, &PlanDesk::planChanged, this, &PlanModel::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, &PlanModel::refresh);
     refresh();
 }
 
 void PlanModel::refresh() {
     std::vector<std::string> ids;
-    for (const Motion& m : session_->plan().motions)
+    for (const Motion& m : plan_->plan().motions)
         ids.push_back(m.id);
     if (ids == shown_ && !ids.empty()) { // the same rows: what is open and chosen stays so
         for (std::size_t l = 0; l < limbs_.size(); ++l) {
@@ -28,13 +29,13 @@ void PlanModel::refresh() {
     beginResetModel();
     shown_ = std::move(ids);
     limbs_.clear();
-    const auto& motions = session_->plan().motions;
+    const auto& motions = plan_->plan().motions;
     for (std::size_t m = 0; m < motions.size(); ++m) {
-        const QString limb = QString::fromStdString(motions[m].limb);
+        const Limb limb = motions[m].limb;
         auto known =
-            std::find_if(limbs_.begin(), limbs_.end(), [&](const Limb& l) { return l.name == limb; });
+            std::find_if(limbs_.begin(), limbs_.end(), [&](const Group& g) { return g.limb == limb; });
         if (known == limbs_.end())
-            known = limbs_.insert(limbs_.end(), Limb{limb, {}});
+            known = limbs_.insert(limbs_.end(), Group{limb, {}});
         known->motions.push_back(static_cast<int>(m));
     }
     endResetModel();
@@ -70,7 +71,7 @@ int PlanModel::motionOf(const QModelIndex& at) const {
 }
 
 const Motion& PlanModel::motionAt(const QModelIndex& at) const {
-    return session_->plan().motions[static_cast<std::size_t>(motionOf(at))];
+    return plan_->plan().motions[static_cast<std::size_t>(motionOf(at))];
 }
 
 QModelIndex PlanModel::indexOf(int motion) const {
@@ -88,7 +89,7 @@ std::vector<std::string> PlanModel::motionsOf(const QModelIndex& at) const {
         return {motionAt(at).id};
     std::vector<std::string> out;
     for (int m : limbs_[static_cast<std::size_t>(at.row())].motions)
-        out.push_back(session_->plan().motions[static_cast<std::size_t>(m)].id);
+        out.push_back(plan_->plan().motions[static_cast<std::size_t>(m)].id);
     return out;
 }
 
@@ -96,15 +97,16 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
     if (!at.isValid())
         return {};
     if (at.internalId() == 0) {
-        const Limb& limb = limbs_[static_cast<std::size_t>(at.row())];
+        const Group& limb = limbs_[static_cast<std::size_t>(at.row())];
         std::size_t on = 0, poses = 0;
         for (int m : limb.motions) {
-            const Motion& motion = session_->plan().motions[static_cast<std::size_t>(m)];
+            const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(m)];
             on += motion.on;
-            poses += motion.on ? motion.degrees.size() : 0;
+            poses += motion.on ? motion.steps.size() : 0;
         }
         if (role == Qt::DisplayRole)
-            return at.column() == Name    ? QStringLiteral("%1  %2").arg(limb.name).arg(limb.motions.size())
+            return at.column() == Name
+                       ? QStringLiteral("%1  %2").arg(wordsFor(limb.limb)).arg(limb.motions.size())
                    : at.column() == Poses ? QVariant(static_cast<int>(poses))
                                           : QVariant();
         if (role == Qt::CheckStateRole && at.column() == Name)
@@ -123,7 +125,7 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
             return m.span == Span::Frames ? tr("%1 frames").arg(m.frames.size())
                                           : QString::fromStdString(wordsFor(m, m.limit()));
         default:
-            return static_cast<int>(m.degrees.size());
+            return static_cast<int>(m.steps.size());
         }
     case Qt::EditRole:
         return at.column() == To ? QVariant(QString::number(m.limit(), 'f', 0)) : QVariant(); // typed as text
@@ -152,18 +154,17 @@ QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int rol
 bool PlanModel::setData(const QModelIndex& at, const QVariant& value, int role) {
     if (!at.isValid())
         return false;
-    PlanDesk* desk = session_->desk();
     if (role == Qt::CheckStateRole && at.column() == Name) {
         const bool on = value.toInt() != Qt::Unchecked;
         std::vector<std::string> ids = motionsOf(at);
         if (at.internalId() > 0 && bothSides_) { // its fellow of the other side goes along
             const Motion m = motionAt(at);
-            for (const Motion& o : session_->plan().motions)
+            for (const Motion& o : plan_->plan().motions)
                 if (o.name == m.name && o.limb == m.limb && o.side != m.side && o.side != Side::Middle &&
                     m.side != Side::Middle)
                     ids.push_back(o.id);
         }
-        desk->setOn(ids, on);
+        plan_->setOn(ids, on);
         return true;
     }
     if (role != Qt::EditRole || at.column() != To || at.internalId() == 0)
@@ -172,7 +173,7 @@ bool PlanModel::setData(const QModelIndex& at, const QVariant& value, int role) 
     const double limit = value.toString().remove(QChar(0x00b0)).trimmed().toDouble(&number);
     if (!number || limit < 1 || limit > 180)
         return false;
-    desk->setRange(motionAt(at).id, limit, bothSides_);
+    plan_->setRange(motionAt(at).id, limit, bothSides_);
     return true;
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // The plan as a tree: limbs, and below each its motions with their range and their number of poses; a tip
 // tells where the range comes from. A tick says whether it is tested; a range can be typed.
-#include "app/session/session.h"
+#include "app/session/plan_desk.h"
 
 #include <QAbstractItemModel>
 
@@ -12,7 +12,7 @@ class PlanModel : public QAbstractItemModel {
 public:
     enum Column { Name, To, Poses, ColumnCount };
 
-    explicit PlanModel(Session* session, QObject* parent = nullptr);
+    explicit PlanModel(BuildDesk* build, PlanDesk* plan, QObject* parent = nullptr);
     void setBothSides(bool on) { bothSides_ = on; }
     bool bothSides() const { return bothSides_; }
     int motionOf(const QModelIndex& at) const; // of the session's plan; −1 for a limb
@@ -29,16 +29,17 @@ public:
     Qt::ItemFlags flags(const QModelIndex& at) const override;
 
 private:
-    struct Limb {
-        QString name;
+    struct Group {
+        Limb limb = Limb::Other;
         std::vector<int> motions;
     };
     void refresh();
     const Motion& motionAt(const QModelIndex& at) const;
 
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
     bool bothSides_ = true;
-    std::vector<Limb> limbs_;
+    std::vector<Group> limbs_;
     std::vector<std::string> shown_; // ids, to know whether the rows are still the same
 };
 

@@ -4,9 +4,9 @@
 #include "app/plan/pose_shelf.h"
 #include "app/plan/variants_pane.h"
 #include "app/plan/versions_pane.h"
-#include "app/session/plan_desk.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>
@@ -22,29 +22,21 @@
 
 namespace hobble {
 
-PlanPage::PlanPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+PlanPage::PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, LogDesk* log,
+                   QWidget* parent)
+    : Page(parent), build_(build), plan_(plan), pose_(pose), run_(run), log_(log) {
     setAccessibleName(tr("Plan"));
-    model_ = new PlanModel(session, this);
+    model_ = new PlanModel(build, plan, this);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
-    auto* columns = new QSplitter(Qt::Horizontal);
-    columns->setChildrenCollapsible(false);
-    columns->setHandleWidth(1);
-    columns->addWidget(buildLeft());
-    columns->addWidget(buildMiddle());
-    columns->addWidget(buildRight());
-    columns->setStretchFactor(0, 0);
-    columns->setStretchFactor(1, 1);
-    columns->setStretchFactor(2, 0);
-    columns->setSizes({380, 570, 330});
-    all->addWidget(columns);
-    connect(session, &Session::planChanged, this, &PlanPage::refresh);
-    connect(session, &Session::runChanged, this, &PlanPage::refresh);
-    connect(session, &Session::characterChanged, this, &PlanPage::refresh);
-    PlanDesk* desk = session->desk();
-    for (auto signal : {&PlanDesk::poseChanged, &PlanDesk::jointChanged, &PlanDesk::rangesChanged})
+    all->addWidget(columns({buildLeft(), buildMiddle(), buildRight()}, 1, {380, 570, 330}));
+    connect(plan_, &PlanDesk::planChanged, this, &PlanPage::refresh);
+    connect(run_, &RunDesk::runChanged, this, &PlanPage::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, &PlanPage::refresh);
+    PoseDesk* desk = pose;
+    for (auto signal : {&PoseDesk::poseChanged, &PoseDesk::jointChanged, &PoseDesk::rangesChanged})
         connect(desk, signal, this, &PlanPage::refreshJoint);
-    connect(desk, &PlanDesk::frameReady, this, &PlanPage::refreshWords);
+    connect(desk, &PoseDesk::balanceChanged, this, &PlanPage::refreshWords);
     showPane(Poses);
     refresh();
     refreshJoint();
@@ -69,19 +61,19 @@ QWidget* PlanPage::buildLeft() {
     stale_->setTextFormat(Qt::PlainText);
     column->addWidget(stale_);
     auto* row = new QHBoxLayout;
-    run_ = new QPushButton(tr("Run the plan"));
-    run_->setObjectName(QStringLiteral("planRun"));
-    run_->setProperty("strong", true);
-    connect(run_, &QPushButton::clicked, this, &PlanPage::runPlan);
+    runButton_ = new QPushButton(tr("Run the plan"));
+    runButton_->setObjectName(QStringLiteral("planRun"));
+    runButton_->setProperty("strong", true);
+    connect(runButton_, &QPushButton::clicked, this, &PlanPage::runPlan);
     auto* both = new QCheckBox(tr("both sides at once"));
     both->setObjectName(QStringLiteral("planBothSides"));
     both->setChecked(true);
     connect(both, &QCheckBox::toggled, this, [this](bool on) {
         model_->setBothSides(on);
-        if (viewport_)
-            viewport_->setBothSides(on);
+        if (posing_)
+            posing_->setBothSides(on);
     });
-    row->addWidget(run_);
+    row->addWidget(runButton_);
     row->addStretch();
     row->addWidget(both);
     column->addLayout(row);
@@ -116,22 +108,12 @@ QWidget* PlanPage::buildMiddle() {
     auto* row = new FlowLayout(4);
     bar->setLayout(row);
     row->setContentsMargins(10, 4, 10, 4);
-    PlanDesk* desk = session_->desk();
+    PoseDesk* desk = pose_;
     const auto word = [&](const QString& text, const char* name, auto&& does) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        connect(b, &QPushButton::clicked, this, does);
-        row->addWidget(b);
-        return b;
+        connect(wordButton(row, text, QLatin1String(name)), &QPushButton::clicked, this, does);
     };
     const auto toggle = [&](const QString& text, const char* name, bool on, auto&& does) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        b->setCheckable(true);
-        b->setChecked(on);
-        connect(b, &QPushButton::toggled, this, does);
-        row->addWidget(b);
-        return b;
+        connect(wordToggle(row, text, QLatin1String(name), on), &QPushButton::toggled, this, does);
     };
     word(tr("neutral"), "poseNeutral", [desk] { desk->neutral(); });
     word(tr("mirror"), "poseMirror", [desk] { desk->mirror(); });
@@ -140,14 +122,15 @@ QWidget* PlanPage::buildMiddle() {
     toggle(tr("keep to ranges"), "poseLimits", true, [desk](bool on) { desk->setLimitsKept(on); });
     if (!Viewport::supported()) {
         column->addWidget(bar);
-        auto* none = new QLabel(
-            tr("There is no OpenGL here to draw the character with. Ranges and angles can be typed."));
-        none->setWordWrap(true);
-        none->setAlignment(Qt::AlignCenter);
-        column->addWidget(none, 1);
+        column->addWidget(noOpenGl(tr("Ranges and angles can be typed.")), 1);
     } else {
-        viewport_ = new Viewport(session_, nullptr, Showing::Posing);
+        viewport_ = new Viewport(&pose_->view());
         viewport_->setObjectName(QStringLiteral("planViewport"));
+        viewport_->setAccessibleName(tr("Character to be posed"));
+        viewport_->setColouring(Colouring::Own);
+        viewport_->setLimits(run_->limits());
+        connect(run_, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
+        posing_ = new PosingTool(viewport_, pose_, plan_);
         toggle(tr("stretch"), "poseStretch", false,
                [this](bool on) { viewport_->setColouring(on ? Colouring::Strain : Colouring::Own); });
         toggle(tr("skeleton"), "poseSkeleton", true, [this](bool on) {
@@ -155,7 +138,7 @@ QWidget* PlanPage::buildMiddle() {
             s.skeleton = on;
             viewport_->setShown(s);
         });
-        connect(viewport_, &Viewport::posingSaid, this, [this](const QString& said) {
+        connect(posing_, &PosingTool::said, this, [this](const QString& said) {
             said_ = said;
             refreshWords();
         });
@@ -199,7 +182,7 @@ QWidget* PlanPage::buildMiddle() {
     pinned_->setToolTip(tr("Stays where it is while another is dragged."));
     connect(pinned_, &QCheckBox::toggled, this, [this](bool on) {
         if (!filling_)
-            session_->desk()->setPinned(session_->desk()->joint(), on);
+            pose_->setPinned(pose_->joint(), on);
     });
     angles->addWidget(pinned_);
     auto* angleRow = new QWidget;
@@ -246,15 +229,58 @@ QWidget* PlanPage::buildRight() {
         tabs->addWidget(b);
         tabs_.push_back(b);
     };
-    pane(tr("Poses"), "panePoses", new PoseShelf(session_));
-    pane(tr("Clips"), "paneClips", new ClipPane(session_));
-    pane(tr("Variants"), "paneVariants", new VariantsPane(session_));
-    pane(tr("Versions"), "paneVersions", new VersionsPane(session_));
+    auto* shelf = new PoseShelf(build_, plan_, pose_, run_);
+    auto* variants = new VariantsPane(build_, run_);
+    connect(shelf, &PoseShelf::told, this, &Page::told);
+    connect(variants, &VariantsPane::failed, this, &Page::failed);
+    pane(tr("Poses"), "panePoses", shelf);
+    pane(tr("Clips"), "paneClips", new ClipPane(build_, pose_));
+    pane(tr("Variants"), "paneVariants", variants);
+    pane(tr("Versions"), "paneVersions", new VersionsPane(build_, plan_, run_, log_));
     auto* line = new QWidget;
     line->setLayout(tabs);
     column->addWidget(line);
     column->addWidget(panes_, 1);
     return right;
+}
+
+QString PlanPage::count() const {
+    const std::size_t changed = run_->changesSinceRun().size();
+    return changed ? tr("%1 changed").arg(changed) : QString();
+}
+
+QWidget* PlanPage::firstFocus() { return motions_; }
+
+void PlanPage::addActions(ActionBook& book) {
+    addAction(book, "plan-run", tr("Run the plan and go to Review"), Qt::CTRL | Qt::Key_Return,
+              [this] { runPlan(); });
+    addAction(book, "plan-out", tr("Take the chosen motion out of the plan"), Qt::Key_Delete,
+              [this] { takeOut(); });
+    addAction(book, "pose-neutral", tr("Neutral pose"), Qt::Key_Home, [this] { pose_->neutral(); });
+    addAction(book, "pose-mirror", tr("Mirror the pose"), Qt::Key_M, [this] { pose_->mirror(); });
+    addAction(book, "pose-from-right", tr("Pose the left side as the right"), {},
+              [this] { pose_->copyFrom(Side::Right); });
+    addAction(book, "pose-from-left", tr("Pose the right side as the left"), {},
+              [this] { pose_->copyFrom(Side::Left); });
+    addAction(book, "pose-whole", tr("Frame the whole character to be posed"), Qt::Key_H, [this] {
+        if (viewport_)
+            viewport_->frameAll();
+    });
+    addAction(book, "plan-standard", tr("Take the standard plan"), {}, [this] { plan_->takeStandardPlan(); });
+    for (const auto& [id, text, pane] : {std::tuple("pane-poses", tr("Show the pose shelf"), Poses),
+                                         {"pane-clips", tr("Take poses from a clip"), Clips},
+                                         {"pane-variants", tr("Show the variants of the build"), Variants},
+                                         {"pane-versions", tr("Show the plan's versions"), Versions}})
+        addFromAnywhere(book, id, text, [this, pane = pane] { showPane(pane); });
+}
+
+QString PlanPage::keyLine(const ActionBook& book) const {
+    return book.line({{{"plan-run"}, tr("run the plan")},
+                      {{"pose-neutral"}, tr("neutral")},
+                      {{"pose-mirror"}, tr("mirror")},
+                      {{"plan-out"}, tr("take out")},
+                      {{"undo"}, tr("undo")},
+                      {{"keys"}, tr("all keys")}});
 }
 
 void PlanPage::showPane(int pane) {
@@ -264,28 +290,29 @@ void PlanPage::showPane(int pane) {
 }
 
 void PlanPage::runPlan() {
-    session_->runAgain();
+    run_->start();
     emit reviewWanted();
 }
 
 void PlanPage::takeOut() {
     for (const std::string& id : model_->motionsOf(motions_->currentIndex()))
         if (model_->motionOf(motions_->currentIndex()) >= 0)
-            session_->desk()->takeOut(id);
+            plan_->takeOut(id);
 }
 
 void PlanPage::refresh() {
-    run_->setEnabled(session_->subject() && session_->cost().poses > 0);
-    if (!session_->subject()) {
+    emit countChanged();
+    runButton_->setEnabled(build_->subject() && run_->cost().poses > 0);
+    if (!build_->subject()) {
         cost_->setText(tr("No character is open"));
         stale_->setText(tr("Open one on the Intake page (Ctrl+1)."));
         return;
     }
-    const RunCost all = session_->cost(), open = session_->costOfWhatIsOpen();
+    const RunCost all = run_->cost(), open = run_->costOfWhatIsOpen();
     cost_->setText(tr("%1 motions, %2 poses").arg(all.motions).arg(all.poses));
-    const auto changes = session_->changesSinceRun();
-    QString words = !session_->ranPlan() ? tr("Not run yet on this build.")
-                    : changes.empty()    ? tr("Run as it stands.")
+    const auto changes = run_->changesSinceRun();
+    QString words = !run_->ranPlan()  ? tr("Not run yet on this build.")
+                    : changes.empty() ? tr("Run as it stands.")
                     : changes.size() == 1
                         ? tr("1 change since the run: %1.").arg(QString::fromStdString(changes.front().words))
                         : tr("%1 changes since the run, the first: %2.")
@@ -299,13 +326,12 @@ void PlanPage::refresh() {
 // The character goes where the motion goes to, and the joint it turns is in hand.
 void PlanPage::showMotion(const QModelIndex& at) {
     const int motion = model_->motionOf(at);
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (motion < 0 || !s)
         return;
-    const Motion& m = session_->plan().motions[static_cast<std::size_t>(motion)];
-    session_->desk()->selectJoint(m.turns.front().joint);
-    session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()),
-                               QString::fromStdString(wordsFor(m)));
+    const Motion& m = plan_->plan().motions[static_cast<std::size_t>(motion)];
+    pose_->selectJoint(m.turns.front().joint);
+    pose_->showPose(poseAt(s->character->skeleton, m, m.limit()), QString::fromStdString(wordsFor(m)));
     if (viewport_ && m.span == Span::Degrees)
         viewport_->frameJoint(m.turns.front().joint);
     else if (viewport_)
@@ -313,8 +339,8 @@ void PlanPage::showMotion(const QModelIndex& at) {
 }
 
 void PlanPage::refreshJoint() {
-    const auto s = session_->subject();
-    PlanDesk* desk = session_->desk();
+    const auto s = build_->subject();
+    PoseDesk* desk = pose_;
     const int joint = desk->joint();
     filling_ = true;
     const bool known = s && joint >= 0 && static_cast<std::size_t>(joint) < desk->ranges().size() &&
@@ -341,7 +367,7 @@ void PlanPage::refreshJoint() {
 }
 
 void PlanPage::setAngle(int axis, double degrees) {
-    PlanDesk* desk = session_->desk();
+    PoseDesk* desk = pose_;
     if (filling_ || desk->joint() < 0)
         return;
     desk->setPose(desk->turned(desk->pose(), desk->joint(), axis, degrees), tr("turn a joint"));
@@ -349,8 +375,8 @@ void PlanPage::setAngle(int axis, double degrees) {
 
 // Where the joint stands in its range, what a drag cannot do, and whether the body would stand.
 void PlanPage::refreshWords() {
-    const auto s = session_->subject();
-    PlanDesk* desk = session_->desk();
+    const auto s = build_->subject();
+    PoseDesk* desk = pose_;
     if (!s)
         return words_->setText({});
     QStringList words;
@@ -371,9 +397,9 @@ void PlanPage::refreshWords() {
                          .arg(r.leastMotion[a] >= 0 ? r.least[a] : 0, 0, 'f', 0)
                          .arg(r.mostMotion[a] >= 0 ? r.most[a] : 0, 0, 'f', 0);
             for (int motion : {r.leastMotion[a], r.mostMotion[a]})
-                if (motion >= 0 && motion < static_cast<int>(session_->plan().motions.size()))
+                if (motion >= 0 && motion < static_cast<int>(plan_->plan().motions.size()))
                     sources << QString::fromStdString(
-                        session_->plan().motions[static_cast<std::size_t>(motion)].source);
+                        plan_->plan().motions[static_cast<std::size_t>(motion)].source);
         }
         sources.removeDuplicates();
         words << tr("ranges: %1").arg(sources.join(QStringLiteral(", ")));

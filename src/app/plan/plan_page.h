@@ -2,9 +2,10 @@
 // The Plan page: the motions on the left; the character to be posed, with the ranges of its joints as arcs,
 // in the middle; poses, clips, variants and versions on the right.
 #include "app/plan/plan_model.h"
-#include "app/review/viewport.h"
-
-#include <QWidget>
+#include "app/plan/posing_tool.h"
+#include "app/session/pose_desk.h"
+#include "app/session/run_desk.h"
+#include "app/widgets/page.h"
 
 class QCheckBox;
 class QDoubleSpinBox;
@@ -18,12 +19,20 @@ namespace hobble {
 
 class VersionsPane;
 
-class PlanPage : public QWidget {
+class PlanPage : public Page {
     Q_OBJECT
 public:
     enum Pane { Poses, Clips, Variants, Versions };
 
-    explicit PlanPage(Session* session, QWidget* parent = nullptr);
+    PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, LogDesk* log,
+             QWidget* parent = nullptr);
+    QString id() const override { return QStringLiteral("plan"); }
+    QString title() const override { return tr("Plan"); }
+    QString count() const override;
+    void addActions(ActionBook& book) override;
+    QString keyLine(const ActionBook& book) const override;
+    QWidget* firstFocus() override;
+
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QTreeView* motions() const { return motions_; }
     void showPane(int pane);
@@ -43,12 +52,17 @@ private:
     void setAngle(int axis, double degrees);
     void showMotion(const QModelIndex& at);
 
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    PoseDesk* pose_;
+    RunDesk* run_;
+    LogDesk* log_;
     PlanModel* model_;
     Viewport* viewport_ = nullptr;
+    PosingTool* posing_ = nullptr;
     QTreeView* motions_ = nullptr;
     QLabel *cost_ = nullptr, *stale_ = nullptr, *jointTitle_ = nullptr, *words_ = nullptr;
-    QPushButton* run_ = nullptr;
+    QPushButton* runButton_ = nullptr;
     QScrollArea* wordsRoom_ = nullptr;
     QDoubleSpinBox* angle_[3] = {nullptr, nullptr, nullptr};
     QCheckBox* pinned_ = nullptr;

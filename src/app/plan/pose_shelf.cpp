@@ -1,6 +1,5 @@
 #include "app/plan/pose_shelf.h"
 
-#include "app/session/plan_desk.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "picture/picture.h"
@@ -38,7 +37,8 @@ QImage thumbnail(const Subject& s, const Pose& pose, Skinning method) {
 
 } // namespace
 
-PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+PoseShelf::PoseShelf(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, QWidget* parent)
+    : QWidget(parent), build_(build), plan_(plan), pose_(pose), run_(run) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
@@ -89,18 +89,18 @@ PoseShelf::PoseShelf(Session* session, QWidget* parent) : QWidget(parent), sessi
     auto* buttons = new QWidget;
     buttons->setLayout(row);
     column->addWidget(buttons);
-    connect(session, &Session::planChanged, this, &PoseShelf::refresh);
-    connect(session, &Session::characterChanged, this, &PoseShelf::refresh);
-    connect(session->desk(), &PlanDesk::shelfChanged, this, &PoseShelf::refresh);
-    connect(session->desk(), &PlanDesk::poseChanged, this, [this] {
-        if (const QString name = session_->desk()->poseName(); !name.isEmpty() && !name_->hasFocus())
+    connect(plan_, &PlanDesk::planChanged, this, &PoseShelf::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, &PoseShelf::refresh);
+    connect(pose_, &PoseDesk::shelfChanged, this, &PoseShelf::refresh);
+    connect(pose_, &PoseDesk::poseChanged, this, [this] {
+        if (const QString name = pose_->poseName(); !name.isEmpty() && !name_->hasFocus())
             name_->setText(name);
     });
     refresh();
 }
 
 void PoseShelf::refresh() {
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return;
     if (shownCharacter_ != s->character->hash) {
@@ -125,12 +125,12 @@ void PoseShelf::refresh() {
         if (item->data(KeyRole).toString() == chosen)
             list_->setCurrentItem(item);
     };
-    const auto& shelf = session_->desk()->shelf();
+    const auto& shelf = pose_->shelf();
     for (std::size_t i = 0; i < shelf.size(); ++i)
         add(shelf[i].pose.name, KeptPose, static_cast<int>(i), "shelf " + shelf[i].pose.name);
-    const auto& motions = session_->plan().motions;
+    const auto& motions = plan_->plan().motions;
     for (std::size_t m = 0; m < motions.size(); ++m)
-        if (motions[m].span == Span::Percent && motions[m].limb == "Poses")
+        if (motions[m].span == Span::Percent && motions[m].limb == Limb::Poses)
             add(wordsFor(motions[m]), PlanPose, static_cast<int>(m), keyOf(motions[m]));
     paintThumbnails();
 }
@@ -141,7 +141,7 @@ void PoseShelf::paintThumbnails() {
         std::string key;
         Pose pose;
     };
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     std::vector<Wanted> wanted;
     for (int i = 0; i < list_->count(); ++i) {
         const QListWidgetItem* item = list_->item(i);
@@ -150,49 +150,47 @@ void PoseShelf::paintThumbnails() {
             continue;
         const auto index = static_cast<std::size_t>(item->data(IndexRole).toInt());
         if (item->data(KindRole).toInt() == PlanPose) {
-            const Motion& m = session_->plan().motions[index];
+            const Motion& m = plan_->plan().motions[index];
             wanted.push_back({key, poseAt(s->character->skeleton, m, m.limit())});
         } else {
-            wanted.push_back({key, poseFor(session_->desk()->shelf()[index].pose, *s->character, s->roles)});
+            wanted.push_back({key, poseFor(pose_->shelf()[index].pose, *s->character, s->roles)});
         }
     }
     const int round = ++making_;
     if (wanted.empty())
         return;
-    QThreadPool::globalInstance()->start([guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted),
-                                          round, method = session_->method()] {
-        for (const auto& w : wanted) {
-            QImage image = thumbnail(*s, w.pose, method);
-            QMetaObject::invokeMethod(qApp, [guard, s, round, key = w.key, image = std::move(image)] {
-                if (!guard || guard->session_->subject() != s)
-                    return;
-                guard->thumbnails_[key] = image;
-                for (int i = 0; i < guard->list_->count(); ++i)
-                    if (guard->list_->item(i)->data(KeyRole).toString().toStdString() == key)
-                        guard->list_->item(i)->setIcon(QPixmap::fromImage(image));
-            });
-        }
-    });
+    QThreadPool::globalInstance()->start(
+        [guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted), round, method = run_->method()] {
+            for (const auto& w : wanted) {
+                QImage image = thumbnail(*s, w.pose, method);
+                QMetaObject::invokeMethod(qApp, [guard, s, round, key = w.key, image = std::move(image)] {
+                    if (!guard || guard->build_->subject() != s)
+                        return;
+                    guard->thumbnails_[key] = image;
+                    for (int i = 0; i < guard->list_->count(); ++i)
+                        if (guard->list_->item(i)->data(KeyRole).toString().toStdString() == key)
+                            guard->list_->item(i)->setIcon(QPixmap::fromImage(image));
+                });
+            }
+        });
 }
 
 void PoseShelf::show(QListWidgetItem* item) {
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!item || !s)
         return;
     const auto index = static_cast<std::size_t>(item->data(IndexRole).toInt());
     if (item->data(KindRole).toInt() == KeptPose) {
-        session_->desk()->showShelfPose(static_cast<int>(index));
-    } else if (index < session_->plan().motions.size()) {
-        const Motion& m = session_->plan().motions[index];
-        session_->desk()->showPose(poseAt(s->character->skeleton, m, m.limit()),
-                                   QString::fromStdString(wordsFor(m)));
+        pose_->showShelfPose(static_cast<int>(index));
+    } else if (index < plan_->plan().motions.size()) {
+        const Motion& m = plan_->plan().motions[index];
+        pose_->showPose(poseAt(s->character->skeleton, m, m.limit()), QString::fromStdString(wordsFor(m)));
     }
-    name_->setText(session_->desk()->poseName());
-    emit poseShown();
+    name_->setText(pose_->poseName());
 }
 
 void PoseShelf::keep() {
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return;
     if (name_->text().trimmed().isEmpty())
@@ -200,16 +198,16 @@ void PoseShelf::keep() {
     QByteArray png;
     QBuffer buffer(&png);
     buffer.open(QIODevice::WriteOnly);
-    thumbnail(*s, session_->desk()->pose(), session_->method()).save(&buffer, "PNG");
+    thumbnail(*s, pose_->pose(), run_->method()).save(&buffer, "PNG");
     thumbnails_.erase("shelf " + name_->text().trimmed().toStdString());
-    if (session_->desk()->keepOnShelf(name_->text(), png))
-        emit session_->told(tr("“%1” is on the shelf, for any character.").arg(name_->text().trimmed()));
+    if (pose_->keepOnShelf(name_->text(), png))
+        emit told(tr("“%1” is on the shelf, for any character.").arg(name_->text().trimmed()));
 }
 
 void PoseShelf::putInPlan() {
     if (name_->text().trimmed().isEmpty())
         return name_->setFocus();
-    session_->desk()->putInPlan(session_->desk()->pose(), name_->text().trimmed(), tr("posed by hand"));
+    pose_->putInPlan(pose_->pose(), name_->text().trimmed(), tr("posed by hand"));
 }
 
 void PoseShelf::takeAway() {
@@ -218,9 +216,9 @@ void PoseShelf::takeAway() {
         return;
     const int index = item->data(IndexRole).toInt();
     if (item->data(KindRole).toInt() == KeptPose)
-        session_->desk()->takeOffShelf(index);
+        pose_->takeOffShelf(index);
     else
-        session_->desk()->takeOut(session_->plan().motions[static_cast<std::size_t>(index)].id);
+        plan_->takeOut(plan_->plan().motions[static_cast<std::size_t>(index)].id);
 }
 
 } // namespace hobble

@@ -1,7 +1,8 @@
 #pragma once
 // The shelf of poses with their thumbnails: those of the plan, and those kept for any character. Pressing one
 // puts the character into it.
-#include "app/session/session.h"
+#include "app/session/pose_desk.h"
+#include "app/session/run_desk.h"
 
 #include <QImage>
 #include <QWidget>
@@ -18,10 +19,10 @@ namespace hobble {
 class PoseShelf : public QWidget {
     Q_OBJECT
 public:
-    explicit PoseShelf(Session* session, QWidget* parent = nullptr);
+    PoseShelf(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, QWidget* parent = nullptr);
 
 signals:
-    void poseShown();
+    void told(const QString& message);
 
 private:
     void refresh();
@@ -31,7 +32,10 @@ private:
     void putInPlan();
     void takeAway();
 
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    PoseDesk* pose_;
+    RunDesk* run_;
     QListWidget* list_ = nullptr;
     QLineEdit* name_ = nullptr;
     QPushButton* away_ = nullptr;

@@ -18,7 +18,8 @@
 
 namespace hobble {
 
-VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+VariantsPane::VariantsPane(BuildDesk* build, RunDesk* run, QWidget* parent)
+    : QWidget(parent), build_(build), run_(run) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
@@ -30,7 +31,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     which_ = new QComboBox;
     which_->setObjectName(QStringLiteral("variantList"));
     which_->setAccessibleName(tr("Variant in use"));
-    connect(which_, &QComboBox::activated, this, [this](int index) { session_->useVariant(index - 1); });
+    connect(which_, &QComboBox::activated, this, [this](int index) { build_->wear(index - 1); });
     column->addWidget(which_);
     auto* row = new FlowLayout(4);
     row->setContentsMargins(0, 0, 0, 0);
@@ -65,7 +66,7 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     test_ = new QPushButton(tr("Test every variant"));
     test_->setObjectName(QStringLiteral("variantTest"));
     test_->setProperty("strong", true);
-    connect(test_, &QPushButton::clicked, session, &Session::testVariants);
+    connect(test_, &QPushButton::clicked, run, &RunDesk::testVariants);
     column->addWidget(test_, 0, Qt::AlignLeft);
     results_ = new QLabel;
     results_->setObjectName(QStringLiteral("variantResults"));
@@ -79,23 +80,24 @@ VariantsPane::VariantsPane(Session* session, QWidget* parent) : QWidget(parent),
     found->setWidget(results_);
     found->setMinimumHeight(80);
     column->addWidget(found, 1);
-    connect(session, &Session::variantsChanged, this, &VariantsPane::refresh);
-    connect(session, &Session::characterChanged, this, &VariantsPane::refresh);
+    connect(build_, &BuildDesk::variantsChanged, this, &VariantsPane::refresh);
+    connect(run_, &RunDesk::variantsTested, this, &VariantsPane::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, &VariantsPane::refresh);
     refresh();
 }
 
 void VariantsPane::refresh() {
-    if (!session_->buildCharacter())
+    if (!build_->build())
         return;
     which_->clear();
     which_->addItem(tr("the build as it is"));
-    for (const Variant& v : session_->variants())
+    for (const Variant& v : build_->variants())
         which_->addItem(QString::fromStdString(v.name));
-    which_->setCurrentIndex(session_->variant() + 1);
-    remove_->setEnabled(session_->variant() >= 0);
-    test_->setEnabled(!session_->variants().empty());
+    which_->setCurrentIndex(build_->variant() + 1);
+    remove_->setEnabled(build_->variant() >= 0);
+    test_->setEnabled(!build_->variants().empty());
     QStringList lines;
-    for (const VariantResult& r : session_->variantResults()) {
+    for (const VariantResult& r : run_->variantResults()) {
         lines << (r.name.isEmpty()
                       ? tr("The build as it is: %1 findings, worst %2.").arg(r.findings).arg(r.worst)
                       : tr("%1: %2 findings, worst %3; %4 the build does not have.")
@@ -118,10 +120,10 @@ void VariantsPane::refreshSwitches() {
     auto* column = new QVBoxLayout(switches_);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(3);
-    const int at = session_->variant();
+    const int at = build_->variant();
     if (at < 0) {
         auto* words = new QLabel(
-            session_->variants().empty()
+            build_->variants().empty()
                 ? tr("There is no variant yet: name one and add it, then say what it leaves out or "
                      "how it is shaped.")
                 : tr("Choose a variant to change it."));
@@ -131,8 +133,8 @@ void VariantsPane::refreshSwitches() {
         column->addStretch(1);
         return;
     }
-    const Variant& v = session_->variants()[static_cast<std::size_t>(at)];
-    const Character& c = *session_->buildCharacter();
+    const Variant& v = build_->variants()[static_cast<std::size_t>(at)];
+    const Character& c = *build_->build();
     const auto tick = [&](const QString& text, const QString& name, bool on, auto&& does) {
         auto* box = new QCheckBox(text);
         box->setObjectName(name);
@@ -188,7 +190,7 @@ void VariantsPane::refreshSwitches() {
             change([&](Variant& variant) {
                 std::erase_if(variant.shapes, [&](const Variant::Shape& s) { return s.target == name; });
                 if (x > 0)
-                    for (const Part& p : session_->buildCharacter()->parts)
+                    for (const Part& p : build_->build()->parts)
                         for (const ShapeTarget& t : p.targets)
                             if (t.name == name)
                                 variant.shapes.push_back({p.name, name, x / 100.0});
@@ -206,34 +208,34 @@ void VariantsPane::add() {
     const QString name = name_->text().trimmed();
     if (name.isEmpty())
         return name_->setFocus();
-    std::vector<Variant> all = session_->variants();
+    std::vector<Variant> all = build_->variants();
     for (const Variant& v : all)
         if (QString::fromStdString(v.name) == name)
-            return void(emit session_->failed(tr("There is a variant “%1” already.").arg(name)));
+            return void(emit failed(tr("There is a variant “%1” already.").arg(name)));
     Variant v;
     v.name = name.toStdString();
     all.push_back(v);
-    session_->setVariants(all);
+    build_->setVariants(all);
     name_->clear();
-    session_->useVariant(static_cast<int>(all.size()) - 1);
+    build_->wear(static_cast<int>(all.size()) - 1);
 }
 
 void VariantsPane::remove() {
-    std::vector<Variant> all = session_->variants();
-    if (session_->variant() < 0)
+    std::vector<Variant> all = build_->variants();
+    if (build_->variant() < 0)
         return;
-    all.erase(all.begin() + session_->variant());
-    session_->setVariants(all);
+    all.erase(all.begin() + build_->variant());
+    build_->setVariants(all);
 }
 
 void VariantsPane::change(const std::function<void(Variant&)>& how) {
-    std::vector<Variant> all = session_->variants();
-    if (session_->variant() < 0)
+    std::vector<Variant> all = build_->variants();
+    if (build_->variant() < 0)
         return;
-    how(all[static_cast<std::size_t>(session_->variant())]);
+    how(all[static_cast<std::size_t>(build_->variant())]);
     // not within the signal of a switch that goes away with the change
     QMetaObject::invokeMethod(
-        this, [this, all] { session_->setVariants(all); }, Qt::QueuedConnection);
+        this, [this, all] { build_->setVariants(all); }, Qt::QueuedConnection);
 }
 
 } // namespace hobble

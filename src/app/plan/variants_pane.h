@@ -1,7 +1,7 @@
 #pragma once
 // Variants of the build: which parts are on, which shapes are set, whether drivers work; and what the plan
 // finds on each of them.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 
 #include <QWidget>
 
@@ -17,7 +17,10 @@ namespace hobble {
 class VariantsPane : public QWidget {
     Q_OBJECT
 public:
-    explicit VariantsPane(Session* session, QWidget* parent = nullptr);
+    VariantsPane(BuildDesk* build, RunDesk* run, QWidget* parent = nullptr);
+
+signals:
+    void failed(const QString& message);
 
 private:
     void refresh();
@@ -26,7 +29,8 @@ private:
     void remove();
     void change(const std::function<void(Variant&)>& how);
 
-    Session* session_;
+    BuildDesk* build_;
+    RunDesk* run_;
     QComboBox* which_ = nullptr;
     QLineEdit* name_ = nullptr;
     QPushButton *remove_ = nullptr, *test_ = nullptr;

@@ -1,12 +1,7 @@
 #include "app/plan/versions_pane.h"
 
-#include "app/session/plan_desk.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
-#include "core/pose/test_clip.h"
-#include "io/bvh_write.h"
-#include "io/file_write.h"
-#include "io/gltf_write.h"
 #include "io/plan_json.h"
 
 #include <QFileDialog>
@@ -37,7 +32,8 @@ QString listed(const std::vector<PlanChange>& changes, const QString& none) {
 
 } // namespace
 
-VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+VersionsPane::VersionsPane(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QWidget* parent)
+    : QWidget(parent), build_(build), plan_(plan), run_(run), log_(log) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
@@ -86,9 +82,9 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     };
     take_ = button(tr("Take this version"), "takeVersion", [this] {
         if (const auto* item = versions_->currentItem())
-            session_->takePlanVersion(item->data(Qt::UserRole).toLongLong());
+            plan_->takeVersion(item->data(Qt::UserRole).toLongLong());
     });
-    button(tr("The standard plan"), "standardPlan", [this] { session_->desk()->takeStandardPlan(); });
+    button(tr("The standard plan"), "standardPlan", [this] { plan_->takeStandardPlan(); });
     const auto place = [&] {
         auto* line = new QWidget;
         line->setLayout(row);
@@ -103,7 +99,7 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     note_->setAccessibleName(tr("A word on this version"));
     column->addWidget(note_);
     button(tr("Keep as a version"), "keepVersion", [this] {
-        session_->keepPlan(note_->text().isNull() ? QStringLiteral("") : note_->text());
+        plan_->keepVersion(note_->text().isNull() ? QStringLiteral("") : note_->text());
         note_->clear();
     });
     place();
@@ -111,39 +107,39 @@ VersionsPane::VersionsPane(Session* session, QWidget* parent) : QWidget(parent),
     button(tr("Open a plan"), "openPlan", [this] {
         const QString path = QFileDialog::getOpenFileName(this, tr("Open a plan"), {}, tr("Plans (*.json)"));
         if (!path.isEmpty())
-            openPlan(path);
+            plan_->openFile(path);
     });
     button(tr("Save it"), "savePlan", [this] {
         const QString path = QFileDialog::getSaveFileName(this, tr("Save the plan"),
                                                           QStringLiteral("plan.json"), tr("Plans (*.json)"));
         if (!path.isEmpty())
-            savePlan(path);
+            plan_->saveFile(path);
     });
     button(tr("As a test clip"), "planToClip", [this] {
-        const QString name =
-            session_->buildCharacter() ? QString::fromStdString(session_->buildCharacter()->name) : QString();
+        const QString name = build_->build() ? QString::fromStdString(build_->build()->name) : QString();
         const QString path = QFileDialog::getSaveFileName(this, tr("Write the plan as a test clip"),
                                                           name + QStringLiteral("-test.glb"),
                                                           tr("glTF with the character (*.glb);;BVH (*.bvh)"));
         if (!path.isEmpty())
-            writeTestClip(path);
+            plan_->saveTestClip(path);
     });
     place();
     delete row;
-    connect(session, &Session::planChanged, this, &VersionsPane::refresh);
-    connect(session, &Session::logChanged, this, &VersionsPane::refresh); // another lead's version
-    connect(session, &Session::characterChanged, this, &VersionsPane::refresh);
+    connect(plan_, &PlanDesk::planChanged, this, &VersionsPane::refresh);
+    connect(run_, &RunDesk::runChanged, this, &VersionsPane::refresh);
+    connect(log_, &LogDesk::logChanged, this, &VersionsPane::refresh); // another lead's version
+    connect(build_, &BuildDesk::characterChanged, this, &VersionsPane::refresh);
     refresh();
 }
 
 void VersionsPane::refresh() {
-    since_->setText(!session_->ranPlan()
+    since_->setText(!run_->ranPlan()
                         ? tr("The plan has not been run yet.")
-                        : listed(session_->changesSinceRun(), tr("Nothing: the run shown is of this plan.")));
+                        : listed(run_->changesSinceRun(), tr("Nothing: the run shown is of this plan.")));
     const QVariant chosen =
         versions_->currentItem() ? versions_->currentItem()->data(Qt::UserRole) : QVariant();
     versions_->clear();
-    for (const PlanVersion& v : session_->planVersions()) {
+    for (const PlanVersion& v : plan_->versions()) {
         auto* item = new QListWidgetItem(
             tr("Version %1, %2, %3%4%5")
                 .arg(v.version)
@@ -158,9 +154,8 @@ void VersionsPane::refresh() {
     }
     if (versions_->count() == 0)
         differs_->setText(
-            session_->hasLog()
-                ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
-                : tr("There is no log open to keep versions in."));
+            log_->there() ? tr("None yet: the standard plan is used. Every change of it is kept in the log.")
+                          : tr("There is no log open to keep versions in."));
     else if (!versions_->currentItem())
         differs_->setText(tr("Choose one to see how the plan differs from it."));
     refreshChanges();
@@ -169,64 +164,16 @@ void VersionsPane::refresh() {
 void VersionsPane::refreshChanges() {
     const auto* item = versions_->currentItem();
     take_->setEnabled(item);
-    if (!item || !session_->buildCharacter())
+    if (!item || !build_->build())
         return;
-    for (const PlanVersion& v : session_->planVersions())
+    for (const PlanVersion& v : plan_->versions())
         if (v.id == item->data(Qt::UserRole).toLongLong()) {
             std::vector<std::string> left;
-            const auto plan = planFromJson(v.plan.toStdString(), *session_->buildCharacter(), &left);
+            const auto plan = planFromJson(v.plan.toStdString(), *build_->build(), &left);
             differs_->setText(plan ? tr("Against it, the plan now:\n%1")
-                                         .arg(listed(planChanges(*plan, session_->plan()), tr("is the same")))
+                                         .arg(listed(planChanges(*plan, plan_->plan()), tr("is the same")))
                                    : QString::fromStdString(plan.error()));
         }
-}
-
-void VersionsPane::openPlan(const QString& path) {
-    if (!session_->buildCharacter())
-        return;
-    std::vector<std::string> left;
-    const auto plan = readPlan(path.toStdString(), *session_->buildCharacter(), &left);
-    if (!plan)
-        return void(emit session_->failed(QString::fromStdString(plan.error())));
-    session_->changePlan(*plan, tr("open a plan"));
-    if (!left.empty())
-        emit session_->failed(tr("%1 motions of the plan are left out. %2")
-                                  .arg(left.size())
-                                  .arg(QString::fromStdString(left.front())));
-}
-
-void VersionsPane::savePlan(const QString& path) {
-    if (!session_->buildCharacter())
-        return;
-    const auto written =
-        writeFile(path.toStdString(), planToJson(session_->plan(), *session_->buildCharacter()));
-    if (!written)
-        return void(emit session_->failed(QString::fromStdString(written.error())));
-    emit session_->told(tr("The plan is in %1.").arg(QFileInfo(path).fileName()));
-}
-
-void VersionsPane::writeTestClip(const QString& path) {
-    const auto built = session_->buildCharacter();
-    if (!built)
-        return;
-    session_->jobs().start(
-        tr("Writing the test clip"),
-        [this, built, plan = session_->plan(), path](JobControl&) -> std::function<void()> {
-            Character out = *built;
-            out.clips = {testClip(out, plan)};
-            const std::size_t frames = out.clips[0].marks.size();
-            const auto written = path.endsWith(QLatin1String(".bvh"), Qt::CaseInsensitive)
-                                     ? writeBvh(out, out.clips[0], 24, path.toStdString())
-                                     : writeGlb(out, path.toStdString());
-            return [this, written, frames, path] {
-                if (!written)
-                    emit session_->failed(QString::fromStdString(written.error()));
-                else
-                    emit session_->told(tr("%1: %2 named frames, neutral between the motions.")
-                                            .arg(QFileInfo(path).fileName())
-                                            .arg(frames));
-            };
-        });
 }
 
 } // namespace hobble

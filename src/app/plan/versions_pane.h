@@ -1,7 +1,7 @@
 #pragma once
 // The plan's versions in the log, what has changed since the last run and between versions, and the plan out
 // again: as JSON, and as a test clip.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 
 #include <QWidget>
 
@@ -15,17 +15,16 @@ namespace hobble {
 class VersionsPane : public QWidget {
     Q_OBJECT
 public:
-    explicit VersionsPane(Session* session, QWidget* parent = nullptr);
-    /// Writes the plan as a clip: .glb or .bvh by the name.
-    void writeTestClip(const QString& path);
-    void savePlan(const QString& path);
-    void openPlan(const QString& path);
+    VersionsPane(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QWidget* parent = nullptr);
 
 private:
     void refresh();
     void refreshChanges();
 
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
+    LogDesk* log_;
     QListWidget* versions_ = nullptr;
     QLabel *since_ = nullptr, *differs_ = nullptr;
     QLineEdit* note_ = nullptr;

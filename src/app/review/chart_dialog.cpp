@@ -28,7 +28,8 @@
 
 namespace hobble {
 
-ChartDialog::ChartDialog(Session* session, QWidget* parent) : QDialog(parent), session_(session) {
+ChartDialog::ChartDialog(BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
+    : QDialog(parent), build_(build), plan_(plan), run_(run) {
     setObjectName(QStringLiteral("chartDialog"));
     setWindowTitle(tr("Chart"));
     resize(900, 560);
@@ -68,17 +69,17 @@ ChartDialog::ChartDialog(Session* session, QWidget* parent) : QDialog(parent), s
         const QString path = QFileDialog::getSaveFileName(
             this, tr("Save the picture"), QStringLiteral("chart.png"), tr("Picture (*.png *.svg)"));
         if (!path.isEmpty() && !savePicture(path))
-            emit session_->failed(tr("Cannot write the picture %1.").arg(path));
+            emit failed(tr("Cannot write the picture %1.").arg(path));
     });
-    for (auto signal : {&Session::runChanged, &Session::limitsChanged})
-        connect(session, signal, this, &ChartDialog::draw);
-    connect(session, &Session::poseChanged, this, [this] {
-        if (session_->motion() == motion_ && session_->joint() == joint_)
+    for (auto signal : {&RunDesk::runChanged, &RunDesk::limitsChanged})
+        connect(run, signal, this, &ChartDialog::draw);
+    connect(run_, &RunDesk::poseChanged, this, [this] {
+        if (run_->motion() == motion_ && run_->joint() == joint_)
             markNow();
         else
             listMeasures();
     });
-    connect(session, &Session::characterChanged, this, &QDialog::reject);
+    connect(build_, &BuildDesk::characterChanged, this, &QDialog::reject);
     listMeasures();
 }
 
@@ -88,12 +89,12 @@ int ChartDialog::measure() const {
 
 // Those the run knows of in this motion, the worst of them first; what was chosen stays chosen.
 void ChartDialog::listMeasures() {
-    motion_ = session_->motion();
-    joint_ = session_->joint();
+    motion_ = run_->motion();
+    joint_ = run_->joint();
     const int before = measure();
     std::vector<std::pair<double, int>> known;
     for (int m = 0; m < kMeasureCount && motion_ >= 0; ++m) {
-        const MeasureLine line = measureLines(*session_, motion_, joint_, m).here;
+        const MeasureLine line = measureLines(*build_, *plan_, *run_, motion_, joint_, m).here;
         if (line.value.empty())
             continue;
         const double worst = *std::max_element(line.trouble.begin(), line.trouble.end());
@@ -114,8 +115,8 @@ std::vector<ChartDialog::Curve> ChartDialog::curves() const {
     std::vector<Curve> out;
     if (motion_ < 0 || measure() < 0)
         return out;
-    const MeasureLines lines = measureLines(*session_, motion_, joint_, measure());
-    const Side side = session_->plan().motions[static_cast<std::size_t>(motion_)].side;
+    const MeasureLines lines = measureLines(*build_, *plan_, *run_, motion_, joint_, measure());
+    const Side side = plan_->plan().motions[static_cast<std::size_t>(motion_)].side;
     out.push_back({side == Side::Left    ? tr("left")
                    : side == Side::Right ? tr("right")
                                          : tr("this build"),
@@ -123,7 +124,7 @@ std::vector<ChartDialog::Curve> ChartDialog::curves() const {
     if (!lines.otherSide.value.empty())
         out.push_back({side == Side::Left ? tr("right") : tr("left"), lines.otherSide});
     if (!lines.earlier.value.empty())
-        out.push_back({tr("build %1").arg(session_->earlier()->build), lines.earlier});
+        out.push_back({tr("build %1").arg(run_->earlier()->build), lines.earlier});
     return out;
 }
 
@@ -145,8 +146,8 @@ void ChartDialog::draw() {
         title_->setText(tr("Nothing has been measured of this motion yet."));
         return;
     }
-    const Subject& s = *session_->subject();
-    const Motion& motion = session_->plan().motions[static_cast<std::size_t>(motion_)];
+    const Subject& s = *build_->subject();
+    const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(motion_)];
     const int m = measure();
     const auto [factor, unit] = measureUnit(s, joint_, m);
     title_->setText(tr("%1 of the %2 in %3")
@@ -162,12 +163,12 @@ void ChartDialog::draw() {
     std::vector<QLineSeries*> lines;
     const QPen pens[] = {QPen(t.stripGrave, 2.6), QPen(t.muted, 1.6), QPen(t.accent, 1.6, Qt::DashLine)};
     for (std::size_t i = 0; i < shown.size(); ++i) {
-        const bool earlier = i + 1 == shown.size() && session_->earlier() &&
-                             shown[i].name == tr("build %1").arg(session_->earlier()->build);
+        const bool earlier = i + 1 == shown.size() && run_->earlier() &&
+                             shown[i].name == tr("build %1").arg(run_->earlier()->build);
         auto* line = series(shown[i].name, pens[i == 0 ? 0 : earlier ? 2 : 1]);
-        for (std::size_t k = 0; k < shown[i].line.degrees.size(); ++k) {
+        for (std::size_t k = 0; k < shown[i].line.at.size(); ++k) {
             const double v = shown[i].line.value[k] * factor;
-            line->append(shown[i].line.degrees[k], v);
+            line->append(shown[i].line.at[k], v);
             least = std::min(least, v);
             most = std::max(most, v);
         }
@@ -181,7 +182,7 @@ void ChartDialog::draw() {
             kinds.insert(*kind);
     for (Kind kind : kinds)
         for (std::size_t i = 0; i < 4; ++i) {
-            const double at = session_->limits().of(kind, role)[i] * factor;
+            const double at = run_->limits().of(kind, role)[i] * factor;
             if (i > 0 && (at < least || at > most))
                 continue;
             auto* limit =
@@ -232,7 +233,7 @@ void ChartDialog::markNow() {
     if (!up_)
         return;
     auto* now = static_cast<QLineSeries*>(chart_->series().back());
-    now->replace(QList<QPointF>{{session_->degrees(), up_->min()}, {session_->degrees(), up_->max()}});
+    now->replace(QList<QPointF>{{run_->poseAt(), up_->min()}, {run_->poseAt(), up_->max()}});
 }
 
 QPointF ChartDialog::pointOf(double degrees, double value) const {
@@ -245,7 +246,7 @@ bool ChartDialog::eventFilter(QObject* watched, QEvent* event) {
         const auto* e = static_cast<QMouseEvent*>(event);
         if (e->buttons() & Qt::LeftButton) {
             const double degrees = chart_->mapToValue(chart_->mapFromScene(view_->mapToScene(e->pos()))).x();
-            session_->setPose(motion_, std::round(std::clamp(degrees, 0.0, across_->max())));
+            run_->setPose(motion_, std::round(std::clamp(degrees, 0.0, across_->max())));
             return true;
         }
     }
@@ -261,11 +262,11 @@ QByteArray ChartDialog::csv() const {
     };
     const QByteArray start =
         quoted(nameOfMeasure(measure())) + ',' +
-        quoted(QString::fromStdString(session_->subject()->character->skeleton.name[std::size_t(joint_)])) +
-        ',' + quoted(QString::fromStdString(session_->plan().motions[std::size_t(motion_)].id));
+        quoted(QString::fromStdString(build_->subject()->character->skeleton.name[std::size_t(joint_)])) +
+        ',' + quoted(QString::fromStdString(plan_->plan().motions[std::size_t(motion_)].id));
     for (const Curve& c : curves())
-        for (std::size_t i = 0; i < c.line.degrees.size(); ++i)
-            out += start + ',' + quoted(c.name) + ',' + QByteArray::number(c.line.degrees[i], 'g', 8) + ',' +
+        for (std::size_t i = 0; i < c.line.at.size(); ++i)
+            out += start + ',' + quoted(c.name) + ',' + QByteArray::number(c.line.at[i], 'g', 8) + ',' +
                    QByteArray::number(c.line.value[i], 'g', 8) + ',' +
                    QByteArray::number(c.line.trouble[i], 'g', 8) + "\r\n";
     return out;
@@ -275,7 +276,7 @@ QByteArray ChartDialog::json() const {
     QJsonArray list;
     for (const Curve& c : curves()) {
         QJsonArray degrees, value;
-        for (double x : c.line.degrees)
+        for (double x : c.line.at)
             degrees << x;
         for (double x : c.line.value)
             value << x;
@@ -289,9 +290,9 @@ QByteArray ChartDialog::json() const {
     if (motion_ >= 0 && measure() >= 0) {
         out[QStringLiteral("measure")] = nameOfMeasure(measure());
         out[QStringLiteral("joint")] =
-            QString::fromStdString(session_->subject()->character->skeleton.name[std::size_t(joint_)]);
+            QString::fromStdString(build_->subject()->character->skeleton.name[std::size_t(joint_)]);
         out[QStringLiteral("motion")] =
-            QString::fromStdString(session_->plan().motions[std::size_t(motion_)].id);
+            QString::fromStdString(plan_->plan().motions[std::size_t(motion_)].id);
     }
     return QJsonDocument(out).toJson();
 }
@@ -303,7 +304,7 @@ void ChartDialog::saveData() {
         return;
     const QByteArray out = path.endsWith(QLatin1String(".json"), Qt::CaseInsensitive) ? json() : csv();
     if (auto written = writeFile(path.toStdString(), out.toStdString()); !written)
-        emit session_->failed(QString::fromStdString(written.error()));
+        emit failed(QString::fromStdString(written.error()));
 }
 
 bool ChartDialog::savePicture(const QString& path) {

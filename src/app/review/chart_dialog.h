@@ -17,7 +17,7 @@ namespace hobble {
 class ChartDialog : public QDialog {
     Q_OBJECT
 public:
-    ChartDialog(Session* session, QWidget* parent);
+    ChartDialog(BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent);
 
     /// What is drawn, as rows of "curve, degrees, value".
     QByteArray csv() const;
@@ -25,6 +25,9 @@ public:
     bool savePicture(const QString& path); // .png or .svg, by its ending
     int measure() const;
     QPointF pointOf(double degrees, double value) const; // in the chart's view
+
+signals:
+    void failed(const QString& message);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -39,7 +42,9 @@ private:
         MeasureLine line;
     };
     std::vector<Curve> curves() const;
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     QComboBox* measure_;
     QLabel* title_;
     QChart* chart_;

@@ -3,6 +3,7 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
+#include "core/words/cause_words.h"
 #include "io/run_json.h"
 
 #include <QHBoxLayout>
@@ -43,7 +44,8 @@ private:
 
 } // namespace
 
-FindingsPanel::FindingsPanel(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QWidget* parent)
+    : QWidget(parent), build_(build), plan_(plan), run_(run), log_(log) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(6);
@@ -75,16 +77,16 @@ FindingsPanel::FindingsPanel(Session* session, QWidget* parent) : QWidget(parent
         everywhere_ = !everywhere_;
         rebuild();
     });
-    connect(session, &Session::runChanged, this, &FindingsPanel::rebuild);
-    connect(session, &Session::logChanged, this, &FindingsPanel::rebuild);
-    connect(session, &Session::findingChanged, this, [this] {
-        if (!everywhere_ && session_->joint() != builtForJoint_)
+    connect(run_, &RunDesk::runChanged, this, &FindingsPanel::rebuild);
+    connect(log_, &LogDesk::logChanged, this, &FindingsPanel::rebuild);
+    connect(run_, &RunDesk::findingChanged, this, [this] {
+        if (!everywhere_ && run_->joint() != builtForJoint_)
             rebuild();
         else
             markChosen();
     });
-    connect(session, &Session::poseChanged, this, [this] {
-        if (!everywhere_ && session_->joint() != builtForJoint_)
+    connect(run_, &RunDesk::poseChanged, this, [this] {
+        if (!everywhere_ && run_->joint() != builtForJoint_)
             rebuild();
     });
     rebuild();
@@ -92,13 +94,13 @@ FindingsPanel::FindingsPanel(Session* session, QWidget* parent) : QWidget(parent
 
 std::vector<int> FindingsPanel::shownFindings() const {
     std::vector<int> out;
-    const auto run = session_->run();
+    const auto run = run_->run();
     if (!run)
         return out;
     for (int f = 0; f < static_cast<int>(run->findings.size()); ++f) {
-        bool here = everywhere_ || run->findings[f].joint == session_->joint();
-        if (!here && session_->motion() >= 0) // a shared motion shows the findings of all its joints
-            for (const JointTurn& t : session_->plan().motions[session_->motion()].turns)
+        bool here = everywhere_ || run->findings[f].joint == run_->joint();
+        if (!here && run_->motion() >= 0) // a shared motion shows the findings of all its joints
+            for (const JointTurn& t : plan_->plan().motions[run_->motion()].turns)
                 here |= t.joint == run->findings[f].joint;
         if (here)
             out.push_back(f);
@@ -108,7 +110,7 @@ std::vector<int> FindingsPanel::shownFindings() const {
 
 // What else the same fault shows as: other kinds, other joints.
 QString FindingsPanel::alsoWords(int index) const {
-    const auto& all = session_->run()->findings;
+    const auto& all = run_->run()->findings;
     const Finding& f = all[static_cast<std::size_t>(index)];
     QStringList words;
     for (const Finding& g : all) {
@@ -116,7 +118,7 @@ QString FindingsPanel::alsoWords(int index) const {
             continue;
         QString word = QLatin1String(nameOf(g.kind));
         if (g.joint != f.joint)
-            word += tr(" at the %1").arg(QString::fromStdString(jointWords(*session_->subject(), g.joint)));
+            word += tr(" at the %1").arg(QString::fromStdString(jointWords(*build_->subject(), g.joint)));
         if (!words.contains(word))
             words << word;
     }
@@ -129,8 +131,8 @@ QString FindingsPanel::alsoWords(int index) const {
 }
 
 QWidget* FindingsPanel::card(int index) {
-    const Finding& f = session_->run()->findings[index];
-    auto* card = new Card([this, index] { session_->showFinding(index); });
+    const Finding& f = run_->run()->findings[index];
+    auto* card = new Card([this, index] { run_->showFinding(index); });
     card->setObjectName(QStringLiteral("finding-%1").arg(index));
     card->setProperty("finding", index);
     auto* box = new QHBoxLayout(card);
@@ -140,7 +142,7 @@ QWidget* FindingsPanel::card(int index) {
     auto* text = new QVBoxLayout;
     text->setSpacing(1);
     // The sentence's own halves: what, and in which motion at which angles.
-    const QString whole = QString::fromStdString(sentence(*session_->subject(), session_->plan(), f));
+    const QString whole = QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f));
     const int cut = static_cast<int>(whole.lastIndexOf(QStringLiteral(" in ")));
     auto label = [&](const QString& words, double scale, bool bold, bool quiet) {
         auto* l = new QLabel(words);
@@ -159,13 +161,15 @@ QWidget* FindingsPanel::card(int index) {
     if (const QString also = alsoWords(index); !also.isEmpty())
         label(also, 0.92, false, true);
     if (const Cause* c = f.headline()) {
-        QString cause = QString::fromStdString(c->name);
+        QString cause = QString::fromUtf8(factsOf(c->kind).word);
         cause[0] = cause[0].toUpper();
-        label(cause + QStringLiteral(": ") + QString::fromStdString(c->evidence), 0.95, false, false);
+        label(cause + QStringLiteral(": ") +
+                  QString::fromStdString(sentenceOf(*build_->subject()->character, *c)),
+              0.95, false, false);
     }
     auto* buttons = new FlowLayout(4);
-    if (const qint64 defect = session_->defectOf(index)) {
-        const Defect* d = session_->defectList().find(defect);
+    if (const qint64 defect = run_->defectOf(index)) {
+        const Defect* d = log_->list().find(defect);
         auto* open =
             new QPushButton(!d || isOpen(d->state) ? tr("Logged as defect %1").arg(defect)
                                                    : tr("Defect %1, %2").arg(defect).arg(nameOf(d->state)));
@@ -174,7 +178,7 @@ QWidget* FindingsPanel::card(int index) {
     } else {
         auto* log = new QPushButton(tr("Log defect"));
         log->setProperty("strong", true);
-        log->setEnabled(session_->takesChanges());
+        log->setEnabled(log_->takesChanges());
         connect(log, &QPushButton::clicked, this, [this, index] { emit logWanted(index); });
         buttons->addWidget(log);
         for (const auto& [verb, status] :
@@ -207,7 +211,7 @@ QWidget* FindingsPanel::card(int index) {
 void FindingsPanel::fillMergeMenu(QMenu* menu, int index) {
     constexpr int most = 12;
     menu->clear();
-    const QVector<Defect> open = session_->mergeable(index);
+    const QVector<Defect> open = run_->mergeable(index);
     for (const Defect& d : open.mid(0, most)) {
         const QString words = tr("%1  %2").arg(d.id).arg(d.facts.what);
         menu->addAction(menu->fontMetrics().elidedText(words, Qt::ElideRight, px(420)), this,
@@ -227,8 +231,8 @@ void FindingsPanel::rebuild() {
         }
         delete item;
     }
-    builtForJoint_ = session_->joint();
-    const auto run = session_->run();
+    builtForJoint_ = run_->joint();
+    const auto run = run_->run();
     const std::vector<int> shown = shownFindings();
     const std::size_t total = run ? run->findings.size() : 0;
     title_->setText(everywhere_ ? tr("Found everywhere") : tr("Found here"));
@@ -238,11 +242,11 @@ void FindingsPanel::rebuild() {
     for (std::size_t i = 0; i < std::min(shown.size(), kMostCards); ++i)
         cards_->addWidget(card(shown[i]));
     QString empty;
-    if (!session_->subject())
+    if (!build_->subject())
         empty = tr("What a run finds will be listed here.");
     else if (!run)
-        empty = session_->jobs().busy() ? tr("The test is running; the strips fill as motions come in.")
-                                        : tr("Not tested yet. Press F5 to run the plan.");
+        empty = run_->jobs().busy() ? tr("The test is running; the strips fill as motions come in.")
+                                    : tr("Not tested yet. Press F5 to run the plan.");
     else if (shown.empty())
         empty = tr("Nothing passes its limit at this joint.");
     else if (shown.size() > kMostCards)
@@ -260,7 +264,7 @@ void FindingsPanel::rebuild() {
 void FindingsPanel::markChosen() {
     for (int i = 0; i < cards_->count(); ++i)
         if (QWidget* w = cards_->itemAt(i)->widget(); w && w->property("card").toBool()) {
-            w->setProperty("chosen", w->property("finding").toInt() == session_->finding());
+            w->setProperty("chosen", w->property("finding").toInt() == run_->finding());
             w->style()->unpolish(w);
             w->style()->polish(w);
         }

@@ -1,6 +1,6 @@
 #pragma once
 // What the run found: at this joint, or everywhere; each with its cause in a sentence and "Log defect".
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 
 #include <QWidget>
 
@@ -14,7 +14,8 @@ namespace hobble {
 class FindingsPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit FindingsPanel(Session* session, QWidget* parent = nullptr);
+    explicit FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log,
+                           QWidget* parent = nullptr);
     std::vector<int> shownFindings() const; // indices into the run's findings, in the order of the cards
 
 signals:
@@ -29,7 +30,10 @@ private:
     QWidget* card(int finding);
     void fillMergeMenu(QMenu* menu, int finding);
     QString alsoWords(int finding) const;
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
+    LogDesk* log_;
     QLabel *title_, *count_;
     QPushButton* scope_;
     QVBoxLayout* cards_;

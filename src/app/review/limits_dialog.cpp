@@ -20,11 +20,11 @@ namespace hobble {
 
 namespace {
 
-std::vector<FindingMark> marksOf(const Session& s) {
+std::vector<FindingMark> marksOf(RunDesk& desk) {
     std::vector<FindingMark> out;
-    if (s.run())
-        for (const Finding& f : s.run()->findings)
-            out.push_back(markOf(*s.subject(), f));
+    if (desk.run())
+        for (const Finding& f : desk.run()->findings)
+            out.push_back(markOf(*desk.view().subject(), f));
     return out;
 }
 
@@ -32,8 +32,8 @@ constexpr int kNowColumn = 5;
 
 } // namespace
 
-LimitsDialog::LimitsDialog(Session* session, QWidget* parent)
-    : QDialog(parent), session_(session), before_(marksOf(*session)) {
+LimitsDialog::LimitsDialog(RunDesk* run, QWidget* parent)
+    : QDialog(parent), run_(run), before_(marksOf(*run)) {
     setWindowTitle(tr("Limits"));
     setObjectName(QStringLiteral("limits"));
     resize(720, 700);
@@ -45,10 +45,10 @@ LimitsDialog::LimitsDialog(Session* session, QWidget* parent)
     role_->setAccessibleName(tr("What is too much for"));
     role_->addItem(tr("all joints"), -1);
     std::set<int> roles; // of the character, and those the limits tell apart
-    for (const auto& [key, steps] : session->limits().byRole)
+    for (const auto& [key, steps] : run->limits().byRole)
         roles.insert(static_cast<int>(key.first));
-    if (session->subject())
-        for (const JointRole& r : session->subject()->roles)
+    if (run->view().subject())
+        for (const JointRole& r : run->view().subject()->roles)
             if (r.movesSkin && r.role != Role::Unknown)
                 roles.insert(static_cast<int>(r.role));
     for (int r : roles)
@@ -77,7 +77,7 @@ LimitsDialog::LimitsDialog(Session* session, QWidget* parent)
         foot->addWidget(b);
         return b;
     };
-    button(tr("Standard again"), "limitsStandard", [this] { session_->setLimits(Limits::standard()); });
+    button(tr("Standard again"), "limitsStandard", [this] { run_->setLimits(Limits::standard()); });
     button(tr("Open…"), "limitsOpen", [this] { open(); });
     button(tr("Save as…"), "limitsSave", [this] { save(); });
     foot->addStretch();
@@ -85,8 +85,8 @@ LimitsDialog::LimitsDialog(Session* session, QWidget* parent)
     all->addLayout(foot);
     connect(role_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
     connect(table_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) { edited(item); });
-    connect(session, &Session::limitsChanged, this, [this] { refresh(); });
-    connect(session, &Session::runChanged, this, [this] {
+    connect(run_, &RunDesk::limitsChanged, this, [this] { refresh(); });
+    connect(run_, &RunDesk::runChanged, this, [this] {
         refresh();
         tell();
     });
@@ -101,7 +101,7 @@ std::optional<Role> LimitsDialog::role() const {
 
 void LimitsDialog::refresh() {
     const QSignalBlocker quiet(table_);
-    const Limits& limits = session_->limits();
+    const Limits& limits = run_->limits();
     for (int row = 0; row < table_->rowCount(); ++row) {
         const Kind kind = kKinds[static_cast<std::size_t>(row)];
         auto* name = new QTableWidgetItem(QLatin1String(nameOf(kind)));
@@ -121,8 +121,8 @@ void LimitsDialog::refresh() {
             table_->setItem(row, k + 1, item);
         }
         int now = 0;
-        if (session_->run())
-            for (const Finding& f : session_->run()->findings)
+        if (run_->run())
+            for (const Finding& f : run_->run()->findings)
                 now += f.kind == kind && (!role() || f.role == *role());
         auto* count = new QTableWidgetItem(now ? QString::number(now) : QString());
         count->setFlags(Qt::ItemIsEnabled);
@@ -136,7 +136,7 @@ void LimitsDialog::edited(QTableWidgetItem* item) {
     if (step < 0 || step > 3)
         return;
     const Kind kind = kKinds[static_cast<std::size_t>(item->row())];
-    Limits limits = session_->limits();
+    Limits limits = run_->limits();
     LimitSteps steps = role() ? limits.of(kind, *role()) : limits.general.at(kind);
     bool number = false;
     steps[static_cast<std::size_t>(step)] =
@@ -154,17 +154,17 @@ void LimitsDialog::edited(QTableWidgetItem* item) {
     else
         limits.general[kind] = steps;
     QMetaObject::invokeMethod(
-        this, [this, limits] { session_->setLimits(limits); }, Qt::QueuedConnection);
+        this, [this, limits] { run_->setLimits(limits); }, Qt::QueuedConnection);
 }
 
 void LimitsDialog::tell() {
-    const auto now = marksOf(*session_);
+    const auto now = marksOf(*run_);
     const auto match = matchFindings(now, before_);
     const auto fresh = std::count(match.begin(), match.end(), -1);
     const auto gone =
         static_cast<std::ptrdiff_t>(before_.size()) - (static_cast<std::ptrdiff_t>(now.size()) - fresh);
     message_->setStyleSheet({});
-    if (!session_->run())
+    if (!run_->run())
         message_->setText(tr("Nothing has been run yet."));
     else if (!fresh && !gone)
         message_->setText(tr("%1 findings, as before.").arg(now.size()));
@@ -185,7 +185,7 @@ void LimitsDialog::open() {
     if (path.isEmpty())
         return;
     if (auto read = readLimits(path.toStdString()))
-        session_->setLimits(*read);
+        run_->setLimits(*read);
     else
         complain(QString::fromStdString(read.error()));
 }
@@ -195,7 +195,7 @@ void LimitsDialog::save() {
                                                       tr("Limits (*.json)"));
     if (path.isEmpty())
         return;
-    if (auto written = writeFile(path.toStdString(), limitsToJson(session_->limits())); !written)
+    if (auto written = writeFile(path.toStdString(), limitsToJson(run_->limits())); !written)
         complain(QString::fromStdString(written.error()));
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // What counts as too much: the limits of every kind of finding, for all joints or for one role. A change is
 // judged at once, and the line below says which findings came and went.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
 #include "core/judge/matching.h"
 
 #include <QDialog>
@@ -16,10 +16,10 @@ namespace hobble {
 class LimitsDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit LimitsDialog(Session* session, QWidget* parent = nullptr);
+    explicit LimitsDialog(RunDesk* run, QWidget* parent = nullptr);
 
 private:
-    Session* session_;
+    RunDesk* run_;
     QComboBox* role_;
     QTableWidget* table_;
     QLabel* message_;

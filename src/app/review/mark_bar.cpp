@@ -10,7 +10,7 @@
 
 namespace hobble {
 
-MarkBar::MarkBar(Viewport* viewport, QWidget* parent) : QWidget(parent), viewport_(viewport) {
+MarkBar::MarkBar(MarkingTool* marking, QWidget* parent) : QWidget(parent), marking_(marking) {
     setObjectName(QStringLiteral("markBar"));
     auto* row = new FlowLayout(6);
     setLayout(row);
@@ -49,27 +49,27 @@ MarkBar::MarkBar(Viewport* viewport, QWidget* parent) : QWidget(parent), viewpor
     log_ = word(tr("Log what is marked"), QStringLiteral("markLog"), tr("As a defect that no rule found"));
     log_->setProperty("strong", true);
     auto* done = word(tr("done"), QStringLiteral("markDone"), tr("Back to turning and pressing"));
-    connect(brush_, &QPushButton::clicked, this, [this] { viewport_->setMarkTool(MarkTool::Brush); });
-    connect(lasso_, &QPushButton::clicked, this, [this] { viewport_->setMarkTool(MarkTool::Lasso); });
-    connect(size_, &QSlider::valueChanged, viewport_, &Viewport::setBrush);
-    connect(region, &QPushButton::clicked, viewport_, &Viewport::markRegion);
-    connect(clear_, &QPushButton::clicked, viewport_, &Viewport::clearMarks);
+    connect(brush_, &QPushButton::clicked, this, [this] { marking_->setTool(MarkTool::Brush); });
+    connect(lasso_, &QPushButton::clicked, this, [this] { marking_->setTool(MarkTool::Lasso); });
+    connect(size_, &QSlider::valueChanged, marking_, &MarkingTool::setBrush);
+    connect(region, &QPushButton::clicked, marking_, &MarkingTool::markRegion);
+    connect(clear_, &QPushButton::clicked, marking_, &MarkingTool::clear);
     connect(log_, &QPushButton::clicked, this, &MarkBar::logWanted);
-    connect(done, &QPushButton::clicked, this, [this] { viewport_->setMarkTool(MarkTool::None); });
-    connect(viewport_, &Viewport::viewChanged, this, &MarkBar::refresh);
-    connect(viewport_, &Viewport::markedChanged, this, &MarkBar::refresh);
+    connect(done, &QPushButton::clicked, this, [this] { marking_->setTool(MarkTool::None); });
+    connect(marking_, &MarkingTool::toolChanged, this, &MarkBar::refresh);
+    connect(marking_, &MarkingTool::markedChanged, this, &MarkBar::refresh);
     refresh();
 }
 
 void MarkBar::refresh() {
-    const MarkTool tool = viewport_->markTool();
+    const MarkTool tool = marking_->tool();
     setVisible(tool != MarkTool::None);
     brush_->setChecked(tool == MarkTool::Brush);
     lasso_->setChecked(tool == MarkTool::Lasso);
     size_->setVisible(tool == MarkTool::Brush);
     if (tool == MarkTool::None)
         return;
-    const auto count = viewport_->marked().size();
+    const auto count = marking_->marked().size();
     count_->setText(count == 0   ? tr("nothing marked")
                     : count == 1 ? tr("1 triangle")
                                  : tr("%1 triangles").arg(count));

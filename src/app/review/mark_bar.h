@@ -1,6 +1,6 @@
 #pragma once
 // Marking skin by hand: brush or lasso, the brush's size, and what to do with what is marked.
-#include "app/review/viewport.h"
+#include "app/review/marking_tool.h"
 
 #include <QWidget>
 
@@ -13,14 +13,14 @@ namespace hobble {
 class MarkBar : public QWidget {
     Q_OBJECT
 public:
-    MarkBar(Viewport* viewport, QWidget* parent = nullptr);
+    MarkBar(MarkingTool* marking, QWidget* parent = nullptr);
 
 signals:
     void logWanted();
 
 private:
     void refresh();
-    Viewport* viewport_;
+    MarkingTool* marking_;
     QPushButton *brush_, *lasso_, *log_, *clear_;
     QSlider* size_;
     QLabel* count_;

@@ -1,5 +1,7 @@
 #include "app/review/measure_line.h"
 
+#include "core/judge/measure_unit.h"
+
 #include <array>
 #include <cmath>
 
@@ -27,23 +29,15 @@ double troubleOfMeasure(int m, double value, const Limits& limits, Role role) {
     return kind ? troubleOf(*kind, value, limits.of(*kind, role)) : 0;
 }
 
-MeasureLine lineOf(const Session& session, const MotionResult* result, int joint, int measure) {
-    MeasureLine line;
+MeasureLine lineOf(const RunDesk& run, const std::vector<JointRole>& roles, const MotionResult* result,
+                   int joint, int measure) {
     if (!result)
-        return line;
-    const auto& steps = result->steps;
-    for (std::size_t i = 0; i + 1 < steps.size(); ++i) // the last step is neutral again
-        for (const JointStep& j : steps[i].joints)
-            if (j.joint == joint || joint < 0)
-                if (const auto v = valueOfMeasure(measure, j.measures)) {
-                    line.degrees.push_back(steps[i].degrees);
-                    line.value.push_back(*v);
-                    line.trouble.push_back(
-                        troubleOfMeasure(measure, *v, session.limits(),
-                                         session.subject()->roles[static_cast<std::size_t>(j.joint)].role));
-                    break;
-                }
-    return line;
+        return {};
+    return measureLine(
+        *result, joint, [measure](const ZoneMeasures& z) { return valueOfMeasure(measure, z); },
+        [&](double value, int at) {
+            return troubleOfMeasure(measure, value, run.limits(), roles[static_cast<std::size_t>(at)].role);
+        });
 }
 
 } // namespace
@@ -92,23 +86,8 @@ std::optional<Kind> kindOfMeasure(int m, double value) {
 std::pair<double, QString> measureUnit(const Subject& s, int joint, int m) {
     if (m < FirstOfRun)
         return {1, {}};
-    switch (ofRun(m)) {
-    case Kind::Contact:
-        return {1000 * s.zones[static_cast<std::size_t>(joint)].limbRadius, QStringLiteral(" mm")};
-    case Kind::Leak:
-    case Kind::PokeThrough:
-    case Kind::Gap:
-    case Kind::Pop:
-    case Kind::UnboundPart:
-        return {1000 * s.body.height, QStringLiteral(" mm")};
-    case Kind::Flip:
-    case Kind::SoftRigidPart:
-        return {100, QStringLiteral(" %")};
-    case Kind::WrongBend:
-        return {1, QStringLiteral("°")};
-    default:
-        return {1, {}};
-    }
+    const MeasureUnit unit = unitOf(ofRun(m), s, joint);
+    return {unit.factor, QString::fromStdString(unit.suffix)};
 }
 
 QString measureWords(const Subject& s, int joint, int m, double value) {
@@ -118,31 +97,22 @@ QString measureWords(const Subject& s, int joint, int m, double value) {
     return QString::number(value * factor, 'f', decimals) + unit;
 }
 
-int otherSideOf(const Plan& plan, int motion) {
-    const Motion& m = plan.motions[static_cast<std::size_t>(motion)];
-    if (m.side != Side::Middle)
-        for (int k = 0; k < static_cast<int>(plan.motions.size()); ++k) {
-            const Motion& other = plan.motions[static_cast<std::size_t>(k)];
-            if (k != motion && other.name == m.name && other.limb == m.limb)
-                return k;
-        }
-    return -1;
-}
-
-MeasureLines measureLines(const Session& session, int motion, int joint, int measure) {
+MeasureLines measureLines(const BuildDesk& build, const PlanDesk& plan, const RunDesk& run, int motion,
+                          int joint, int measure) {
     MeasureLines out;
-    if (motion < 0 || !session.subject())
+    const auto& subject = build.subject();
+    const Motion* m = plan.motion(motion);
+    if (!m || !subject)
         return out;
+    const auto& roles = subject->roles;
     const int own = measure < FirstOfRun ? joint : -1;
-    const int mirror = joint >= 0 ? session.subject()->roles[static_cast<std::size_t>(joint)].mirror : -1;
-    out.here = lineOf(session, session.resultOf(motion), own, measure);
-    if (const int other = otherSideOf(session.plan(), motion); other >= 0)
+    const int mirror = joint >= 0 ? roles[static_cast<std::size_t>(joint)].mirror : -1;
+    out.here = lineOf(run, roles, run.resultOf(motion), own, measure);
+    if (const int other = otherSideOf(plan.plan(), motion); other >= 0)
         out.otherSide =
-            lineOf(session, session.resultOf(other), own < 0 || mirror < 0 ? own : mirror, measure);
-    if (session.earlier())
-        out.earlier =
-            lineOf(session, session.earlier()->of(session.plan().motions[static_cast<std::size_t>(motion)]),
-                   own, measure);
+            lineOf(run, roles, run.resultOf(other), own < 0 || mirror < 0 ? own : mirror, measure);
+    if (run.earlier())
+        out.earlier = lineOf(run, roles, run.earlier()->of(*m), own, measure);
     return out;
 }
 

@@ -1,7 +1,8 @@
 #pragma once
 // The measures of the reading, and what a run found of one along the angle: here, on the mirrored side, and
 // in the earlier build.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
+#include "core/run/trouble_curve.h"
 
 namespace hobble {
 
@@ -18,18 +19,12 @@ QString measureWords(const Subject& subject, int joint, int measure, double valu
 /// The factor from a value to that unit, and its name: "" for a ratio.
 std::pair<double, QString> measureUnit(const Subject& subject, int joint, int measure);
 
-struct MeasureLine {
-    std::vector<double> degrees, value, trouble; // trouble: 1 is the first limit
-};
-
 struct MeasureLines {
     MeasureLine here, otherSide, earlier; // empty where there is none
 };
 
 /// Of a joint in a motion; what concerns the whole pose stands at the motion's first joint.
-MeasureLines measureLines(const Session& session, int motion, int joint, int measure);
-
-/// The same motion on the other side; -1 when there is none.
-int otherSideOf(const Plan& plan, int motion);
+MeasureLines measureLines(const BuildDesk& build, const PlanDesk& plan, const RunDesk& run, int motion,
+                          int joint, int measure);
 
 } // namespace hobble

@@ -35,7 +35,7 @@ void MeasureCurve::show(MeasureLines lines, double limit, double now) {
 }
 
 void MeasureCurve::paintEvent(QPaintEvent*) {
-    if (limit_ <= 0 || lines_.here.degrees.empty())
+    if (limit_ <= 0 || lines_.here.at.empty())
         return;
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
@@ -51,9 +51,9 @@ void MeasureCurve::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(box.left(), y(1)), QPointF(box.right(), y(1)));
     auto path = [&](const MeasureLine& l) {
         QPainterPath out;
-        for (std::size_t i = 0; i < l.degrees.size(); ++i)
-            i ? out.lineTo(x(std::min(l.degrees[i], limit_)), y(l.trouble[i]))
-              : out.moveTo(x(l.degrees[i]), y(l.trouble[i]));
+        for (std::size_t i = 0; i < l.at.size(); ++i)
+            i ? out.lineTo(x(std::min(l.at[i], limit_)), y(l.trouble[i]))
+              : out.moveTo(x(l.at[i]), y(l.trouble[i]));
         return out;
     };
     double worst = 0;
@@ -69,7 +69,8 @@ void MeasureCurve::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(x(now_), box.top() - 2), QPointF(x(now_), box.bottom() + 2));
 }
 
-ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+ReadingPanel::ReadingPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
+    : QWidget(parent), build_(build), plan_(plan), run_(run) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
@@ -145,19 +146,19 @@ ReadingPanel::ReadingPanel(Session* session, QWidget* parent) : QWidget(parent),
     all->addLayout(links);
     for (QPushButton* b : {onset_, peak_})
         connect(b, &QPushButton::clicked, this,
-                [this, b] { session_->setPose(session_->motion(), b->property("degrees").toDouble()); });
+                [this, b] { run_->setPose(run_->motion(), b->property("at").toDouble()); });
     connect(more_, &QPushButton::clicked, this, [this] {
         everything_ = !everything_;
         show();
     });
-    connect(session, &Session::frameReady, this, &ReadingPanel::show);
-    connect(session, &Session::runChanged, this, &ReadingPanel::show);
-    connect(session, &Session::motionMeasured, this, [this](int motion) {
-        if (motion == session_->motion())
+    connect(&run_->view(), &PoseView::frameReady, this, &ReadingPanel::show);
+    connect(run_, &RunDesk::runChanged, this, &ReadingPanel::show);
+    connect(run_, &RunDesk::motionMeasured, this, [this](int motion) {
+        if (motion == run_->motion())
             show();
     });
-    connect(session, &Session::characterChanged, this, &ReadingPanel::show);
-    connect(session, &Session::findingChanged, this, &ReadingPanel::show);
+    connect(build_, &BuildDesk::characterChanged, this, &ReadingPanel::show);
+    connect(run_, &RunDesk::findingChanged, this, &ReadingPanel::show);
     show();
 }
 
@@ -168,57 +169,32 @@ void ReadingPanel::setOtherSideShown(bool on) {
 
 // Between the steps on either side of the angle.
 std::optional<double> ReadingPanel::ofRunNow(int m) const {
-    const MotionResult* result = session_->resultOf(session_->motion());
+    const MotionResult* result = run_->resultOf(run_->motion());
     if (!result)
         return std::nullopt;
-    const auto& steps = result->steps;
-    const double degrees = session_->degrees();
-    std::optional<double> before;
-    double from = 0;
-    for (std::size_t i = 0; i + 1 < steps.size(); ++i) {
+    return valueAlong(*result, run_->poseAt(), [m](const StepResult& step) {
         std::optional<double> value;
-        for (const JointStep& j : steps[i].joints)
+        for (const JointStep& j : step.joints)
             if (!value)
                 value = valueOfMeasure(m, j.measures);
-        if (steps[i].degrees >= degrees || i + 2 == steps.size()) {
-            const double t = before && value && steps[i].degrees > from
-                                 ? std::clamp((degrees - from) / (steps[i].degrees - from), 0.0, 1.0)
-                                 : 1;
-            return value && before ? std::optional(*before + t * (*value - *before)) : value;
-        }
-        before = value;
-        from = steps[i].degrees;
-    }
-    return std::nullopt;
+        return value;
+    });
 }
 
 // Where this motion starts to pass a limit, and where it is worst.
 void ReadingPanel::showLinks() {
-    double onset = -1, peak = -1, most = 1;
-    const auto run = session_->run();
-    if (run && session_->motion() >= 0)
-        for (const Finding& f : run->findings)
-            if (f.motion == session_->motion()) {
-                const double trouble =
-                    troubleOf(f.kind, f.peakValue, run->limits.of(f.kind, f.role)); // the worst has the peak
-                onset = onset < 0 ? f.onsetDegrees : std::min(onset, f.onsetDegrees);
-                if (trouble >= most) {
-                    most = trouble;
-                    peak = f.peakDegrees;
-                }
-            }
+    const auto [onset, peak] =
+        run_->run() ? onsetAndPeak(*run_->run(), run_->motion()) : std::pair(-1.0, -1.0);
     onset_->setVisible(onset >= 0);
     peak_->setVisible(peak >= 0);
-    const int moved = session_->motion();
+    const Motion* moved = run_->motionShown();
     const auto at = [&](double x) {
-        return moved >= 0 ? QString::fromStdString(
-                                wordsFor(session_->plan().motions[static_cast<std::size_t>(moved)], x))
-                          : tr("%1°").arg(x, 0, 'f', 0);
+        return moved ? QString::fromStdString(wordsFor(*moved, x)) : tr("%1°").arg(x, 0, 'f', 0);
     };
     onset_->setText(tr("starts at %1").arg(at(onset)));
     peak_->setText(tr("worst at %1").arg(at(peak)));
-    onset_->setProperty("degrees", onset);
-    peak_->setProperty("degrees", peak);
+    onset_->setProperty("at", onset);
+    peak_->setProperty("at", peak);
 }
 
 // In one line; at large text, where one line would be wider than the panel, in two.
@@ -238,16 +214,16 @@ void ReadingPanel::arrange(Row& row) {
 void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) {
     arrange(row);
     const auto value = m < FirstOfRun ? valueOfMeasure(m, now) : ofRunNow(m);
-    const Role role = session_->subject()->roles[joint].role;
-    const JointZone& zone = session_->subject()->zones[joint];
+    const Role role = build_->subject()->roles[joint].role;
+    const JointZone& zone = build_->subject()->zones[joint];
     const auto kind = value ? kindOfMeasure(m, *value) : std::nullopt;
-    const LimitSteps* steps = kind ? &session_->limits().of(*kind, role) : nullptr;
+    const LimitSteps* steps = kind ? &run_->limits().of(*kind, role) : nullptr;
     const int severity = steps ? severityOf(*kind, *value, *steps) : 0;
     row.name->setText(m == Volume && value ? (*value > 1 ? tr("volume gain") : tr("volume loss"))
                                            : nameOfMeasure(m));
-    row.value->setText(value ? measureWords(*session_->subject(), joint, m, *value) : tr("not defined"));
+    row.value->setText(value ? measureWords(*build_->subject(), joint, m, *value) : tr("not defined"));
     row.limit->setText(steps ? (row.lines == 2 ? tr("limit ") : QString()) +
-                                   measureWords(*session_->subject(), joint, m, (*steps)[0])
+                                   measureWords(*build_->subject(), joint, m, (*steps)[0])
                              : QString());
     row.chip->setSeverity(severity);
     const QColor ink = severity == 0 ? Theme::current().muted : Theme::current().ink;
@@ -268,20 +244,20 @@ void ReadingPanel::showRow(Row& row, int m, const ZoneMeasures& now, int joint) 
     row.widget->setAccessibleName(tr("%1 %2%3").arg(
         row.name->text(), row.value->text(), steps ? tr(", limit %1").arg(row.limit->text()) : QString()));
 
-    const int motion = session_->motion();
-    MeasureLines lines = measureLines(*session_, motion, joint, m);
+    const int motion = run_->motion();
+    MeasureLines lines = measureLines(*build_, *plan_, *run_, motion, joint, m);
     if (!otherShown_)
         lines.otherSide = {};
     row.curve->show(std::move(lines),
-                    motion >= 0 ? session_->plan().motions[static_cast<std::size_t>(motion)].limit() : 0,
-                    session_->degrees());
+                    motion >= 0 ? plan_->plan().motions[static_cast<std::size_t>(motion)].limit() : 0,
+                    run_->poseAt());
 }
 
 void ReadingPanel::show() {
-    const auto frame = session_->frame();
-    int joint = session_->joint();
+    const auto frame = run_->view().frame();
+    int joint = run_->joint();
     const JointStep* now = nullptr;
-    if (frame && session_->subject() && joint >= 0 && frame->subject == session_->subject()) {
+    if (frame && build_->subject() && joint >= 0 && frame->subject == build_->subject()) {
         for (const JointStep& j : frame->zones)
             if (j.joint == joint)
                 now = &j;
@@ -292,31 +268,29 @@ void ReadingPanel::show() {
     }
     scroll_->setVisible(now != nullptr);
     showLinks();
-    chart_->setVisible(now && session_->motion() >= 0);
+    chart_->setVisible(now && run_->motion() >= 0);
     if (!now) {
         more_->hide();
         note_->hide();
-        title_->setText(session_->subject() ? tr("No joint chosen") : tr("Nothing open"));
+        title_->setText(build_->subject() ? tr("No joint chosen") : tr("Nothing open"));
         note_->setText({});
         return;
     }
-    QString words = QString::fromStdString(jointWords(*session_->subject(), joint));
+    QString words = QString::fromStdString(jointWords(*build_->subject(), joint));
     words[0] = words[0].toUpper();
     title_->setText(
         tr("%1 at %2")
-            .arg(words, session_->motion() >= 0
+            .arg(words, run_->motion() >= 0
                             ? QString::fromStdString(wordsFor(
-                                  session_->plan().motions[static_cast<std::size_t>(session_->motion())],
-                                  frame->degrees))
-                            : tr("%1°").arg(frame->degrees, 0, 'f', 0)));
-    const Side side =
-        session_->motion() >= 0 ? session_->plan().motions[session_->motion()].side : Side::Middle;
+                                  plan_->plan().motions[static_cast<std::size_t>(run_->motion())], frame->at))
+                            : tr("%1°").arg(frame->at, 0, 'f', 0)));
+    const Side side = run_->motion() >= 0 ? plan_->plan().motions[run_->motion()].side : Side::Middle;
     QStringList outlines;
     if (side != Side::Middle && otherShown_)
         outlines << (side == Side::Left ? tr("right in outline") : tr("left in outline"));
-    if (session_->earlier() && session_->motion() >= 0 &&
-        session_->earlier()->of(session_->plan().motions[std::size_t(session_->motion())]))
-        outlines << tr("build %1 dashed").arg(session_->earlier()->build);
+    if (run_->earlier() && run_->motion() >= 0 &&
+        run_->earlier()->of(plan_->plan().motions[std::size_t(run_->motion())]))
+        outlines << tr("build %1 dashed").arg(run_->earlier()->build);
     note_->setText(outlines.join(QStringLiteral(", ")));
     note_->setVisible(!outlines.isEmpty());
     for (int m = 0; m < kMeasureCount; ++m)
@@ -328,7 +302,7 @@ void ReadingPanel::show() {
     std::vector<double> worst(kMeasureCount, 0);
     for (int m = 0; m < kMeasureCount; ++m)
         if (m != Area && m != Shear)
-            for (double t : measureLines(*session_, session_->motion(), joint, m).here.trouble)
+            for (double t : measureLines(*build_, *plan_, *run_, run_->motion(), joint, m).here.trouble)
                 worst[m] = std::max(worst[m], t);
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return worst[a] > worst[b]; });
     int shown = 0, defined = 0;

@@ -33,7 +33,7 @@ private:
 class ReadingPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit ReadingPanel(Session* session, QWidget* parent = nullptr);
+    explicit ReadingPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent = nullptr);
 
     void setOtherSideShown(bool on);
     bool otherSideShown() const { return otherShown_; }
@@ -56,7 +56,9 @@ private:
     void showRow(Row& row, int measure, const ZoneMeasures& now, int joint);
     std::optional<double> ofRunNow(int measure) const;
 
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     QLabel *title_, *note_;
     QVBoxLayout* rowsLayout_;
     std::vector<Row> rows_; // by measure

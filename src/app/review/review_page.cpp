@@ -3,6 +3,7 @@
 #include "app/review/log_by_eye_dialog.h"
 #include "app/review/strip_head.h"
 #include "app/theme.h"
+#include "app/widgets/parts.h"
 #include "app/widgets/reason_dialog.h"
 #include "io/file_write.h"
 #include "io/mesh_write.h"
@@ -23,29 +24,21 @@
 
 namespace hobble {
 
-ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), session_(session) {
+ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QUndoStack* undo,
+                       QWidget* parent)
+    : Page(parent), build_(build), plan_(plan), run_(run), log_(log) {
     setAccessibleName(tr("Review"));
-    model_ = new StripModel(session, this);
+    model_ = new StripModel(plan, run, this);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
-    auto* split = new QSplitter;
-    split->setHandleWidth(1);
-    split->setChildrenCollapsible(false);
     QWidget* strips = buildStrips();
-    sweep_ = new Sweep(session, model_, strips_, this);
-    stage_ = new Stage(session, sweep_);
-    split->addWidget(strips);
-    split->addWidget(stage_);
-    split->addWidget(buildReading());
-    split->setStretchFactor(0, 0);
-    split->setStretchFactor(1, 1);
-    split->setStretchFactor(2, 0);
-    split->setSizes({420, 540, 320});
-    row->addWidget(split);
+    sweep_ = new Sweep(build, plan, run, model_, strips_, this);
+    stage_ = new Stage(build, run, undo, sweep_);
+    row->addWidget(columns({strips, stage_, buildReading()}, 1, {420, 540, 320}));
     restyle();
 
-    spot_ = new SpotCard(session_, this);
+    spot_ = new SpotCard(build, plan, run, this);
     if (viewport()) {
         connect(viewport(), &Viewport::skinPressed, this, [this](std::uint32_t v) {
             spot_->move(viewport()->mapTo(this, QPoint(12, 8)));
@@ -57,12 +50,19 @@ ReviewPage::ReviewPage(Session* session, QWidget* parent) : QWidget(parent), ses
         });
     }
     connect(stage_, &Stage::logMarkedWanted, this, &ReviewPage::logMarked);
-    connect(session, &Session::frameReady, this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
-    connect(session, &Session::findingChanged, this, [this] {
-        if (session_->finding() >= 0)
-            strips_->reveal(session_->run()->findings[session_->finding()].motion);
+    connect(&run_->view(), &PoseView::frameReady, this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
+    connect(run_, &RunDesk::findingChanged, this, [this] {
+        if (const Finding* f = run_->findingAt(run_->finding()))
+            strips_->reveal(f->motion);
     });
+    connect(run_, &RunDesk::runChanged, this, &Page::countChanged);
 }
+
+QString ReviewPage::count() const {
+    return run_->run() ? QString::number(run_->run()->findings.size()) : QString();
+}
+
+QWidget* ReviewPage::firstFocus() { return strips_; }
 
 QWidget* ReviewPage::buildStrips() {
     auto* side = new QWidget;
@@ -70,7 +70,7 @@ QWidget* ReviewPage::buildStrips() {
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
-    all->addWidget(new StripHead(model_, session_));
+    all->addWidget(new StripHead(model_, build_, plan_, run_));
     auto* sides = new QHBoxLayout;
     sides->setContentsMargins(136, 0, 22, 2);
     for (const auto& [text, align] :
@@ -83,10 +83,8 @@ QWidget* ReviewPage::buildStrips() {
         sides->addWidget(l, 1);
     }
     all->addLayout(sides);
-    auto* hair = new QFrame;
-    hair->setProperty("hair", true);
-    all->addWidget(hair);
-    strips_ = new StripView(model_, session_);
+    all->addWidget(hairline());
+    strips_ = new StripView(model_, build_, plan_, run_);
     strips_->setObjectName(QStringLiteral("strips"));
     all->addWidget(strips_, 1);
     return side;
@@ -99,55 +97,41 @@ QWidget* ReviewPage::buildReading() {
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(16, 8, 12, 0);
     all->setSpacing(10);
-    reading_ = new ReadingPanel(session_);
-    findings_ = new FindingsPanel(session_);
+    reading_ = new ReadingPanel(build_, plan_, run_);
+    findings_ = new FindingsPanel(build_, plan_, run_, log_);
     all->addWidget(reading_);
     all->addWidget(findings_, 1);
     connect(reading_, &ReadingPanel::chartWanted, this, &ReviewPage::showChart);
     connect(findings_, &FindingsPanel::logWanted, this, &ReviewPage::logFinding);
     connect(findings_, &FindingsPanel::settleWanted, this, &ReviewPage::settleFinding);
     connect(findings_, &FindingsPanel::defectWanted, this, &ReviewPage::defectWanted);
-    connect(findings_, &FindingsPanel::mergeWanted, session_, &Session::mergeFinding);
+    connect(findings_, &FindingsPanel::mergeWanted, run_, &RunDesk::merge);
     return side;
 }
 
 void ReviewPage::stepAngle(int by) {
-    if (session_->motion() < 0)
-        return;
-    const auto& steps = session_->plan().motions[session_->motion()].degrees;
-    double target = session_->degrees();
-    if (by > 0) {
-        target = session_->plan().motions[session_->motion()].limit();
-        for (double d : steps)
-            if (d > session_->degrees() + 1e-6 && d < target)
-                target = d;
-    } else {
-        target = 0;
-        for (double d : steps)
-            if (d < session_->degrees() - 1e-6 && d > target)
-                target = d;
-    }
-    session_->setPose(session_->motion(), target);
+    if (const Motion* m = run_->motionShown())
+        run_->setPose(run_->motion(), stepBeside(*m, run_->poseAt(), by > 0));
 }
 
 void ReviewPage::goToOnsetOrPeak(int by) {
-    const QModelIndex index = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
+    const QModelIndex index = run_->motion() >= 0 ? model_->indexOf(run_->motion()) : QModelIndex();
     if (!index.isValid())
         return;
     const StripRow& row = model_->row(index);
     for (const StripCurve* c : {&row.left, &row.right, &row.single})
-        if (c->motion == session_->motion() && c->onset >= 0) {
-            const double now = session_->degrees();
+        if (c->motion == run_->motion() && c->onset >= 0) {
+            const double now = run_->poseAt();
             const double target = by > 0 ? (now < c->onset - 0.5 ? c->onset : c->peak)
                                          : (now > c->peak + 0.5    ? c->peak
                                             : now > c->onset + 0.5 ? c->onset
                                                                    : 0);
-            session_->setPose(c->motion, target);
+            run_->setPose(c->motion, target);
         }
 }
 
 void ReviewPage::stepMotion(int by) {
-    const int next = strips_->motionBeside(session_->motion(), by);
+    const int next = strips_->motionBeside(run_->motion(), by);
     if (next < 0)
         return;
     const QModelIndex index = model_->indexOf(next);
@@ -156,30 +140,30 @@ void ReviewPage::stepMotion(int by) {
                           : row.left.motion == next ? row.left
                                                     : row.right;
     strips_->reveal(next);
-    session_->setPose(next, c.peak >= 0 ? c.peak : c.limit);
+    run_->setPose(next, c.peak >= 0 ? c.peak : c.limit);
 }
 
 void ReviewPage::stepFinding(int by) {
-    const auto run = session_->run();
+    const auto run = run_->run();
     if (!run || run->findings.empty())
         return;
     const int count = static_cast<int>(run->findings.size());
-    session_->showFinding(((session_->finding() < 0 && by < 0 ? 0 : session_->finding()) + by + count) %
-                          count);
+    run_->showFinding(((run_->finding() < 0 && by < 0 ? 0 : run_->finding()) + by + count) % count);
 }
 
 void ReviewPage::goNeutral() {
     sweep_->stop();
-    session_->setPose(session_->motion(), 0);
+    run_->setPose(run_->motion(), 0);
 }
 
 void ReviewPage::showChart() {
-    if (session_->motion() < 0)
+    if (run_->motion() < 0)
         return;
     if (auto* open = findChild<ChartDialog*>())
         return open->raise();
-    auto* dialog = new ChartDialog(session_, this);
+    auto* dialog = new ChartDialog(build_, plan_, run_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &ChartDialog::failed, this, &Page::failed);
     dialog->show(); // beside the page: it follows the motion
 }
 
@@ -190,7 +174,7 @@ QByteArray ReviewPage::cameraJson() const {
 QByteArray ReviewPage::picture() const { return viewport() ? viewport()->picture() : QByteArray(); }
 
 void ReviewPage::savePicture() {
-    if (!viewport() || !session_->subject())
+    if (!viewport() || !build_->subject())
         return;
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the picture"),
                                                       QStringLiteral("pose.png"), tr("Picture (*.png)"));
@@ -198,23 +182,23 @@ void ReviewPage::savePicture() {
         return;
     const QByteArray png = picture();
     if (auto written = writeFile(path.toStdString(), png.toStdString()); !written)
-        emit session_->failed(QString::fromStdString(written.error()));
+        emit failed(QString::fromStdString(written.error()));
 }
 
 void ReviewPage::savePosedMesh() {
-    const auto frame = session_->frame();
-    if (!frame || frame->subject != session_->subject())
+    const auto frame = run_->view().frame();
+    if (!frame || frame->subject != build_->subject())
         return;
     const QString path = QFileDialog::getSaveFileName(
         this, tr("Save the posed mesh"), QStringLiteral("pose.glb"), tr("Geometry (*.glb *.ply *.obj)"));
     if (path.isEmpty())
         return;
     if (auto written = writePosed(*frame->subject->character, frame->position, path.toStdString()); !written)
-        emit session_->failed(QString::fromStdString(written.error()));
+        emit failed(QString::fromStdString(written.error()));
 }
 
 void ReviewPage::logHere() {
-    int finding = session_->finding();
+    int finding = run_->finding();
     const auto shown = findings_->shownFindings();
     if (finding < 0 || std::find(shown.begin(), shown.end(), finding) == shown.end())
         finding = shown.empty() ? -1 : shown.front();
@@ -225,65 +209,64 @@ void ReviewPage::logHere() {
 void ReviewPage::toggleOtherSide() { reading_->setOtherSideShown(!reading_->otherSideShown()); }
 
 void ReviewPage::logFinding(int finding) {
-    const auto run = session_->run();
+    const auto run = run_->run();
     if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
         return;
     // What is logged is the finding at its worst, so that is what the picture has to show.
     toLog_ = finding;
-    session_->showFinding(finding);
+    run_->showFinding(finding);
     QMetaObject::invokeMethod(this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
 }
 
 void ReviewPage::settleFinding(int finding, bool accepts) {
-    const auto run = session_->run();
+    const auto run = run_->run();
     if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
         return;
-    const QString what = QString::fromStdString(
-        sentence(*session_->subject(), run->plan, run->findings[std::size_t(finding)]));
+    const QString what =
+        QString::fromStdString(sentence(*build_->subject(), run->plan, run->findings[std::size_t(finding)]));
     auto* dialog = accepts ? new ReasonDialog(tr("Accept"), what, {DefectState::Accepted}, this)
                            : new ReasonDialog(tr("Dismiss"), what,
                                               {DefectState::Intended, DefectState::NotItsFault}, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &ReasonDialog::settled, this,
             [this, finding, run](DefectState state, const QString& reason) {
-                if (run == session_->run()) // not judged again meanwhile
-                    session_->settleFinding(finding, state, reason, cameraJson(), picture());
+                if (run == run_->run()) // not judged again meanwhile
+                    run_->settle(finding, state, reason, cameraJson(), picture());
             });
-    session_->showFinding(finding);
+    run_->showFinding(finding);
     dialog->open();
 }
 
 void ReviewPage::logWhenShown() {
-    const auto frame = session_->frame();
-    if (toLog_ < 0 || !frame || frame->motion != session_->motion() || frame->degrees != session_->degrees())
+    if (toLog_ < 0 || !run_->view().arrived())
         return; // called again with the next frame
     const int finding = std::exchange(toLog_, -1);
     if (viewport())
         viewport()->settle();
-    session_->logDefect(finding, cameraJson(), picture());
+    run_->logDefect(finding, cameraJson(), picture());
 }
 
 void ReviewPage::logMarked() {
     if (!viewport())
         return;
-    const auto triangles = viewport()->marked();
-    if (triangles.empty() || session_->motion() < 0)
-        return emit session_->failed(tr("Mark some skin first, in the pose of a motion."));
-    const Motion& motion = session_->plan().motions[static_cast<std::size_t>(session_->motion())];
+    const auto triangles = stage_->marking()->marked();
+    if (triangles.empty() || run_->motion() < 0)
+        return void(emit failed(tr("Mark some skin first, in the pose of a motion.")));
+    const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(run_->motion())];
     const QString where = tr("%1 triangles marked, in %2 at %3")
                               .arg(triangles.size())
                               .arg(QString::fromStdString(motion.name),
-                                   QString::fromStdString(wordsFor(motion, session_->degrees())));
-    auto* dialog = new LogByEyeDialog(where, session_->kindAt(triangles), this);
+                                   QString::fromStdString(wordsFor(motion, run_->poseAt())));
+    auto* dialog = new LogByEyeDialog(where, run_->kindAt(triangles), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
-    const auto subject = session_->subject();
+    const auto subject = build_->subject();
     connect(dialog, &LogByEyeDialog::chosen, this,
             [this, triangles, subject](Kind kind, int severity, const QString& note) {
-                if (subject != session_->subject())
+                if (subject != build_->subject())
                     return; // another character was opened meanwhile
-                session_->logByEye(triangles, kind, severity, note, cameraJson(), picture());
-                viewport()->clearMarks();
-                viewport()->setMarkTool(MarkTool::None);
+                run_->logByEye(triangles, kind, severity, note, cameraJson(), picture());
+                stage_->marking()->clear();
+                stage_->marking()->setTool(MarkTool::None);
             });
     dialog->open();
 }
@@ -296,28 +279,28 @@ void ReviewPage::restyle() {
 }
 
 void ReviewPage::showDefect(const Defect& d) {
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return;
-    const auto& motions = session_->plan().motions;
+    const auto& motions = plan_->plan().motions;
     int motion = -1;
     for (int m = 0; m < static_cast<int>(motions.size()); ++m)
         if (QString::fromStdString(motions[m].id) == d.facts.motion)
             motion = m;
     const int joint = s->character->skeleton.find(d.facts.joint.toStdString());
     int found = -1;
-    if (const auto run = session_->run())
+    if (const auto run = run_->run())
         for (int f = 0; f < static_cast<int>(run->findings.size()); ++f)
             if (run->findings[f].joint == joint &&
                 d.facts.kind == QLatin1String(nameOf(run->findings[f].kind)) &&
                 run->findings[f].motion == motion)
                 found = f;
-    session_->selectFinding(found);
+    run_->selectFinding(found);
     if (motion >= 0) {
         strips_->reveal(motion);
-        session_->setPose(motion, d.facts.degrees);
+        run_->setPose(motion, d.facts.degrees);
     } else {
-        session_->setFreePose(poseOf(d.facts, *s->character), joint, d.facts.degrees);
+        run_->setFreePose(poseOf(d.facts, *s->character), joint, d.facts.degrees);
     }
     if (viewport())
         viewport()->setCamera(Camera::fromJson(d.facts.camera, viewport()->camera()), true);

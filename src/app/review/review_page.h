@@ -6,13 +6,22 @@
 #include "app/review/spot_card.h"
 #include "app/review/stage.h"
 #include "app/review/strip_view.h"
+#include "app/widgets/page.h"
 
 namespace hobble {
 
-class ReviewPage : public QWidget {
+class ReviewPage : public Page {
     Q_OBJECT
 public:
-    explicit ReviewPage(Session* session, QWidget* parent = nullptr);
+    ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QUndoStack* undo,
+               QWidget* parent = nullptr);
+    QString id() const override { return QStringLiteral("review"); }
+    QString title() const override { return tr("Review"); }
+    QString count() const override;
+    void addActions(ActionBook& book) override; // review_actions.cpp
+    QString keyLine(const ActionBook& book) const override;
+    QWidget* firstFocus() override;
+    void restyle() override;
 
     StripView* strips() const { return strips_; }
     Stage* stage() const { return stage_; }
@@ -33,12 +42,8 @@ public:
     void savePicture();
     void savePosedMesh();
     void settleFinding(int finding, bool accepts); // asks for the reason
-    void restyle();                                // after a change of theme
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);
-
-signals:
-    void defectWanted(qint64 id);
 
 private:
     QWidget* buildStrips();
@@ -46,7 +51,10 @@ private:
     void logWhenShown();
     QByteArray cameraJson() const;
     QByteArray picture() const;
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
+    LogDesk* log_;
     StripModel* model_;
     StripView* strips_ = nullptr;
     Sweep* sweep_ = nullptr;

@@ -11,7 +11,8 @@
 
 namespace hobble {
 
-SpotCard::SpotCard(Session* session, QWidget* parent) : QFrame(parent), session_(session) {
+SpotCard::SpotCard(BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
+    : QFrame(parent), build_(build), plan_(plan), run_(run) {
     setObjectName(QStringLiteral("spotCard"));
     setProperty("card", true);
     setAutoFillBackground(true);
@@ -32,8 +33,8 @@ SpotCard::SpotCard(Session* session, QWidget* parent) : QFrame(parent), session_
     rows_ = new QVBoxLayout;
     rows_->setSpacing(2);
     all->addLayout(rows_);
-    connect(session, &Session::characterChanged, this, &QWidget::hide);
-    connect(session, &Session::worstMotionsFound, this, &SpotCard::showWorst);
+    connect(build_, &BuildDesk::characterChanged, this, &QWidget::hide);
+    connect(run_, &RunDesk::worstMotionsFound, this, &SpotCard::showWorst);
     hide();
 }
 
@@ -50,7 +51,7 @@ void SpotCard::clear() {
 
 void SpotCard::show(std::uint32_t v) {
     clear();
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return hide();
     const Character& c = *s->character;
@@ -89,7 +90,7 @@ void SpotCard::show(std::uint32_t v) {
     QFrame::show();
     adjustSize();
     raise();
-    session_->askWorstMotionsAt(v);
+    run_->askWorstMotionsAt(v);
 }
 
 QPushButton* SpotCard::button(const QString& text, const QString& name) {
@@ -107,16 +108,16 @@ void SpotCard::showWorst(std::uint32_t v, const std::vector<SpotMotion>& motions
         return;
     worst_->setText(motions.empty() ? tr("No motion strains this spot.") : tr("Worst here"));
     for (const SpotMotion& m : motions) {
-        const Motion& motion = session_->plan().motions[m.motion];
+        const Motion& motion = plan_->plan().motions[m.motion];
         const QString side =
             motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)) + QLatin1Char(' ');
         auto* b = button(tr("%1 %2, %3%4 at %5")
                              .arg(QLatin1String(nameOf(m.kind)))
                              .arg(m.value, 0, 'f', 2)
                              .arg(side, QString::fromStdString(motion.name),
-                                  QString::fromStdString(wordsFor(motion, m.degrees))),
+                                  QString::fromStdString(wordsFor(motion, m.at))),
                          QStringLiteral("spotMotion-%1").arg(m.motion));
-        connect(b, &QPushButton::clicked, this, [this, m] { session_->setPose(m.motion, m.degrees); });
+        connect(b, &QPushButton::clicked, this, [this, m] { run_->setPose(m.motion, m.at); });
     }
     adjustSize();
 }

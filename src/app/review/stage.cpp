@@ -1,7 +1,10 @@
 #include "app/review/stage.h"
 
+#include "app/review/mark_bar.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
+#include "core/judge/look.h"
 
 #include <QActionGroup>
 #include <QComboBox>
@@ -13,8 +16,8 @@
 
 namespace hobble {
 
-Stage::Stage(Session* session, Sweep* sweep, QWidget* parent)
-    : QWidget(parent), session_(session), sweep_(sweep) {
+Stage::Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWidget* parent)
+    : QWidget(parent), build_(build), run_(run), sweep_(sweep) {
     setObjectName(QStringLiteral("stage"));
     setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
@@ -22,25 +25,21 @@ Stage::Stage(Session* session, Sweep* sweep, QWidget* parent)
     all->setSpacing(0);
     const bool openGl = Viewport::supported();
     if (openGl) {
-        viewport_ = new Viewport(session_);
+        viewport_ = new Viewport(&run_->view());
         viewport_->setObjectName(QStringLiteral("viewport"));
+        viewport_->setAccessibleName(tr("Posed character"));
+        viewport_->setLimits(run_->limits());
+        marking_ = new MarkingTool(viewport_, undo);
     }
     all->addWidget(buildHead());
-    for (auto signal : {&Session::poseChanged, &Session::findingChanged, &Session::characterChanged})
-        connect(session, signal, this, &Stage::refresh);
+    for (auto signal : {&RunDesk::poseChanged, &RunDesk::findingChanged})
+        connect(run_, signal, this, &Stage::refresh);
+    connect(build_, &BuildDesk::characterChanged, this, &Stage::refresh);
     if (!openGl) {
-        auto* sorry = new QLabel(
-            tr("This display gives no OpenGL 3.3, so the character cannot be shown. Strips, readings, "
-               "findings and the log work as ever; for the picture, start Hobble on a display with "
-               "OpenGL (Mesa's software renderer is enough)."));
-        sorry->setObjectName(QStringLiteral("noOpenGl"));
-        sorry->setWordWrap(true);
-        sorry->setAlignment(Qt::AlignCenter);
-        sorry->setMargin(32);
-        all->addWidget(sorry, 1);
+        all->addWidget(noOpenGl(tr("Strips, readings, findings and the log work as ever.")), 1);
         return;
     }
-    auto* marks = new MarkBar(viewport_);
+    auto* marks = new MarkBar(marking_);
     connect(marks, &MarkBar::logWanted, this, &Stage::logMarkedWanted);
     all->addWidget(marks);
     all->addWidget(viewport_, 1);
@@ -49,17 +48,39 @@ Stage::Stage(Session* session, Sweep* sweep, QWidget* parent)
     legend_->setObjectName(QStringLiteral("legend"));
     all->addWidget(legend_);
     connect(viewport_, &Viewport::viewChanged, this, &Stage::refresh);
+    connect(marking_, &MarkingTool::toolChanged, this, &Stage::refresh);
     connect(sweep_, &Sweep::changed, this, &Stage::refresh);
+    connect(run_, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
+    connect(run_, &RunDesk::runChanged, this, &Stage::showPatch);
+    connect(run_, &RunDesk::findingChanged, this, [this] {
+        showPatch();
+        lookAtFinding();
+    });
+    connect(&run_->jobs(), &JobQueue::progressed, viewport_,
+            [this] { viewport_->setEmptyWords(tr("Opening…")); });
+    connect(&run_->jobs(), &JobQueue::idle, viewport_, [this] { viewport_->setEmptyWords({}); });
     refresh();
 }
 
+void Stage::showPatch() {
+    const Finding* f = run_->findingAt(run_->finding());
+    viewport_->setPatch(f ? f->triangles : std::vector<std::uint32_t>());
+}
+
+// A bend is seen from its side, along the axis it turns about; a roll from the front and a little outside.
+void Stage::lookAtFinding() {
+    const Finding* f = run_->findingAt(run_->finding());
+    if (!f)
+        return;
+    viewport_->frameJointOnceShown(
+        f->joint, bestLook(*run_->view().subject(),
+                           run_->run()->plan.motions[static_cast<std::size_t>(f->motion)], f->joint));
+}
+
 QPushButton* Stage::word(FlowLayout* into, const QString& text, const QString& name, bool checkable) {
-    auto* b = new QPushButton(text);
-    b->setObjectName(name);
-    b->setCheckable(checkable);
+    QPushButton* b = checkable ? wordToggle(into, text, name) : wordButton(into, text, name);
     b->setCursor(Qt::PointingHandCursor);
     setType(b, 0.92);
-    into->addWidget(b);
     return b;
 }
 
@@ -89,9 +110,9 @@ QWidget* Stage::buildHead() {
     views_ = new QWidget;
     auto* views = new FlowLayout(0, views_);
     views->setContentsMargins(0, 0, 0, 0);
-    for (const QString& view : {tr("front"), tr("back"), tr("outer"), tr("inner"), tr("along")})
-        connect(word(views, view, QStringLiteral("view-") + view, false), &QPushButton::clicked, this,
-                [this, view] { viewport_->lookFrom(view); });
+    for (ViewFrom from : kViewsFrom)
+        connect(word(views, nameOf(from), QStringLiteral("view-") + QLatin1String(idOf(from)), false),
+                &QPushButton::clicked, this, [this, from] { viewport_->lookFrom(from); });
     connect(word(views, tr("whole"), QStringLiteral("view-whole"), false), &QPushButton::clicked, this,
             [this] { viewport_->frameAll(); });
     row->addWidget(views_, 0);
@@ -135,8 +156,8 @@ QWidget* Stage::buildFoot() {
     connect(smooth_, &QPushButton::toggled, this,
             [this](bool on) { changeShown([on](Shown& s) { s.smooth = on; }); });
     connect(mark_, &QPushButton::toggled, this, [this](bool on) {
-        if (on != (viewport_->markTool() != MarkTool::None))
-            viewport_->setMarkTool(on ? MarkTool::Brush : MarkTool::None);
+        if (on != (marking_->tool() != MarkTool::None))
+            marking_->setTool(on ? MarkTool::Brush : MarkTool::None);
     });
     return foot;
 }
@@ -159,7 +180,7 @@ void Stage::stepIsolation() {
 
 void Stage::fillParts(QMenu* menu) {
     menu->clear();
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return;
     const auto& listed = s->character->parts;
@@ -252,36 +273,27 @@ void Stage::fillSweep(QMenu* menu) {
 }
 
 void Stage::refresh() {
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s) {
         title_->setText({});
         subtitle_->setText({});
     } else {
-        const int m = session_->motion();
-        QString what = m >= 0 ? QString::fromStdString(session_->plan().motions[m].name) : tr("logged pose");
-        const Side side = m >= 0 ? session_->plan().motions[m].side : Side::Middle;
-        if (side != Side::Middle)
-            what = QLatin1String(nameOf(side)) + QLatin1Char(' ') + what;
-        title_->setText(m >= 0
-                            ? tr("%1, %2").arg(what, QString::fromStdString(wordsFor(
-                                                         session_->plan().motions[m], session_->degrees())))
-                            : tr("%1, %2°").arg(what).arg(session_->degrees(), 0, 'f', 0));
-        const QString view = viewport_ ? viewport_->viewWords() : QString();
-        subtitle_->setText(view.isEmpty()                   ? QString()
-                           : view == QLatin1String("along") ? tr("seen along the limb")
-                           : view == QLatin1String("outer") || view == QLatin1String("inner")
-                               ? tr("seen from the %1 side").arg(view)
-                               : tr("seen from the %1").arg(view));
+        const Motion* m = run_->motionShown();
+        title_->setText(m ? tr("%1, %2").arg(QString::fromStdString(wordsFor(*m)),
+                                             QString::fromStdString(wordsFor(*m, run_->poseAt())))
+                          : tr("%1, %2°").arg(tr("logged pose")).arg(run_->poseAt(), 0, 'f', 0));
+        const auto from = viewport_ ? viewport_->lookedFrom() : std::nullopt;
+        subtitle_->setText(from ? sentenceOf(*from) : QString());
     }
     if (!viewport_)
         return;
     // At large text the marking tools need the room.
-    views_->setVisible(viewport_->markTool() == MarkTool::None || Theme::current().textScale <= 1.55);
+    views_->setVisible(marking_->tool() == MarkTool::None || Theme::current().textScale <= 1.55);
     const Shown& shown = viewport_->shown();
     skeleton_->setChecked(shown.skeleton);
     wire_->setChecked(shown.wire);
     smooth_->setChecked(shown.smooth);
-    mark_->setChecked(viewport_->markTool() != MarkTool::None);
+    mark_->setChecked(marking_->tool() != MarkTool::None);
     play_->setText(sweep_->running() ? tr("stop") : tr("sweep"));
     colours_->setCurrentIndex(static_cast<int>(viewport_->colouring()));
     legend_->show(viewport_->colouring(), viewport_->scale(), viewport_->measuring());

@@ -1,9 +1,8 @@
 #pragma once
 // The middle of the Review page: the character, what it is coloured by, what is shown of it, and from where.
-#include "app/review/legend.h"
-#include "app/review/mark_bar.h"
+#include "app/review/marking_tool.h"
 #include "app/review/sweep.h"
-#include "app/review/viewport.h"
+#include "app/view/legend.h"
 
 #include <QWidget>
 
@@ -20,9 +19,10 @@ class FlowLayout;
 class Stage : public QWidget {
     Q_OBJECT
 public:
-    Stage(Session* session, Sweep* sweep, QWidget* parent = nullptr);
+    Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWidget* parent = nullptr);
 
-    Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
+    MarkingTool* marking() const { return marking_; } // null there, too
+    Viewport* viewport() const { return viewport_; }  // null where there is no OpenGL
     void changeShown(const std::function<void(Shown&)>& change);
     void stepIsolation(); // whole, limb, region, whole
     void restyle();       // after a change of theme
@@ -39,9 +39,13 @@ private:
     void fillShow(QMenu* menu);
     void fillSweep(QMenu* menu);
     void refresh();
-    Session* session_;
+    void showPatch(); // of the finding looked at
+    void lookAtFinding();
+    BuildDesk* build_;
+    RunDesk* run_;
     Sweep* sweep_;
     Viewport* viewport_ = nullptr;
+    MarkingTool* marking_ = nullptr;
     Legend* legend_ = nullptr;
     QComboBox* colours_ = nullptr;
     QBoxLayout* headRow_ = nullptr;

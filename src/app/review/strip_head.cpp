@@ -16,16 +16,16 @@
 
 namespace hobble {
 
-StripHead::StripHead(StripModel* model, Session* session, QWidget* parent)
-    : QWidget(parent), model_(model), session_(session) {
+StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
+    : QWidget(parent), model_(model), build_(build), plan_(plan), run_(run) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(14, 6, 20, 2);
     all->setSpacing(2);
-    plan_ = new QLabel;
-    plan_->setObjectName(QStringLiteral("planCost"));
-    plan_->setProperty("quiet", true);
-    plan_->setWordWrap(true);
-    setType(plan_, 0.92);
+    planLine_ = new QLabel;
+    planLine_->setObjectName(QStringLiteral("planCost"));
+    planLine_->setProperty("quiet", true);
+    planLine_->setWordWrap(true);
+    setType(planLine_, 0.92);
     auto* order = new FlowLayout(6);
     const auto word = [&](const QString& text, const QString& name) {
         auto* b = new QPushButton(text);
@@ -64,22 +64,22 @@ StripHead::StripHead(StripModel* model, Session* session, QWidget* parent)
     for (QComboBox* c : {measure_, severity_, joint_, method})
         choose->addWidget(c);
     all->addLayout(choose);
-    all->addWidget(plan_);
+    all->addWidget(planLine_);
 
     connect(worst, &QPushButton::toggled, model_, &StripModel::setWorstFirst);
     connect(method, &QComboBox::currentIndexChanged, this,
-            [this, method] { session_->setMethod(Skinning(method->currentData().toInt())); });
+            [this, method] { run_->setMethod(Skinning(method->currentData().toInt())); });
     for (QComboBox* c : {measure_, severity_, joint_})
         connect(c, &QComboBox::currentIndexChanged, this, &StripHead::applyFilter);
     connect(changed_, &QPushButton::toggled, this, &StripHead::applyFilter);
-    connect(session, &Session::characterChanged, this, [this] {
+    connect(build_, &BuildDesk::characterChanged, this, [this] {
         listJoints();
         clearFilter();
     });
-    for (auto signal : {&Session::characterChanged, &Session::runChanged, &Session::logChanged})
-        connect(session, signal, this, &StripHead::tellPlan);
-    connect(&session->jobs(), &JobQueue::progressed, this, &StripHead::tellPlan);
-    connect(&session->jobs(), &JobQueue::idle, this, &StripHead::tellPlan);
+    connect(build_, &BuildDesk::characterChanged, this, &StripHead::tellPlan);
+    connect(run_, &RunDesk::runChanged, this, &StripHead::tellPlan);
+    connect(&run_->jobs(), &JobQueue::progressed, this, &StripHead::tellPlan);
+    connect(&run_->jobs(), &JobQueue::idle, this, &StripHead::tellPlan);
     listJoints();
     tellPlan();
 }
@@ -98,11 +98,11 @@ void StripHead::listJoints() {
     const QSignalBlocker quiet(joint_);
     joint_->clear();
     joint_->addItem(tr("any joint"), -1);
-    const auto s = session_->subject();
+    const auto s = build_->subject();
     if (!s)
         return;
     std::set<int> listed;
-    for (const Motion& m : session_->plan().motions)
+    for (const Motion& m : plan_->plan().motions)
         for (const JointTurn& t : m.turns)
             if (listed.insert(t.joint).second)
                 joint_->addItem(QString::fromStdString(jointWords(*s, t.joint)), t.joint);
@@ -124,29 +124,29 @@ void StripHead::applyFilter() {
 
 // What will be run, what is being run, what was run.
 void StripHead::tellPlan() {
-    const auto* earlier = session_->earlier();
+    const auto* earlier = run_->earlier();
     changed_->setEnabled(earlier != nullptr);
     changed_->setText(earlier ? tr("changed since build %1").arg(earlier->build) : tr("changed"));
     changed_->setToolTip(
         earlier ? tr("Only motions that got better or worse since build %1, whose curve is drawn dashed")
                       .arg(earlier->build)
                 : tr("The log holds no run of an earlier build to compare with"));
-    const Plan& plan = session_->plan();
-    if (!session_->subject() || plan.motions.empty())
-        return plan_->hide();
+    const Plan& plan = plan_->plan();
+    if (!build_->subject() || plan.motions.empty())
+        return planLine_->hide();
     QString text = tr("%1: %2 motions, %3 poses")
                        .arg(QString::fromStdString(plan.name))
-                       .arg(session_->cost().motions)
+                       .arg(run_->cost().motions)
                        .arg(plan.stepCount());
-    if (const auto run = session_->run())
-        text += session_->jobs().busy() ? tr(", running again")
-                : run->cancelled        ? tr(", stopped before its end")
-                                        : QString();
+    if (const auto run = run_->run())
+        text += run_->jobs().busy() ? tr(", running again")
+                : run->cancelled    ? tr(", stopped before its end")
+                                    : QString();
     else
-        text += session_->jobs().busy() ? tr(", running") : tr(", not run yet: F5 runs it");
-    plan_->setText(text);
+        text += run_->jobs().busy() ? tr(", running") : tr(", not run yet: F5 runs it");
+    planLine_->setText(text);
     // Once it is run it is no news any more.
-    plan_->setVisible(!session_->run() || session_->run()->cancelled || session_->jobs().busy());
+    planLine_->setVisible(!run_->run() || run_->run()->cancelled || run_->jobs().busy());
 }
 
 } // namespace hobble

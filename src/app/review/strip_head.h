@@ -14,7 +14,7 @@ namespace hobble {
 class StripHead : public QWidget {
     Q_OBJECT
 public:
-    StripHead(StripModel* model, Session* session, QWidget* parent = nullptr);
+    StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent = nullptr);
     void clearFilter();
 
 private:
@@ -23,10 +23,12 @@ private:
     void applyFilter();
     void tellPlan();
     StripModel* model_;
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     QComboBox *measure_, *severity_, *joint_;
     QPushButton* changed_;
-    QLabel* plan_;
+    QLabel* planLine_;
 };
 
 } // namespace hobble

@@ -1,5 +1,7 @@
 #include "app/review/strip_model.h"
 
+#include "app/words.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -9,108 +11,45 @@ namespace {
 
 constexpr quintptr kGroup = ~quintptr(0);
 
-// The worst measure at each angle, or that of one kind.
-void silhouette(const Session& session, const MotionResult& result, const std::optional<Kind>& only,
-                std::vector<double>& degrees, std::vector<double>& trouble, int& severity) {
-    const Limits& limits = session.limits();
-    for (std::size_t i = 0; i + 1 < result.steps.size(); ++i) { // the last step is neutral again
-        double most = 0;
-        for (const JointStep& j : result.steps[i].joints) {
-            const Role role = session.subject()->roles[static_cast<std::size_t>(j.joint)].role;
-            for (Kind k : kKinds)
-                if (const auto v = valueOf(k, j.measures); v && (!only || k == *only)) {
-                    most = std::max(most, troubleOf(k, *v, limits.of(k, role)));
-                    severity = std::max(severity, severityOf(k, *v, limits.of(k, role)));
-                }
-        }
-        degrees.push_back(result.steps[i].degrees);
-        trouble.push_back(most);
-    }
+// Of a group: what each of its members is worst at.
+void widen(StripCurve& summary, const StripCurve& member) {
+    if (member.motion < 0)
+        return;
+    SharedCurve shared{summary, summary.motion};
+    shared.add(member.motion, member.limit, member);
+    static_cast<TroubleCurve&>(summary) = shared.curve;
+    summary.motion = shared.worst;
+    summary.limit = 100;
 }
 
-double troubleAt(const std::vector<double>& degrees, const std::vector<double>& trouble, double at) {
-    for (std::size_t i = 1; i < degrees.size(); ++i)
-        if (at <= degrees[i]) {
-            const double t = (at - degrees[i - 1]) / std::max(degrees[i] - degrees[i - 1], 1e-9);
-            return trouble[i - 1] + t * (trouble[i] - trouble[i - 1]);
-        }
-    return trouble.empty() ? 0 : trouble.back();
+} // namespace
+
+StripModel::StripModel(PlanDesk* plan, RunDesk* run, QObject* parent)
+    : QAbstractItemModel(parent), plan_(plan), run_(run) {
+    connect(run_, &RunDesk::runChanged, this, &StripModel::rebuild);
+    connect(run_, &RunDesk::motionMeasured, this, &StripModel::updateMotion);
+    rebuild();
 }
 
-double changeOf(const StripCurve& c) {
-    double most = 0;
-    for (std::size_t i = 0; i < c.degrees.size() && !c.earlierDegrees.empty(); ++i) {
-        if (c.degrees[i] > c.earlierDegrees.back() + 1e-6)
-            break; // the earlier plan did not go that far
-        const double before = troubleAt(c.earlierDegrees, c.earlierTrouble, c.degrees[i]);
-        const double change = c.trouble[i] - before;
-        if (std::abs(change) >= kLeastChange && std::max(before, c.trouble[i]) >= kNearLimit &&
-            std::abs(change) > std::abs(most))
-            most = change;
-    }
-    return most;
-}
-
-StripCurve curveOf(const Session& session, int motion, const std::optional<Kind>& only) {
-    const Motion& m = session.plan().motions[static_cast<std::size_t>(motion)];
+StripCurve StripModel::curveOf(int motion) const {
+    const Motion& m = *plan_->motion(motion);
     StripCurve c;
     c.motion = motion;
     c.limit = m.limit();
     c.unit = m.span == Span::Degrees   ? QStringLiteral("°")
              : m.span == Span::Percent ? QStringLiteral(" %")
                                        : QString();
-    const MotionResult* result = session.resultOf(motion);
+    const MotionResult* result = run_->resultOf(motion);
     if (!result)
         return c;
-    silhouette(session, *result, only, c.degrees, c.trouble, c.severity);
-    for (std::size_t i = 0; i < c.trouble.size(); ++i) {
-        if (c.onset < 0 && c.trouble[i] > 1) {
-            const double before = i ? c.trouble[i - 1] : 0, from = i ? c.degrees[i - 1] : 0;
-            c.onset = from + (c.degrees[i] - from) * (1 - before) / std::max(c.trouble[i] - before, 1e-9);
-        }
-        if (c.trouble[i] > c.worst) {
-            c.worst = c.trouble[i];
-            if (c.worst > 1)
-                c.peak = c.degrees[i];
-        }
-    }
-    if (const auto* earlier = session.earlier())
+    const auto& roles = run_->view().subject()->roles;
+    static_cast<TroubleCurve&>(c) = troubleCurve(roles, *result, run_->limits(), filter_.kind);
+    if (const auto* earlier = run_->earlier())
         if (const MotionResult* before = earlier->of(m)) {
-            int ignored = 0;
-            silhouette(session, *before, only, c.earlierDegrees, c.earlierTrouble, ignored);
-            c.change = changeOf(c);
+            c.earlier = troubleCurve(roles, *before, run_->limits(), filter_.kind);
+            c.change = changeSince(c.earlier, c);
         }
     return c;
-}
-
-// Over the share of their own ranges, the worst of several curves; it stands for the member that is worst of
-// all.
-void widen(StripCurve& summary, const StripCurve& member) {
-    if (member.motion < 0)
-        return;
-    if (summary.degrees.empty())
-        for (int k = 0; k <= 20; ++k) {
-            summary.degrees.push_back(k * 5.0);
-            summary.trouble.push_back(0);
-        }
-    for (int k = 0; k <= 20; ++k)
-        summary.trouble[k] =
-            std::max(summary.trouble[k], troubleAt(member.degrees, member.trouble, member.limit * k / 20));
-    summary.limit = 100;
-    summary.severity = std::max(summary.severity, member.severity);
-    if (member.worst >= summary.worst || summary.motion < 0) {
-        summary.worst = member.worst;
-        summary.motion = member.motion;
-        summary.peak = member.peak < 0 ? -1 : 100 * member.peak / member.limit;
-    }
-}
-
-} // namespace
-
-StripModel::StripModel(Session* session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
-    connect(session, &Session::runChanged, this, &StripModel::rebuild);
-    connect(session, &Session::motionMeasured, this, &StripModel::updateMotion);
-    rebuild();
 }
 
 void StripModel::setFilter(const StripFilter& filter) {
@@ -126,18 +65,18 @@ void StripModel::setWorstFirst(bool on) {
 void StripModel::rebuild() {
     beginResetModel();
     groups_.clear();
-    const auto& motions = session_->plan().motions;
+    const auto& motions = plan_->plan().motions;
     for (int m = 0; m < static_cast<int>(motions.size()); ++m) {
         if (!motions[static_cast<std::size_t>(m)].on)
             continue;
-        const QString limb = QString::fromStdString(motions[m].limb),
-                      name = QString::fromStdString(motions[m].name);
+        const Limb limb = motions[m].limb;
+        const QString name = QString::fromStdString(motions[m].name);
         auto group =
-            std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.name == limb; });
+            std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.limb == limb; });
         if (group == groups_.end()) {
             groups_.push_back({limb, {}, {}});
             group = std::prev(groups_.end());
-            group->summary.name = limb;
+            group->summary.name = wordsFor(limb);
         }
         // The other side of a row already there, unless that half is taken.
         const Side side = motions[m].side;
@@ -150,7 +89,7 @@ void StripModel::rebuild() {
             row = std::prev(group->rows.end());
         }
         StripCurve& half = side == Side::Left ? row->left : side == Side::Right ? row->right : row->single;
-        half = curveOf(*session_, m, filter_.kind);
+        half = curveOf(m);
     }
     for (Group& g : groups_)
         std::erase_if(g.rows, [&](const StripRow& r) { return !passes(r); });
@@ -179,7 +118,7 @@ bool StripModel::passes(const StripRow& row) const {
     if (filter_.onlyChanged && !any([](const StripCurve& c) { return c.change != 0; }))
         return false;
     return filter_.joint < 0 || any([&](const StripCurve& c) {
-               for (const JointTurn& t : session_->plan().motions[static_cast<std::size_t>(c.motion)].turns)
+               for (const JointTurn& t : plan_->plan().motions[static_cast<std::size_t>(c.motion)].turns)
                    if (t.joint == filter_.joint)
                        return true;
                return false;
@@ -210,7 +149,7 @@ void StripModel::updateMotion(int motion) {
     StripRow& shown = group.rows[static_cast<std::size_t>(at.row())];
     for (StripCurve* c : {&shown.left, &shown.right, &shown.single})
         if (c->motion == motion)
-            *c = curveOf(*session_, motion, filter_.kind);
+            *c = curveOf(motion);
     summarise(group);
     emit dataChanged(at, at);
     emit dataChanged(at.parent(), at.parent());
@@ -263,7 +202,7 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
         auto say = [this](const StripCurve& c, const QString& side) {
             if (c.motion < 0)
                 return QString();
-            const Motion& motion = session_->plan().motions[static_cast<std::size_t>(c.motion)];
+            const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(c.motion)];
             const auto at = [&](double x) { return QString::fromStdString(wordsFor(motion, x)); };
             const QString who = side.isEmpty() ? QString() : side + QLatin1Char(' ');
             return c.trouble.empty() ? QString()
@@ -275,11 +214,11 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
         parts.removeAll(QString());
         const double changes[] = {r.left.change, r.right.change, r.single.change};
         const auto [best, most] = std::minmax_element(std::begin(changes), std::end(changes));
-        if (session_->earlier() && (*best < 0 || *most > 0))
+        if (run_->earlier() && (*best < 0 || *most > 0))
             parts << (*best >= 0   ? tr("worse than build %1")
                       : *most <= 0 ? tr("better than build %1")
                                    : tr("better and worse than build %1"))
-                         .arg(session_->earlier()->build);
+                         .arg(run_->earlier()->build);
         return QStringLiteral("%1: %2").arg(r.name, parts.join(QStringLiteral("; ")));
     }
     return {};

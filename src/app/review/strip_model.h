@@ -1,30 +1,20 @@
 #pragma once
 // Every motion of the plan as a strip: groups (limbs) at the top level, rows below. A row holds a motion, or
 // the left and the right of one; its curve is the trouble along the angle, from the run.
-#include "app/session/session.h"
+#include "app/session/run_desk.h"
+#include "core/run/trouble_curve.h"
 
 #include <QAbstractItemModel>
 
 namespace hobble {
 
-struct StripCurve {
-    int motion = -1;              // of the plan; -1 when this half of the row is empty
-    double limit = 0;             // degrees, or what else the motion counts
-    QString unit;                 // "°", " %", or nothing for frames
-    std::vector<double> degrees;  // rising
-    std::vector<double> trouble;  // 1 is the first limit; empty until a run has come in
-    double onset = -1, peak = -1; // degrees; -1 when the motion stays within limits
-    double worst = 0;             // trouble at the peak
-    int severity = 0;             // of the worst measure
-    // The same in the nearest earlier build; empty when the log has none.
-    std::vector<double> earlierDegrees, earlierTrouble;
-    /// The largest change of trouble along the angle, positive for worse; 0 where nothing changed that
-    /// counts.
-    double change = 0;
+struct StripCurve : TroubleCurve {
+    int motion = -1; // of the plan; -1 when this half of the row is empty
+    double limit = 0;
+    QString unit;         // of the motion: "°", " %", or nothing for frames
+    TroubleCurve earlier; // in the nearest earlier build; empty when the log has none
+    double change = 0;    // since then: the largest, positive for worse; 0 where nothing changed that counts
 };
-
-/// A change counts from a quarter of the limit, where one of the two passes it.
-inline constexpr double kLeastChange = 0.25, kNearLimit = 1;
 
 struct StripRow {
     QString name;
@@ -45,7 +35,7 @@ class StripModel : public QAbstractItemModel {
 public:
     enum Role { WorstRole = Qt::UserRole + 1, SentenceRole };
 
-    explicit StripModel(Session* session, QObject* parent = nullptr);
+    explicit StripModel(PlanDesk* plan, RunDesk* run, QObject* parent = nullptr);
 
     QModelIndex index(int row, int column, const QModelIndex& parent = {}) const override;
     QModelIndex parent(const QModelIndex& index) const override;
@@ -67,15 +57,17 @@ public slots:
 
 private:
     struct Group {
-        QString name;
+        Limb limb = Limb::Other;
         StripRow summary;
         std::vector<StripRow> rows;
     };
+    StripCurve curveOf(int motion) const;
     void rebuild();
     void updateMotion(int motion);
     bool passes(const StripRow& row) const;
     static void summarise(Group& group);
-    Session* session_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     std::vector<Group> groups_;
     bool worstFirst_ = false;
     StripFilter filter_;

@@ -24,8 +24,8 @@ double share(double trouble) {
 }
 } // namespace
 
-StripView::StripView(StripModel* model, Session* session, QWidget* parent)
-    : QAbstractScrollArea(parent), model_(model), session_(session) {
+StripView::StripView(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
+    : QAbstractScrollArea(parent), model_(model), build_(build), plan_(plan), run_(run) {
     setFrameShape(QFrame::NoFrame);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setFocusPolicy(Qt::StrongFocus);
@@ -36,8 +36,8 @@ StripView::StripView(StripModel* model, Session* session, QWidget* parent)
                QStringLiteral("Other")};
     connect(model, &QAbstractItemModel::modelReset, this, [this] { layOut(); });
     connect(model, &QAbstractItemModel::dataChanged, viewport(), QOverload<>::of(&QWidget::update));
-    connect(session, &Session::poseChanged, this, [this] {
-        const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
+    connect(run_, &RunDesk::poseChanged, this, [this] {
+        const QModelIndex at = run_->motion() >= 0 ? model_->indexOf(run_->motion()) : QModelIndex();
         setAccessibleDescription(at.isValid() ? at.data(StripModel::SentenceRole).toString() : QString());
         for (const Line& line : lines_) // the row left and the row come to; painting them all takes long
             if (line.index == marked_ || line.index == at)
@@ -102,7 +102,7 @@ void StripView::paintEvent(QPaintEvent* e) {
     if (lines_.empty()) {
         p.setPen(Theme::current().muted);
         p.drawText(viewport()->rect().adjusted(24, 24, -24, -24), Qt::TextWordWrap,
-                   session_->subject() && !session_->plan().motions.empty()
+                   build_->subject() && !plan_->plan().motions.empty()
                        ? tr("No motion fits what is chosen above.")
                        : tr("No character is open. Open one with Ctrl+O, or drop a .glb or .gltf file here; "
                             "its motions will stand here, each as a strip."));
@@ -137,9 +137,9 @@ void StripView::paintLine(QPainter& p, const Line& line) {
             return;
         }
     }
-    const bool chosen = !line.group && session_->motion() >= 0 &&
-                        (row.left.motion == session_->motion() || row.right.motion == session_->motion() ||
-                         row.single.motion == session_->motion());
+    const bool chosen = !line.group && run_->motion() >= 0 &&
+                        (row.left.motion == run_->motion() || row.right.motion == run_->motion() ||
+                         row.single.motion == run_->motion());
     if (chosen) {
         p.setPen(QPen(t.accent, hasFocus() ? 1.6 : 1));
         p.setBrush(t.accentSoft);
@@ -166,9 +166,9 @@ void StripView::paintLine(QPainter& p, const Line& line) {
     }
     if (chosen) { // where the character stands now
         for (const StripCurve* c : {&row.left, &row.right, &row.single})
-            if (c->motion == session_->motion() && c->limit > 0) {
+            if (c->motion == run_->motion() && c->limit > 0) {
                 const QRectF box = halfBox(line, *c, row);
-                const double along = session_->degrees() / c->limit;
+                const double along = run_->poseAt() / c->limit;
                 const double x =
                     c == &row.left ? box.right() - along * box.width() : box.left() + along * box.width();
                 p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
@@ -195,8 +195,8 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         return;
     }
     QPainterPath body(QPointF(start, box.bottom()));
-    for (std::size_t i = 0; i < c.degrees.size(); ++i)
-        body.lineTo(x(c.degrees[i]), y(c.trouble[i]));
+    for (std::size_t i = 0; i < c.at.size(); ++i)
+        body.lineTo(x(c.at[i]), y(c.trouble[i]));
     body.lineTo(end, box.bottom());
     body.closeSubpath();
     p.setPen(Qt::NoPen);
@@ -210,10 +210,10 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         p.drawPath(body);
         p.restore();
     }
-    if (!c.earlierDegrees.empty() && model_->filter().onlyChanged) { // the earlier build, dashed
+    if (!c.earlier.at.empty() && model_->filter().onlyChanged) { // the earlier build, dashed
         QPainterPath before(QPointF(start, box.bottom()));
-        for (std::size_t i = 0; i < c.earlierDegrees.size(); ++i)
-            before.lineTo(x(std::min(c.earlierDegrees[i], c.limit)), y(c.earlierTrouble[i]));
+        for (std::size_t i = 0; i < c.earlier.at.size(); ++i)
+            before.lineTo(x(std::min(c.earlier.at[i], c.limit)), y(c.earlier.trouble[i]));
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(t.accent, 1.2, Qt::DashLine));
         p.drawPath(before);
@@ -281,7 +281,7 @@ void StripView::scrub(const QPoint& at) {
             double along = (at.x() - box.left()) / box.width();
             if (c == &row.left)
                 along = 1 - along;
-            session_->setPose(dragged_, std::round(std::clamp(along, 0.0, 1.0) * c->limit));
+            run_->setPose(dragged_, std::round(std::clamp(along, 0.0, 1.0) * c->limit));
             return;
         }
     }
@@ -309,7 +309,7 @@ void StripView::mousePressEvent(QMouseEvent* e) {
         const StripCurve& c = row.single.motion >= 0      ? row.single
                               : row.left.motion == motion ? row.left
                                                           : row.right;
-        return session_->setPose(motion, std::max(c.peak, 0.0));
+        return run_->setPose(motion, std::max(c.peak, 0.0));
     }
     scrub(e->position().toPoint());
 }
@@ -346,7 +346,7 @@ void StripView::setFolded(const QString& group, bool folded) {
 }
 
 void StripView::foldChosen() {
-    const QModelIndex at = session_->motion() >= 0 ? model_->indexOf(session_->motion()) : QModelIndex();
+    const QModelIndex at = run_->motion() >= 0 ? model_->indexOf(run_->motion()) : QModelIndex();
     if (!at.isValid())
         return;
     const QString group = at.parent().data().toString();
@@ -373,7 +373,7 @@ void StripView::reveal(int motion) {
 int StripView::motionBeside(int from, int by) const {
     std::vector<int> order;
     std::size_t at = 0;
-    const bool right = from >= 0 && session_->plan().motions[from].side == Side::Right;
+    const bool right = from >= 0 && plan_->plan().motions[from].side == Side::Right;
     for (const Line& l : lines_) {
         if (l.group)
             continue;

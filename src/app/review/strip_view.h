@@ -11,7 +11,7 @@ namespace hobble {
 class StripView : public QAbstractScrollArea {
     Q_OBJECT
 public:
-    StripView(StripModel* model, Session* session, QWidget* parent = nullptr);
+    StripView(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent = nullptr);
 
     /// Where a motion takes an angle, in viewport coordinates; a null point when its row is not shown.
     QPoint pointOf(int motion, double degrees) const;
@@ -48,7 +48,9 @@ private:
     const Line* lineAt(int y) const;
 
     StripModel* model_;
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     std::vector<Line> lines_;
     QSet<QString> folded_;
     QPersistentModelIndex marked_; // the row of the pose shown

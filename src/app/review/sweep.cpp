@@ -1,14 +1,17 @@
 #include "app/review/sweep.h"
 
+#include "core/pose/sweep.h"
+
 #include <QSettings>
 
 namespace hobble {
 
-Sweep::Sweep(Session* session, StripModel* model, StripView* strips, QObject* parent)
-    : QObject(parent), session_(session), model_(model), strips_(strips) {
+Sweep::Sweep(BuildDesk* build, PlanDesk* plan, RunDesk* run, StripModel* model, StripView* strips,
+             QObject* parent)
+    : QObject(parent), build_(build), plan_(plan), run_(run), model_(model), strips_(strips) {
     timer_.setInterval(33);
     connect(&timer_, &QTimer::timeout, this, &Sweep::step);
-    connect(session, &Session::characterChanged, this, &Sweep::stop);
+    connect(build_, &BuildDesk::characterChanged, this, &Sweep::stop);
     seconds_ = std::clamp(QSettings().value(QStringLiteral("sweepSeconds"), 2.0).toDouble(), 0.25, 20.0);
     pause_ = QSettings().value(QStringLiteral("sweepPauses")).toBool();
 }
@@ -51,39 +54,35 @@ double Sweep::peakOf(int motion) const {
 }
 
 void Sweep::step() {
-    if (session_->motion() < 0)
+    const int motion = run_->motion();
+    const Motion* m = run_->motionShown();
+    if (!m)
         return stop();
     const qint64 passed = clock_.restart();
     if (restMs_ > 0) {
         restMs_ -= passed;
         return;
     }
-    const int motion = session_->motion();
-    const double limit = session_->plan().motions[static_cast<std::size_t>(motion)].limit();
-    const double pace = std::max(limit, 30.0) * static_cast<double>(passed) / (1000 * seconds_);
-    const double now = session_->degrees(), next = now + (back_ ? -pace : pace);
-    if (pause_ && !back_)
-        if (const double peak = peakOf(motion); peak >= 0 && now < peak - 1e-9 && next >= peak) {
-            restMs_ = kPauseMs;
-            return session_->setPose(motion, peak);
-        }
-    if (next <= 0 && back_ && over_ != Over::Motion) { // there and back: on to the next
-        back_ = false;
-        const int following = after(motion);
-        if (following < 0) {
-            session_->setPose(motion, 0);
-            return stop();
-        }
-        strips_->reveal(following);
-        return session_->setPose(following, 0);
+    const SweepPlace next =
+        sweptOn({run_->poseAt(), back_, false, false}, m->limit(), static_cast<double>(passed) / 1000,
+                seconds_, pause_ ? peakOf(motion) : -1);
+    back_ = next.back;
+    if (next.rests)
+        restMs_ = kPauseMs;
+    if (!next.home || over_ == Over::Motion)
+        return run_->setPose(motion, next.at);
+    back_ = false; // there and back: on to the next
+    const int following = after(motion);
+    if (following < 0) {
+        run_->setPose(motion, 0);
+        return stop();
     }
-    if (next >= limit || next <= 0)
-        back_ = next >= limit;
-    session_->setPose(motion, std::clamp(next, 0.0, limit));
+    strips_->reveal(following);
+    run_->setPose(following, 0);
 }
 
 int Sweep::after(int motion) const {
-    const auto& motions = session_->plan().motions;
+    const auto& motions = plan_->plan().motions;
     const int next = strips_->motionBeside(motion, 1);
     if (next < 0 || next == motion ||
         (over_ == Over::Limb &&

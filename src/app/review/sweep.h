@@ -13,10 +13,12 @@ class Sweep : public QObject {
 public:
     enum class Over { Motion, Limb, Plan };
 
-    Sweep(Session* session, StripModel* model, StripView* strips, QObject* parent);
+    Sweep(BuildDesk* build, PlanDesk* plan, RunDesk* run, StripModel* model, StripView* strips,
+          QObject* parent);
     void toggle(Over over); // again: stops
     void stop();
     bool running() const { return timer_.isActive(); }
+    bool resting() const { return running() && restMs_ > 0; } // on a worst angle
 
     // Both are kept for the next start.
     double seconds() const { return seconds_; } // from neutral to a motion's limit
@@ -33,7 +35,9 @@ private:
     void step();
     double peakOf(int motion) const; // -1 when it stays within limits
     int after(int motion) const;     // in the order of the strips, of the limb or the plan; -1 at the end
-    Session* session_;
+    BuildDesk* build_;
+    PlanDesk* plan_;
+    RunDesk* run_;
     StripModel* model_;
     StripView* strips_;
     QTimer timer_;

@@ -44,13 +44,15 @@ bool FolderWatch::setFolder(const QString& folder) {
 }
 
 void FolderWatch::look() {
+    if (folder_.isEmpty())
+        return;
     if (!QFileInfo(folder_).isDir()) {
         const QString gone = folder_;
         setFolder({});
         emit lost(gone);
         return;
     }
-    const qint64 now = QDateTime::currentMSecsSinceEpoch();
+    const qint64 now = clock_ ? clock_() : QDateTime::currentMSecsSinceEpoch();
     QStringList ready;
     for (const QFileInfo& f : charactersIn(folder_)) {
         Seen& seen = seen_[f.absoluteFilePath()];

@@ -6,6 +6,8 @@
 #include <QHash>
 #include <QTimer>
 
+#include <functional>
+
 namespace hobble {
 
 class FolderWatch : public QObject {
@@ -18,19 +20,22 @@ public:
     bool setFolder(const QString& folder);
     QString folder() const { return folder_; }
     void setSettling(int milliseconds) { settling_ = milliseconds; }
+    /// Milliseconds, in place of the system's clock.
+    void setClock(std::function<qint64()> clock) { clock_ = std::move(clock); }
+    void look(); // as it does by itself, three times a second
 
 signals:
     void arrived(const QString& path);
     void lost(const QString& folder); // the folder is gone
 
 private:
+    std::function<qint64()> clock_;
     struct Seen {
         qint64 size = -1;
         QDateTime changed;
         qint64 since = 0; // when it was first seen like this, milliseconds
         bool told = false;
     };
-    void look();
     QFileSystemWatcher watcher_;
     QTimer timer_;
     QString folder_;

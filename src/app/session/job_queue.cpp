@@ -6,12 +6,18 @@
 
 namespace hobble {
 
+Progress progressOf(JobControl& control) {
+    return {&control.cancelled, [&control](double share) {
+                control.tell(static_cast<std::size_t>(1000 * std::min(share, 1.0)), 1000, 0);
+            }};
+}
+
 JobQueue::JobQueue(QObject* parent) : QObject(parent) { pool_.setMaxThreadCount(1); }
 
-JobQueue::~JobQueue() {
-    waiting_.clear();
-    if (control_)
-        control_->cancelled = true;
+JobQueue::~JobQueue() { stop(); }
+
+void JobQueue::stop() {
+    cancel();
     pool_.waitForDone();
 }
 

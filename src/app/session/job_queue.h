@@ -1,5 +1,7 @@
 #pragma once
 // Long work off the window's thread, one job at a time, with progress, time left and stop.
+#include "core/progress.h"
+
 #include <QObject>
 #include <QString>
 #include <QThreadPool>
@@ -18,6 +20,9 @@ public:
     std::function<void(std::size_t done, std::size_t total, double secondsLeft)> tell;
 };
 
+/// What a computation is told of its job: whether to stop; and takes of it: how far it is.
+Progress progressOf(JobControl& control);
+
 class JobQueue : public QObject {
     Q_OBJECT
 public:
@@ -28,6 +33,7 @@ public:
     ~JobQueue() override;
 
     void start(const QString& title, Work work);
+    void stop(); // cancels everything and waits until it has ended
     bool busy() const { return running_ || !waiting_.empty(); }
     QString title() const { return title_; }
 

@@ -1,8 +1,10 @@
 #pragma once
 // What is tested: a mesh of several parts on one skeleton, with its skin weights, shape targets and clips.
-// Plain arrays, immutable once opened. Metres, as the file's nodes place it.
+// Plain arrays, immutable once opened; copies share those that stay the same. Metres, as the file's nodes
+// place it.
 #include "core/character/drivers.h"
 #include "core/geometry.h"
+#include "core/shared_vector.h"
 
 #include <optional>
 #include <string>
@@ -37,10 +39,10 @@ struct Skin {
 /// Influences of vertex v: joint[first[v]] … with weight[first[v]] …, heaviest first, weights summing to 1.
 /// A vertex that nothing moves has none.
 struct SkinWeights {
-    std::vector<std::uint32_t> first{0};
-    std::vector<std::uint16_t> joint;
-    std::vector<float> weight;
-    std::vector<float> fileSum; // per vertex: what the weights summed to in the file, before normalising
+    SharedVector<std::uint32_t> first{0};
+    SharedVector<std::uint16_t> joint;
+    SharedVector<float> weight;
+    SharedVector<float> fileSum; // per vertex: what the weights summed to in the file, before normalising
 
     std::size_t vertexCount() const { return first.size() - 1; }
 };
@@ -94,17 +96,18 @@ struct Clip {
 
 struct Character {
     std::string name;
-    std::string source; // path of the file it came from
-    std::string hash;   // of the file's content, hexadecimal
+    std::string source;     // path of the file it came from
+    std::string hash;       // of the file's content: SHA-256, hexadecimal
+    std::string formerHash; // by which logs of before know it; empty when there is none
     Skeleton skeleton;
     std::vector<Skin> skins;
-    std::vector<Part> parts;
-    std::vector<Vec3> bindPosition; // per vertex, in the skin's space (world, for parts bound to nothing)
-    std::vector<Vec3> neutral;      // per vertex, world, in the neutral pose
-    std::vector<Vec3> colour;       // per vertex, linear RGB 0…1: what the file paints it
-    std::vector<Triangle> triangles;
+    SharedVector<Part> parts;
+    SharedVector<Vec3> bindPosition; // per vertex, in the skin's space (world, for parts bound to nothing)
+    SharedVector<Vec3> neutral;      // per vertex, world, in the neutral pose
+    SharedVector<Vec3> colour;       // per vertex, linear RGB 0…1: what the file paints it
+    SharedVector<Triangle> triangles;
     SkinWeights weights;
-    std::vector<Clip> clips;
+    SharedVector<Clip> clips;
     std::vector<Driver> drivers;    // in the order they are evaluated
     std::vector<std::string> notes; // what was missing or mended while reading, in plain words
 

@@ -5,7 +5,7 @@ namespace hobble {
 void deform(const Character& c, const Driven& driven, Skinning method, std::vector<Vec3>& out,
             const WeightLanes* lanes) {
     const bool linear = method == Skinning::Linear;
-    const std::vector<Vec3>* rest = linear ? &c.bindPosition : &c.neutral;
+    const std::vector<Vec3>* rest = linear ? &c.bindPosition.vector() : &c.neutral.vector();
     std::vector<Vec3> shaped;
     if (!driven.targets.empty()) {
         shaped = *rest;

@@ -1,13 +1,12 @@
 #pragma once
 // Where the skin goes: drivers, then shape targets, then skinning. Later stages (smoothing) chain on here.
+#include "core/deform/skinning.h"
 #include "core/deform/weight_lanes.h"
 #include "core/pose/drive.h"
 
 #include <string>
 
 namespace hobble {
-
-enum class Skinning { Linear, DualQuaternion };
 
 /// Linear blend skinning of one character (Magnenat-Thalmann, Laperrière, Thalmann 1988, "Joint-Dependent
 /// Local Deformations for Hand Animation and Object Grasping"; glTF 2.0, section 3.7.3, Skins), in vector
@@ -40,7 +39,5 @@ void deform(const Character& character, const Pose& pose, Skinning method, std::
 
 /// Posed vertices of the neutral pose; fills Character::neutral once the skeleton and skins are known.
 std::vector<Vec3> neutralPositions(const Character& character);
-
-const char* nameOf(Skinning method); // "linear", "dual-quaternion"
 
 } // namespace hobble

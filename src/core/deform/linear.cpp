@@ -34,7 +34,7 @@ void deformLinear(const Character& c, const WeightLanes& lanes, const std::vecto
         normals->resize(bind.size());
     std::vector<Columns> palette(c.skeleton.name.size());
     int filledFor = -1; // parts mostly share one skin
-    const std::vector<Vec3>& still = c.neutral.empty() ? bind : c.neutral;
+    const std::vector<Vec3>& still = c.neutral.empty() ? bind : c.neutral.vector();
     auto apart = lanes.apart.begin();
     for (const Part& part : c.parts) {
         const std::uint32_t end = part.firstVertex + part.vertexCount;

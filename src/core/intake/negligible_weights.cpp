@@ -18,7 +18,7 @@ CheckFindings checkNegligibleWeights(const Subject& s, const IntakeLimits& limit
     return {{"negligible weights", 1, -1, -1, places.take(), static_cast<double>(n),
              words("%zu vertices have weights below %.4f, which cost time and move nothing that can be seen.",
                    n, limits.leastWeight),
-             "Prune small weights and normalise."}};
+             "Drop weights below the limit and normalise what stays."}};
 }
 
 } // namespace hobble

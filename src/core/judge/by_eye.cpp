@@ -34,7 +34,7 @@ Finding findingByEye(const Subject& s, const Plan& plan, int motion, const Measu
     f.kind = kind;
     f.motion = motion;
     f.motions = {motion};
-    f.onsetDegrees = f.peakDegrees = degrees;
+    f.onset = f.peak = degrees;
     f.peakValue = valueOn(s, skinValues(s, m, measured, 0, kind), kind, triangles);
     const LimitSteps& steps = limits.of(kind, f.role);
     f.limit = steps[0];

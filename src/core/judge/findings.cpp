@@ -59,7 +59,7 @@ bool worse(Kind kind, double a, double b) { return faultIsAbove(kind) ? a > b : 
 // Where the value passed the limit between the step before and this one.
 double onsetAngle(Kind kind, double limit, const MotionResult& motion, int step, int joint,
                   double valueHere) {
-    const double here = motion.steps[step].degrees;
+    const double here = motion.steps[step].at;
     if (step == 0)
         return here;
     const StepResult& before = motion.steps[step - 1];
@@ -69,7 +69,7 @@ double onsetAngle(Kind kind, double limit, const MotionResult& motion, int step,
             if (!was || worse(kind, *was, limit) || *was == valueHere)
                 return here; // another patch of the zone was beyond it already
             const double share = std::clamp((limit - *was) / (valueHere - *was), 0.0, 1.0);
-            return before.degrees + share * (here - before.degrees);
+            return before.at + share * (here - before.at);
         }
     return here;
 }
@@ -153,7 +153,7 @@ struct FindingMerger::Growing {
     std::vector<std::uint32_t> covered; // triangles, over all steps and motions
     std::set<int> motions;
     int motion = -1, peakStep = 0, firstStep = 0; // in the motion that shows it worst
-    double value = 1, firstValue = 1, onsetDegrees = 0;
+    double value = 1, firstValue = 1, onset = 0;
     std::vector<std::uint32_t> triangles; // all of the fault that the peak pose shows
 
     void join(const Growing& o, Kind kind) {
@@ -171,12 +171,12 @@ struct FindingMerger::Growing {
                 triangles = o.triangles;
             firstStep = o.firstStep;
             firstValue = o.firstValue;
-            onsetDegrees = o.onsetDegrees;
+            onset = o.onset;
         }
         if (const Growing& early = mine.firstStep < o.firstStep ? mine : o; sameMotion) {
             firstStep = early.firstStep;
             firstValue = early.firstValue;
-            onsetDegrees = early.onsetDegrees;
+            onset = early.onset;
         }
     }
 
@@ -237,8 +237,8 @@ void FindingMerger::add(int motion, const MotionResult& result, const std::vecto
             g.peakStep = peak->step;
             g.firstStep = members.front()->step;
             g.firstValue = members.front()->patch->value;
-            g.onsetDegrees = onsetAngle(kind, limits_.of(kind, s_.roles[joint].role)[0], result, g.firstStep,
-                                        joint, g.firstValue);
+            g.onset = onsetAngle(kind, limits_.of(kind, s_.roles[joint].role)[0], result, g.firstStep, joint,
+                                 g.firstValue);
             // What overlaps is one fault: all that do become one, at the place of the first.
             std::size_t into = growing.size();
             for (std::size_t k = 0; k < growing.size(); ++k) {
@@ -276,8 +276,8 @@ std::vector<Finding> FindingMerger::findings() const {
             f.severity = severityOf(kind, f.peakValue, steps);
             f.motion = g.motion;
             f.motions.assign(g.motions.begin(), g.motions.end());
-            f.peakDegrees = plan_.motions[g.motion].degrees[g.peakStep];
-            f.onsetDegrees = g.onsetDegrees;
+            f.peak = plan_.motions[g.motion].steps[g.peakStep];
+            f.onset = g.onset;
             f.triangles = g.triangles;
             markSkin(s_, f);
             if (f.severity > 0)

@@ -2,6 +2,7 @@
 // From patches to findings: patches that overlap in neighbouring steps, and in other motions of the same
 // joint, are one finding, with the angle it starts at, the angle of its peak and the motion that shows it
 // worst.
+#include "core/judge/causes/cause.h"
 #include "core/judge/patches.h"
 #include "core/pose/motion.h"
 
@@ -11,12 +12,6 @@
 namespace hobble {
 
 struct MotionResult;
-
-struct Cause {
-    std::string name;     // "bend collapse of the method"
-    double weight = 0;    // 0 … 1, how much speaks for it
-    std::string evidence; // one plain sentence with numbers
-};
 
 struct PartMarks {
     int part = -1;
@@ -29,9 +24,9 @@ struct Finding {
     Role role = Role::Unknown;
     Kind kind = Kind::Stretch;
     int severity = 0;
-    int motion = -1;          // of the plan: the one that shows it worst
-    std::vector<int> motions; // all that show it
-    double onsetDegrees = 0, peakDegrees = 0;
+    int motion = -1;                      // of the plan: the one that shows it worst
+    std::vector<int> motions;             // all that show it
+    double onset = 0, peak = 0;           // in the unit of the motion
     double peakValue = 1, limit = 1;      // limit: the first one it passes
     std::string region;                   // where at the joint, in plain words: "front", "inner side"
     Vec3 place = Vec3::Zero();            // middle of the marked skin, neutral, world

@@ -5,41 +5,10 @@
 
 namespace hobble {
 
-const char* nameOf(Kind kind) {
-    static const char* names[] = {"stretch",   "squash",          "volume loss",  "bulge",     "pinch",
-                                  "contact",   "poke-through",    "gap",          "roughness", "spike",
-                                  "leak",      "soft rigid part", "unbound part", "flip",      "pop",
-                                  "one-sided", "wrong bend"};
-    return names[static_cast<int>(kind)];
-}
-
-const char* measureOf(Kind kind) {
-    static const char* names[] = {
-        "stretch",      "squash", "volume",    "volume",          "pinch",     "contact depth",
-        "poke-through", "gap",    "roughness", "roughness",       "leak",      "rigidity",
-        "drift",        "flip",   "pop",       "side difference", "tip travel"};
-    return names[static_cast<int>(kind)];
-}
-
 Limits Limits::standard() {
     Limits l;
-    l.general[Kind::Stretch] = {1.35, 1.6, 2.0, 3.0};
-    l.general[Kind::Squash] = {0.65, 0.50, 0.35, 0.20};
-    l.general[Kind::VolumeLoss] = {0.92, 0.85, 0.75, 0.60};
-    l.general[Kind::Bulge] = {1.08, 1.15, 1.30, 1.50};
-    l.general[Kind::Pinch] = {0.85, 0.70, 0.50, 0.30};
-    l.general[Kind::Contact] = {0.20, 0.35, 0.50, 0.70};         // / limb radius
-    l.general[Kind::PokeThrough] = {0.002, 0.005, 0.010, 0.020}; // / body height, like all lengths below
-    l.general[Kind::Gap] = {0.010, 0.020, 0.035, 0.055};
-    l.general[Kind::Roughness] = {0.6, 0.9, 1.4, 2.5};
-    l.general[Kind::Spike] = {2.2, 3.0, 4.5, 8.0};
-    l.general[Kind::Leak] = {0.003, 0.01, 0.03, 0.06};
-    l.general[Kind::SoftRigidPart] = {0.02, 0.05, 0.10, 0.25};
-    l.general[Kind::UnboundPart] = {0.005, 0.01, 0.03, 0.06};
-    l.general[Kind::Flip] = {0.02, 0.05, 0.12, 0.25}; // of the zone's area
-    l.general[Kind::Pop] = {0.002, 0.004, 0.010, 0.020};
-    l.general[Kind::OneSided] = {1.2, 2.4, 4.0, 7.0}; // difference of troubles
-    l.general[Kind::WrongBend] = {15, 25, 45, 70};    // degrees
+    for (Kind kind : kKinds)
+        l.general[kind] = factsOf(kind).limits;
     // Deep creases: the inner side of a hinge folds into itself on every body.
     for (Role hinge :
          {Role::Elbow, Role::Knee, Role::Finger, Role::Thumb, Role::Ankle, Role::Fetlock, Role::Wrist}) {
@@ -93,12 +62,6 @@ std::string whyNotLimits(Kind kind, const LimitSteps& steps) {
     }
     return {};
 }
-
-bool faultIsAbove(Kind kind) {
-    return kind != Kind::Squash && kind != Kind::VolumeLoss && kind != Kind::Pinch;
-}
-
-double unchangedOf(Kind kind) { return kind <= Kind::Pinch ? 1 : 0; }
 
 int severityOf(Kind kind, double value, const LimitSteps& steps) {
     int severity = 0;

@@ -2,43 +2,17 @@
 // How bad is too bad: for each kind of fault four limits, from minor to blocking, by role where a joint's
 // flesh is known to behave otherwise. docs/limits.md says why each is what it is.
 #include "core/character/roles.h"
+#include "core/judge/kind_facts.h"
 #include "core/measure/zone.h"
 
-#include <array>
 #include <map>
 #include <optional>
 #include <string>
 
 namespace hobble {
 
-enum class Kind {
-    Stretch,
-    Squash,
-    VolumeLoss,
-    Bulge,
-    Pinch,
-    Contact,
-    PokeThrough,
-    Gap,
-    Roughness,
-    Spike,
-    Leak,
-    SoftRigidPart,
-    UnboundPart,
-    Flip,
-    Pop,
-    OneSided,
-    WrongBend
-};
-inline constexpr std::array kKinds{
-    Kind::Stretch,     Kind::Squash, Kind::VolumeLoss, Kind::Bulge,    Kind::Pinch,    Kind::Contact,
-    Kind::PokeThrough, Kind::Gap,    Kind::Roughness,  Kind::Spike,    Kind::Leak,     Kind::SoftRigidPart,
-    Kind::UnboundPart, Kind::Flip,   Kind::Pop,        Kind::OneSided, Kind::WrongBend};
-
-const char* nameOf(Kind kind);    // "volume loss"
-const char* measureOf(Kind kind); // "volume": the measure it judges
-
-using LimitSteps = std::array<double, 4>; // minor, notable, serious, blocking
+inline const char* nameOf(Kind kind) { return factsOf(kind).word; }       // "volume loss"
+inline const char* measureOf(Kind kind) { return factsOf(kind).measure; } // "volume": the measure it judges
 
 struct Limits {
     std::map<Kind, LimitSteps> general;
@@ -55,11 +29,8 @@ struct Limits {
 /// farther from unchanged than the one before.
 std::string whyNotLimits(Kind kind, const LimitSteps& steps);
 
-/// Ratios below their limit are faults for squash, volume loss and pinch; all others above.
-bool faultIsAbove(Kind kind);
-
-/// What the measure is when nothing happens: 1 for ratios, 0 for the others.
-double unchangedOf(Kind kind);
+inline bool faultIsAbove(Kind kind) { return factsOf(kind).worseAbove; }
+inline double unchangedOf(Kind kind) { return factsOf(kind).unchanged; }
 
 /// 0 within limits, 1 minor … 4 blocking.
 int severityOf(Kind kind, double value, const LimitSteps& steps);

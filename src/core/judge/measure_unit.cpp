@@ -5,25 +5,22 @@
 namespace hobble {
 
 MeasureUnit unitOf(Kind kind, const Subject& s, int joint) {
-    switch (kind) {
-    case Kind::Contact: // in limb radii
+    switch (factsOf(kind).in) {
+    case MeasuredIn::LimbRadius:
         if (joint >= 0 && s.zones[static_cast<std::size_t>(joint)].limbRadius > 0)
             return {1000 * s.zones[static_cast<std::size_t>(joint)].limbRadius, 0, " mm"};
         return {};
-    case Kind::PokeThrough: // in body heights
-    case Kind::Gap:
-    case Kind::Leak:
-    case Kind::Pop:
-    case Kind::UnboundPart:
+    case MeasuredIn::BodyHeight:
         return {1000 * s.body.height, 0, " mm"};
-    case Kind::Flip:
-    case Kind::SoftRigidPart:
+    case MeasuredIn::Share:
         return {100, 0, " %"};
-    case Kind::WrongBend:
+    case MeasuredIn::Degrees:
         return {1, 0, "°"};
-    default:
-        return {};
+    case MeasuredIn::Ratio:
+    case MeasuredIn::Number:
+        break;
     }
+    return {};
 }
 
 } // namespace hobble

@@ -23,7 +23,8 @@ Vec3d place(const Subject& s, int joint) { return s.character->skeleton.neutralW
 
 Plane planeOf(const Subject& s) {
     Plane out;
-    out.normal = s.body.left.normalized();
+    // as the joints lie, wherever the body stands: its own left is held to the axes
+    out.normal = s.mirror.found ? s.mirror.normal : Vec3d(s.body.left.normalized());
     std::vector<double> middles; // their median: a joint that is off must not move the plane
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         if (s.roles[j].side == Side::Left && s.roles[j].mirror >= 0)

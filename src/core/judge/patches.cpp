@@ -246,7 +246,9 @@ PosePatches findPatches(const Subject& subject, const Motion& motion, const Meas
 }
 
 Floors floorsFor(const Limits& limits) {
-    Floors out;
+    const auto kept = [](Kind kind) { return factsOf(kind).keptFrom; };
+    Floors out{kept(Kind::Stretch), kept(Kind::Squash), kept(Kind::Roughness), kept(Kind::Leak),
+               kept(Kind::Pop)};
     const auto least = [&](Kind kind) { // the limit nearest to unchanged, of any role
         double l = limits.general.at(kind)[0];
         for (const auto& [key, steps] : limits.byRole)

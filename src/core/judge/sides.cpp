@@ -55,11 +55,11 @@ std::vector<std::vector<PosePatches>> compareSides(const Subject& s, const Plan&
         const Role role = s.roles[joint].role;
         for (std::size_t i = 0; i + 1 < results[m].steps.size(); ++i) {
             // At the same angle; the ends of the two ranges may differ by what the limbs are bent in neutral.
-            const double degrees = results[m].steps[i].degrees;
+            const double degrees = results[m].steps[i].at;
             const StepResult* other = nullptr;
             for (const StepResult& x : results[o].steps)
-                if (std::abs(x.degrees - degrees) < 2 &&
-                    (!other || std::abs(x.degrees - degrees) < std::abs(other->degrees - degrees)))
+                if (std::abs(x.at - degrees) < 2 &&
+                    (!other || std::abs(x.at - degrees) < std::abs(other->at - degrees)))
                     other = &x;
             if (!other)
                 continue;

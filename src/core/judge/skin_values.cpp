@@ -72,7 +72,7 @@ void paintParts(const Subject& s, const std::vector<double>& values, Painter& ou
 
 } // namespace
 
-Floors noFloors() { return {1, 1, 0, 0, 0}; }
+Floors noFloors() { return {}; }
 
 std::vector<float> skinValues(const Subject& s, const Motion& motion, const MeasuredMotion& measured,
                               std::size_t pose, Kind kind) {

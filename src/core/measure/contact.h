@@ -45,13 +45,16 @@ struct Contact {
     float deepest = 0;
 };
 
-/// What a motion moves against what it does not; scratch space is reused between calls.
+/// What a motion does with the triangles of a node.
+enum class Goes : char { Nowhere, Along, Otherwise }; // Along: rigidly with what turns
+
+/// Scratch space, reused between calls.
 struct ContactScratch {
     TriangleBoxes triangles; // in the tree's order
     Boxes boxes;
     std::vector<std::uint32_t> facing; // per node: directions that all its normals have in common
-    std::vector<char> kind;            // per node: 0 stays, 1 goes rigidly along, 2 anything else
-    const MotionRegion* forRegion = nullptr;
+    std::vector<Goes> goes;            // per node
+    std::uint64_t forRegion = 0;       // the id of the region that was found for
 };
 
 /// False when cancelled on the way.

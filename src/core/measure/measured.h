@@ -14,15 +14,15 @@ struct Sample {
 };
 using Samples = std::vector<Sample>; // ascending
 
-/// From where on values are kept.
+/// From where on values are kept; all of them, where nothing else is said (judge/patches.h: floorsFor).
 struct Floors {
-    float stretch = 1.15f, squash = 0.85f, roughness = 0.15f;
-    float leak = 0.001f; // / body height
-    float pop = 0.001f;  // / body height
+    float stretch = 1, squash = 1, roughness = 0;
+    float leak = 0; // / body height
+    float pop = 0;  // / body height
 };
 
 struct MeasuredPose {
-    double degrees = 0;
+    double at = 0;                      // in the unit of the motion
     std::vector<ZoneMeasures> zones;    // per turn of the motion; the first has what concerns the whole pose
     Samples stretch, squash;            // per triangle: beyond their floors
     Samples roughness;                  // per vertex, edges

@@ -45,7 +45,7 @@ std::vector<Pop> pops(const Subject& s, const Motion& motion, const MotionRegion
         return out; // skinning alone never kicks
     std::vector<std::vector<Vec3>> still;
     for (std::size_t k = 0; k < paths.size(); ++k)
-        still.push_back(stilled(s, motion, region, motion.degrees[k], paths[k]));
+        still.push_back(stilled(s, motion, region, motion.steps[k], paths[k]));
     std::vector<float> gone;
     for (std::size_t k = 0; k + 1 < still.size(); ++k)
         gone.push_back(farthest(still[k], still[k + 1]));
@@ -61,7 +61,7 @@ std::vector<Pop> pops(const Subject& s, const Motion& motion, const MotionRegion
             std::min(k > 0 ? gone[k - 1] : INFINITY, k + 1 < gone.size() ? gone[k + 1] : INFINITY);
         if (gone[k] < 1.2 * least || gone[k] < 1.3f * beside)
             continue;
-        double low = motion.degrees[k], high = motion.degrees[k + 1];
+        double low = motion.steps[k], high = motion.steps[k + 1];
         std::vector<Vec3> a = still[k], b = still[k + 1];
         for (int halving = 0; halving < 4; ++halving) {
             const double middle = (low + high) / 2;

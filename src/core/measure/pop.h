@@ -9,7 +9,7 @@ namespace hobble {
 
 struct Pop {
     std::size_t step = 0;      // between this one and the next
-    double degrees = 0;        // where
+    double at = 0;             // where
     std::vector<float> metres; // per region vertex
     float most = 0;
 };

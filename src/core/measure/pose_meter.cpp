@@ -15,7 +15,7 @@ void PoseMeter::begin(const Motion& motion) {
     outside_ = outsideZones(s_, motion, region_);
     rings_ = ringLanes(s_, region_);
     joined_ = joinZones(s_, motion);
-    contactScratch_.forRegion = nullptr;
+    contactScratch_.forRegion = 0;
     paths_.clear();
     kicks_ = !s_.character->drivers.empty() && !motion.keys; // a clip's own swings are no kicks
     out_ = {};
@@ -33,7 +33,7 @@ void PoseMeter::begin(const Motion& motion) {
 
 bool PoseMeter::pose(double degrees) {
     MeasuredPose out;
-    out.degrees = degrees;
+    out.at = degrees;
     const Driven driven = drive(*s_.character, poseAt(s_.character->skeleton, *motion_, degrees));
     deform(*s_.character, driven, options_.method, file_, &s_.lanes);
     weldedPositions(s_.surface, file_, posed_);

@@ -27,7 +27,7 @@ public:
     /// Every pose of the motion; nothing when cancelled. `done` is called after each.
     template <class Done> std::optional<MeasuredMotion> measure(const Motion& motion, Done&& done) {
         begin(motion);
-        for (double degrees : motion.degrees) {
+        for (double degrees : motion.steps) {
             if (!pose(degrees))
                 return std::nullopt;
             done();

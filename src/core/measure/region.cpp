@@ -2,11 +2,15 @@
 
 #include "core/measure/follow.h"
 
+#include <atomic>
+
 namespace hobble {
 
 MotionRegion motionRegion(const Subject& s, const Motion& motion) {
     const Character& c = *s.character;
+    static std::atomic<std::uint64_t> made{0};
     MotionRegion r;
+    r.id = ++made;
     std::vector<char> in(s.surface.vertexCount(), 0);
     r.shaped.assign(in.size(), 0);
     const auto shape = [&](int part, int target) {

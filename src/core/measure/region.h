@@ -7,6 +7,7 @@
 namespace hobble {
 
 struct MotionRegion {
+    std::uint64_t id = 0;                   // no two that were made have the same; 0: put together by hand
     std::vector<std::uint32_t> vertices;    // welded, ascending
     std::vector<std::uint32_t> triangles;   // of the surface, ascending: those with such a corner
     std::vector<Triangle> corners;          // of those triangles: welded vertices

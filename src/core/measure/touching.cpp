@@ -1,7 +1,8 @@
 #include "core/measure/touching.h"
 
+#include "core/disjoint_sets.h"
+
 #include <algorithm>
-#include <numeric>
 
 namespace hobble {
 
@@ -15,22 +16,16 @@ std::vector<std::vector<std::uint32_t>> touching(const Surface& surface,
         for (std::uint32_t v : surface.triangles[marked[i]])
             at.push_back({v, i});
     std::sort(at.begin(), at.end());
-    std::vector<std::uint32_t> parent(marked.size());
-    std::iota(parent.begin(), parent.end(), 0u);
-    const auto root = [&](std::uint32_t i) {
-        while (parent[i] != i)
-            i = parent[i] = parent[parent[i]];
-        return i;
-    };
+    DisjointSets sets(marked.size());
     for (std::size_t i = 1; i < at.size(); ++i)
         if (at[i].first == at[i - 1].first) {
-            const std::uint32_t a = root(at[i].second), b = root(at[i - 1].second);
-            parent[std::max(a, b)] = std::min(a, b); // so that the least is the root, and comes first
+            const std::uint32_t a = sets.find(at[i].second), b = sets.find(at[i - 1].second);
+            sets.join(std::max(a, b), std::min(a, b)); // so that the least is the root, and comes first
         }
     std::vector<std::vector<std::uint32_t>> out;
     std::vector<std::uint32_t> group(marked.size());
     for (std::uint32_t i = 0; i < marked.size(); ++i) {
-        const std::uint32_t r = root(i);
+        const std::uint32_t r = sets.find(i);
         if (r == i) {
             group[i] = static_cast<std::uint32_t>(out.size());
             out.emplace_back();

@@ -71,7 +71,7 @@ inline float entersBox(const Vec3& low, const Vec3& high, const Vec3& from, cons
 
 RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
                const std::vector<Vec3>& p, const Vec3& from, const Vec3& direction, float least, float most,
-               std::uint32_t skip) {
+               std::uint32_t skip, const std::vector<char>* only) {
     RayHit hit;
     hit.distance = most;
     if (tree.nodes.empty())
@@ -107,7 +107,7 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
         }
         for (std::uint32_t i = first; i < first + count; ++i) {
             const Triangle& f = triangles[tree.triangle[i]];
-            if (f[0] == skip || f[1] == skip || f[2] == skip)
+            if (f[0] == skip || f[1] == skip || f[2] == skip || (only && !(*only)[tree.triangle[i]]))
                 continue;
             const Vec3 e1 = p[f[1]] - p[f[0]], e2 = p[f[2]] - p[f[0]], q = direction.cross(e2);
             const float det = e1.dot(q);

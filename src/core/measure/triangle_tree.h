@@ -34,11 +34,11 @@ struct RayHit {
     bool fromBehind = false; // the ray leaves through it
 };
 
-/// The first triangle a ray meets farther than `least` and nearer than `most`, triangles at vertex `skip`
-/// left out.
+/// The first triangle a ray meets farther than `least` and nearer than `most`; triangles at vertex `skip`,
+/// and those not flagged in `only`, are left out.
 RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
                const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction, float least,
-               float most, std::uint32_t skip = ~0u);
+               float most, std::uint32_t skip = ~0u, const std::vector<char>* only = nullptr);
 
 /// Whether two triangles cross (an edge of one goes through the other; Möller and Trumbore 1997 for each
 /// edge).

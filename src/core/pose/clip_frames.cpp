@@ -87,7 +87,7 @@ Motion motionOf(const Character& c, const std::string& name, const std::vector<s
     m.name = name;
     m.id = "clip-" + name;
     std::replace(m.id.begin(), m.id.end(), ' ', '-');
-    m.limb = "Clips";
+    m.limb = Limb::Clips;
     m.span = Span::Frames;
     m.source = "clip";
     std::vector<MotionKey> keys;
@@ -111,10 +111,10 @@ Motion motionOf(const Character& c, const std::string& name, const std::vector<s
         joints.push_back(0);
     for (int j : joints)
         m.turns.push_back({j, Vec3d::UnitX(), 0});
-    m.degrees.push_back(0);
+    m.steps.push_back(0);
     for (std::size_t i = 0; i < poses.size(); ++i)
-        m.degrees.push_back(static_cast<double>(i + 1));
-    m.degrees.push_back(0);
+        m.steps.push_back(static_cast<double>(i + 1));
+    m.steps.push_back(0);
     m.frames = frames;
     m.keys = std::make_shared<const std::vector<MotionKey>>(std::move(keys));
     return m;

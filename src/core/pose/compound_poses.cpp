@@ -165,7 +165,7 @@ Motion poseMotion(const Skeleton& sk, const std::string& id, const std::string& 
     Motion m;
     m.id = id;
     m.name = name;
-    m.limb = "Poses";
+    m.limb = Limb::Poses;
     m.side = side;
     m.span = Span::Percent;
     for (int j = 0; j < sk.size(); ++j) {
@@ -191,7 +191,7 @@ Motion poseMotion(const Skeleton& sk, const std::string& id, const std::string& 
         if (std::none_of(m.turns.begin(), m.turns.end(),
                          [&](const JointTurn& t) { return t.joint == s.joint; }))
             m.turns.push_back({s.joint, Vec3d::UnitX(), 0});
-    m.degrees = {0, 20, 40, 60, 80, 100, 0};
+    m.steps = {0, 20, 40, 60, 80, 100, 0};
     return m;
 }
 

@@ -26,17 +26,12 @@ public:
         for (int j = 0; j < c_.skeleton.size(); ++j)
             if (roles_[j].movesSkin)
                 plan(j);
-        chain(Role::Spine, "Trunk", "spine",
+        chain(Role::Spine, Limb::Trunk, "spine",
               body_.quadruped ? ChainLimits{35, 25, 30, 25} : ChainLimits{80, 30, 35, 45});
-        chain(Role::Neck, "Head", "neck", {40, 40, 40, 50});
-        chain(Role::Tail, "Tail", "tail", {60, 60, 90, 0});
-        static const std::vector<std::string> order{"Arms",  "Legs", "Trunk", "Head",
-                                                    "Hands", "Feet", "Tail",  "Other"};
-        auto rank = [&](const Motion& m) {
-            return std::find(order.begin(), order.end(), m.limb) - order.begin();
-        };
+        chain(Role::Neck, Limb::Head, "neck", {40, 40, 40, 50});
+        chain(Role::Tail, Limb::Tail, "tail", {60, 60, 90, 0});
         std::stable_sort(plan_.motions.begin(), plan_.motions.end(),
-                         [&](const Motion& a, const Motion& b) { return rank(a) < rank(b); });
+                         [](const Motion& a, const Motion& b) { return a.limb < b.limb; });
         plan_.name = "full plan";
         return std::move(plan_);
     }
@@ -63,7 +58,7 @@ private:
         return rotationOf(c_.skeleton.neutralWorld[j]).inverse() * worldAxis;
     }
 
-    void add(const std::vector<int>& joints, const Vec3d& worldAxis, double limit, const std::string& limb,
+    void add(const std::vector<int>& joints, const Vec3d& worldAxis, double limit, Limb limb,
              const std::string& name, Side side, bool roll = false) {
         if (worldAxis.norm() < 0.5 || limit < 5)
             return;
@@ -76,7 +71,7 @@ private:
         for (int j : joints)
             m.turns.push_back({j, toOwnFrame(j, worldAxis), 1.0 / static_cast<double>(joints.size())});
         m.source = sourceOf(m.role);
-        m.degrees = stepsTo(std::round(limit));
+        m.steps = stepsTo(std::round(limit));
         m.id = (side == Side::Middle ? "" : std::string(nameOf(side)) + "-") + name;
         std::replace(m.id.begin(), m.id.end(), ' ', '-');
         if (const int n = ++ids_[m.id]; n > 1)
@@ -109,8 +104,8 @@ private:
         }
     }
 
-    void add(int joint, const Vec3d& worldAxis, double limit, const std::string& limb,
-             const std::string& name, bool roll = false) {
+    void add(int joint, const Vec3d& worldAxis, double limit, Limb limb, const std::string& name,
+             bool roll = false) {
         add(std::vector<int>{joint}, worldAxis, limit, limb, name, roles_[joint].side, roll);
     }
 
@@ -132,7 +127,7 @@ private:
         case Role::Shoulder:
             return shoulder(j);
         case Role::Elbow:
-            return bendAndStraighten(j, "Arms", "elbow", body_.quadruped ? 120 : 150, body_.forward);
+            return bendAndStraighten(j, Limb::Arms, "elbow", body_.quadruped ? 120 : 150, body_.forward);
         case Role::Wrist:
             return wrist(j);
         case Role::Thumb:
@@ -141,7 +136,7 @@ private:
         case Role::Hip:
             return hip(j);
         case Role::Knee:
-            return bendAndStraighten(j, "Legs", "knee", body_.quadruped ? 125 : 140, -body_.forward);
+            return bendAndStraighten(j, Limb::Legs, "knee", body_.quadruped ? 125 : 140, -body_.forward);
         case Role::Ankle:
             return ankle(j);
         case Role::Toe:
@@ -172,13 +167,13 @@ private:
 
     void collarbone(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
-        add(j, swing(bone, body_.up), 30, "Arms", "collarbone up");
-        add(j, swing(bone, -body_.up), 10, "Arms", "collarbone down");
-        add(j, swing(bone, body_.forward), 20, "Arms", "collarbone front");
-        add(j, swing(bone, -body_.forward), 20, "Arms", "collarbone back");
+        add(j, swing(bone, body_.up), 30, Limb::Arms, "collarbone up");
+        add(j, swing(bone, -body_.up), 10, Limb::Arms, "collarbone down");
+        add(j, swing(bone, body_.forward), 20, Limb::Arms, "collarbone front");
+        add(j, swing(bone, -body_.forward), 20, Limb::Arms, "collarbone back");
     }
 
-    void rolls(int j, double in, double out, const std::string& limb, const std::string& part) {
+    void rolls(int j, double in, double out, Limb limb, const std::string& part) {
         Vec3d bone = boneDirection(c_, roles_, j);
         if (roles_[j].side == Side::Right)
             bone = -bone; // a mirrored roll turns the other way about its own bone
@@ -189,9 +184,9 @@ private:
     void shoulder(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
         if (body_.quadruped) {
-            add(j, swing(bone, body_.forward), 40, "Arms", "shoulder front");
-            add(j, swing(bone, -body_.forward), 35, "Arms", "shoulder back");
-            add(j, swing(bone, outward(j)), 25, "Arms", "shoulder out");
+            add(j, swing(bone, body_.forward), 40, Limb::Arms, "shoulder front");
+            add(j, swing(bone, -body_.forward), 35, Limb::Arms, "shoulder back");
+            add(j, swing(bone, outward(j)), 25, Limb::Arms, "shoulder out");
             return;
         }
         // Of the 180° an arm can be raised, the shoulder joint gives 120; the collarbone's rhythm gives the
@@ -203,15 +198,15 @@ private:
         // How far the arm is already raised sideways in neutral: 0 hanging, 90 in a T.
         const double raised = degrees(std::acos(std::clamp(bone.dot(-body_.up), -1.0, 1.0)));
         const Vec3d raise = outward(j).cross(body_.up).normalized();
-        add(j, raise, std::max(most - raised, 20.0), "Arms", "shoulder raise");
-        add(j, -raise, raised, "Arms", "shoulder lower");
-        add(j, swing(bone, body_.forward), raised > 45 || collarbone ? 120 : 170, "Arms", "shoulder front");
-        add(j, swing(bone, -body_.forward), raised > 45 ? 40 : 50, "Arms", "shoulder back");
-        rolls(j, 70, 90, "Arms", "shoulder");
+        add(j, raise, std::max(most - raised, 20.0), Limb::Arms, "shoulder raise");
+        add(j, -raise, raised, Limb::Arms, "shoulder lower");
+        add(j, swing(bone, body_.forward), raised > 45 || collarbone ? 120 : 170, Limb::Arms,
+            "shoulder front");
+        add(j, swing(bone, -body_.forward), raised > 45 ? 40 : 50, Limb::Arms, "shoulder back");
+        rolls(j, 70, 90, Limb::Arms, "shoulder");
     }
 
-    void bendAndStraighten(int j, const std::string& limb, const std::string& part, double limit,
-                           const Vec3d& towards) {
+    void bendAndStraighten(int j, Limb limb, const std::string& part, double limit, const Vec3d& towards) {
         double bent = 0;
         const Vec3d axis = hinge(j, towards, bent);
         add(j, axis, std::max(limit - bent, 20.0), limb, part + " flex");
@@ -222,10 +217,10 @@ private:
     void wrist(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j), palm = palmDirection(c_, roles_, body_, j);
         // A fore limb's wrist, the carpus, hardly gives backwards.
-        add(j, swing(bone, palm), body_.quadruped ? 65 : 80, "Arms", "wrist bend in");
-        add(j, swing(bone, -palm), body_.quadruped ? 10 : 70, "Arms", "wrist bend back");
+        add(j, swing(bone, palm), body_.quadruped ? 65 : 80, Limb::Arms, "wrist bend in");
+        add(j, swing(bone, -palm), body_.quadruped ? 10 : 70, Limb::Arms, "wrist bend back");
         if (!body_.quadruped)
-            rolls(j, 80, 80, "Arms", "wrist");
+            rolls(j, 80, 80, Limb::Arms, "wrist");
     }
 
     void finger(int j) {
@@ -250,7 +245,7 @@ private:
             towards =
                 palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
         const Vec3d axis = hinge(j, towards, bent);
-        add(j, axis, std::max(limit - bent, 20.0), "Hands", part + " curl");
+        add(j, axis, std::max(limit - bent, 20.0), Limb::Hands, part + " curl");
         if (r.segment == 0 && !thumb)
             spread(j, wrist, palm, part);
     }
@@ -276,26 +271,26 @@ private:
         const double off = (root - hand).dot(across) - sum / all;
         if (all < 2 || std::abs(off) < 0.1 * widest)
             return;
-        add(j, swing(boneDirection(c_, roles_, j), off > 0 ? across : Vec3d(-across)), 20, "Hands",
+        add(j, swing(boneDirection(c_, roles_, j), off > 0 ? across : Vec3d(-across)), 20, Limb::Hands,
             part + " spread");
     }
 
     // Nothing of the eye bends; the lids around it may follow.
     void eye(int j) {
-        add(j, body_.left, 30, "Head", "eye down");
-        add(j, -body_.left, 30, "Head", "eye up");
-        add(j, body_.up * (roles_[j].side == Side::Right ? -1.0 : 1.0), 35, "Head", "eye out");
-        add(j, body_.up * (roles_[j].side == Side::Right ? 1.0 : -1.0), 35, "Head", "eye in");
+        add(j, body_.left, 30, Limb::Head, "eye down");
+        add(j, -body_.left, 30, Limb::Head, "eye up");
+        add(j, body_.up * (roles_[j].side == Side::Right ? -1.0 : 1.0), 35, Limb::Head, "eye out");
+        add(j, body_.up * (roles_[j].side == Side::Right ? 1.0 : -1.0), 35, Limb::Head, "eye in");
     }
 
     void ear(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
         const std::string part = roles_[j].segment > 0 ? "ear tip" : "ear";
-        add(j, swing(bone, body_.forward), 40, "Head", part + " front");
-        add(j, swing(bone, -body_.forward), 50, "Head", part + " back");
-        add(j, swing(bone, outward(j)), 40, "Head", part + " out");
+        add(j, swing(bone, body_.forward), 40, Limb::Head, part + " front");
+        add(j, swing(bone, -body_.forward), 50, Limb::Head, part + " back");
+        add(j, swing(bone, outward(j)), 40, Limb::Head, part + " out");
         if (roles_[j].segment == 0)
-            rolls(j, 40, 40, "Head", part);
+            rolls(j, 40, 40, Limb::Head, part);
     }
 
     // A wing beats at its root and folds at its further joints.
@@ -304,29 +299,29 @@ private:
         static const char* segments[] = {"wing root", "wing middle", "wing tip"};
         const std::string part = segments[std::min(roles_[j].segment, 2)];
         if (roles_[j].segment == 0) {
-            add(j, swing(bone, body_.up), 70, "Arms", part + " up");
-            add(j, swing(bone, -body_.up), 60, "Arms", part + " down");
-            rolls(j, 40, 40, "Arms", part);
+            add(j, swing(bone, body_.up), 70, Limb::Arms, part + " up");
+            add(j, swing(bone, -body_.up), 60, Limb::Arms, part + " down");
+            rolls(j, 40, 40, Limb::Arms, part);
         }
-        add(j, swing(bone, -body_.forward), roles_[j].segment == 0 ? 60 : 110, "Arms", part + " fold");
-        add(j, swing(bone, body_.forward), roles_[j].segment == 0 ? 40 : 20, "Arms", part + " sweep");
+        add(j, swing(bone, -body_.forward), roles_[j].segment == 0 ? 60 : 110, Limb::Arms, part + " fold");
+        add(j, swing(bone, body_.forward), roles_[j].segment == 0 ? 40 : 20, Limb::Arms, part + " sweep");
     }
 
     void fetlock(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
-        add(j, swing(bone, -body_.forward), 70, "Legs", "fetlock flex");
-        add(j, swing(bone, body_.forward), 30, "Legs", "fetlock straighten");
+        add(j, swing(bone, -body_.forward), 70, Limb::Legs, "fetlock flex");
+        add(j, swing(bone, body_.forward), 30, Limb::Legs, "fetlock straighten");
     }
 
     void hip(int j) {
         const Vec3d bone = boneDirection(c_, roles_, j);
         const bool quad = body_.quadruped;
-        add(j, swing(bone, body_.forward), quad ? 30 : 120, "Legs", "hip front");
-        add(j, swing(bone, -body_.forward), quad ? 35 : 30, "Legs", "hip back");
-        add(j, swing(bone, outward(j)), quad ? 25 : 45, "Legs", "hip out");
+        add(j, swing(bone, body_.forward), quad ? 30 : 120, Limb::Legs, "hip front");
+        add(j, swing(bone, -body_.forward), quad ? 35 : 30, Limb::Legs, "hip back");
+        add(j, swing(bone, outward(j)), quad ? 25 : 45, Limb::Legs, "hip out");
         if (!quad) {
-            add(j, swing(bone, -outward(j)), 25, "Legs", "hip in");
-            rolls(j, 40, 45, "Legs", "hip");
+            add(j, swing(bone, -outward(j)), 25, Limb::Legs, "hip in");
+            rolls(j, 40, 45, Limb::Legs, "hip");
         }
     }
 
@@ -335,12 +330,12 @@ private:
         if (body_.quadruped) {
             double bent = 0;
             const Vec3d axis = hinge(j, body_.forward, bent);
-            add(j, axis, 60, "Legs", "hock flex");
-            add(j, -axis, std::min(bent, 40.0), "Legs", "hock straighten");
+            add(j, axis, 60, Limb::Legs, "hock flex");
+            add(j, -axis, std::min(bent, 40.0), Limb::Legs, "hock straighten");
             return;
         }
-        add(j, swing(bone, body_.up), 20, "Legs", "ankle up");
-        add(j, swing(bone, -body_.up), 50, "Legs", "ankle down");
+        add(j, swing(bone, body_.up), 20, Limb::Legs, "ankle up");
+        add(j, swing(bone, -body_.up), 50, Limb::Legs, "ankle down");
     }
 
     void toe(int j) {
@@ -349,27 +344,27 @@ private:
         const std::string part = (r.digit > 1 ? "toe " + std::to_string(r.digit) : std::string("toes")) +
                                  (r.segment > 0 ? " tip" : "");
         // A hoof is a stiff toe on a short pastern.
-        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, "Feet",
+        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, Limb::Feet,
             part + " up");
         add(j, swing(bone, body_.quadruped ? Vec3d(-body_.forward) : Vec3d(-body_.up)),
-            body_.quadruped ? 25 : 40, "Feet", part + " down");
+            body_.quadruped ? 25 : 40, Limb::Feet, part + " down");
     }
 
     void head(int j) {
         const std::vector<int> one{j};
-        add(one, body_.left, 30, "Head", "head nod", Side::Middle);
-        add(one, -body_.left, 30, "Head", "head back", Side::Middle);
-        add(one, -body_.forward, 25, "Head", "head tilt", Side::Left);
-        add(one, body_.forward, 25, "Head", "head tilt", Side::Right);
-        add(one, body_.up, 50, "Head", "head turn", Side::Left);
-        add(one, -body_.up, 50, "Head", "head turn", Side::Right);
+        add(one, body_.left, 30, Limb::Head, "head nod", Side::Middle);
+        add(one, -body_.left, 30, Limb::Head, "head back", Side::Middle);
+        add(one, -body_.forward, 25, Limb::Head, "head tilt", Side::Left);
+        add(one, body_.forward, 25, Limb::Head, "head tilt", Side::Right);
+        add(one, body_.up, 50, Limb::Head, "head turn", Side::Left);
+        add(one, -body_.up, 50, Limb::Head, "head turn", Side::Right);
     }
 
     void jaw(int j) {
         Vec3d bone = boneDirection(c_, roles_, j);
         if (bone.norm() < 0.5)
             bone = body_.forward;
-        add(j, swing(bone, -body_.up), 30, "Head", "jaw open");
+        add(j, swing(bone, -body_.up), 30, Limb::Head, "jaw open");
     }
 
     // A lid turns about the line between the eye's corners; the upper one does most of a blink.
@@ -378,7 +373,7 @@ private:
         const bool lower = std::any_of(words.begin(), words.end(), [](const std::string& w) {
             return w == "lower" || w == "low" || w == "bottom" || w == "under";
         });
-        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, "Head",
+        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, Limb::Head,
             lower ? "lower lid up" : "upper lid down");
     }
 
@@ -390,8 +385,8 @@ private:
             if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue &&
                 roles_[k].movesSkin)
                 chain.push_back(k);
-        add(chain, -body_.left, 40, "Head", "tongue up", Side::Middle);
-        add(chain, body_.left, 40, "Head", "tongue down", Side::Middle);
+        add(chain, -body_.left, 40, Limb::Head, "tongue up", Side::Middle);
+        add(chain, body_.left, 40, Limb::Head, "tongue down", Side::Middle);
     }
 
     void unnamed(int j) {
@@ -406,15 +401,15 @@ private:
         const double way = roles_[j].side == Side::Right ? -1 : 1; // a mirrored turn goes the other way about
         const Vec3d other = way * bone.cross(one).normalized();
         const std::string n = roles_[j].role == Role::Unknown ? c_.skeleton.name[j] : nameOf(roles_[j].role);
-        add(j, one, 45, "Other", n + " bend front");
-        add(j, -one, 45, "Other", n + " bend back");
-        add(j, other, 45, "Other", n + " bend one side");
-        add(j, -other, 45, "Other", n + " bend other side");
-        add(j, way * bone, 45, "Other", n + " roll", true);
+        add(j, one, 45, Limb::Other, n + " bend front");
+        add(j, -one, 45, Limb::Other, n + " bend back");
+        add(j, other, 45, Limb::Other, n + " bend one side");
+        add(j, -other, 45, Limb::Other, n + " bend other side");
+        add(j, way * bone, 45, Limb::Other, n + " roll", true);
     }
 
     // Joints of one role that follow each other share the motion evenly.
-    void chain(Role role, const std::string& limb, const std::string& part, const ChainLimits& limits) {
+    void chain(Role role, Limb limb, const std::string& part, const ChainLimits& limits) {
         std::vector<int> joints;
         for (int j = 0; j < c_.skeleton.size(); ++j)
             if (roles_[j].role == role && roles_[j].movesSkin && roles_[j].side == Side::Middle &&

@@ -34,7 +34,7 @@ public:
                 moves_.push_back(std::move(moves));
             }
         }
-        size_ = std::max(c.extent(), 1e-6);
+        size_ = settings.height > 0 ? settings.height : std::max(c.extent(), 1e-6);
     }
 
     Reach solve(const Pose& from) {

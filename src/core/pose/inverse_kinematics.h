@@ -26,7 +26,8 @@ struct Reach {
 struct ReachSettings {
     std::vector<double> willing; // per joint, 0: may not turn, 1: turns freely
     int steps = 120;
-    double within = 1e-4; // of the body's height: near enough
+    double within = 1e-4; // of `height`: near enough
+    double height = 0;    // metres, the body's; 0: the largest extent of the skin stands for it
 };
 
 /// From a pose to one in which every pin is met; or, where that cannot be, as near as was found.

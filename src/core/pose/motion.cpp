@@ -6,14 +6,12 @@
 
 namespace hobble {
 
-double Motion::limit() const {
-    return degrees.empty() ? 0 : *std::max_element(degrees.begin(), degrees.end());
-}
+double Motion::limit() const { return steps.empty() ? 0 : *std::max_element(steps.begin(), steps.end()); }
 
 std::size_t Plan::stepCount() const {
     std::size_t n = 0;
     for (const Motion& m : motions)
-        n += m.on ? m.degrees.size() : 0;
+        n += m.on ? m.steps.size() : 0;
     return n;
 }
 
@@ -103,6 +101,25 @@ std::vector<double> stepsTo(double limit, double step) {
     out.push_back(limit);
     out.push_back(0);
     return out;
+}
+
+double stepBeside(const Motion& m, double at, bool further) {
+    double out = further ? m.limit() : 0;
+    for (double step : m.steps)
+        if (further ? step > at + 1e-6 && step < out : step < at - 1e-6 && step > out)
+            out = step;
+    return out;
+}
+
+int otherSideOf(const Plan& plan, int motion) {
+    const Motion& m = plan.motions[static_cast<std::size_t>(motion)];
+    if (m.side != Side::Middle)
+        for (int k = 0; k < static_cast<int>(plan.motions.size()); ++k) {
+            const Motion& other = plan.motions[static_cast<std::size_t>(k)];
+            if (k != motion && other.name == m.name && other.limb == m.limb)
+                return k;
+        }
+    return -1;
 }
 
 } // namespace hobble

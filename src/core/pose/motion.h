@@ -1,7 +1,7 @@
 #pragma once
 // A motion is one joint, or a chain that shares, moved through one range; or a whole pose grown from neutral;
 // or frames of a clip; or a shape target faded in. A plan is the list of motions to test.
-#include "core/character/roles.h"
+#include "core/pose/limb.h"
 #include "core/pose/pose.h"
 
 #include <memory>
@@ -35,10 +35,9 @@ struct MotionKey {
 enum class Span { Degrees, Percent, Frames };
 
 struct Motion {
-    std::string id;           // unique in the plan, stable between builds: "left-elbow-flex"
-    std::string name;         // what it does, the same on both sides: "elbow flex"
-    std::string limb;         // group: "Arms", "Legs", "Trunk", "Head", "Hands", "Feet", "Tail", "Other",
-                              // "Poses", "Clips", "Shapes"
+    std::string id;   // unique in the plan, stable between builds: "left-elbow-flex"
+    std::string name; // what it does, the same on both sides: "elbow flex"
+    Limb limb = Limb::Other;
     Side side = Side::Middle; // of the limb; for head and trunk, the way it turns
     Role role = Role::Unknown;
     bool roll = false;  // about the limb's own length
@@ -52,7 +51,7 @@ struct Motion {
         keys;                        // rising; where there are some, turns only name joints
     std::vector<std::size_t> frames; // of the clip, per key
     std::string beyond;              // a clip's frames past the planned ranges: in which way; else empty
-    std::vector<double> degrees;     // the steps, in the unit of the span; neutral (0) first and last
+    std::vector<double> steps;       // in the unit of the span; neutral (0) first and last
     double limit() const;            // the largest of them
     /// About which axis a turn goes, for what follows by that axis only; null where it may be any.
     const Vec3d* axisOf(const JointTurn& turn) const { return span == Span::Degrees ? &turn.axis : nullptr; }
@@ -67,12 +66,17 @@ struct Plan {
     int find(const std::string& id) const; // -1 when there is none
 };
 
-Pose poseAt(const Skeleton& skeleton, const Motion& motion, double degrees);
+Pose poseAt(const Skeleton& skeleton, const Motion& motion, double at);
 
 /// "left elbow flex"; poses and clips by their name.
 std::string wordsFor(const Motion& motion);
 /// An amount of the motion with its unit: "120°", "80 %", "frame 12".
 std::string wordsFor(const Motion& motion, double at);
+
+/// The step next to a place, further out or nearer to neutral; the limit or neutral where there is none.
+double stepBeside(const Motion& motion, double at, bool further);
+/// The same motion on the other side; −1 when there is none.
+int otherSideOf(const Plan& plan, int motion);
 
 /// Neutral, every `step` degrees up to `limit`, neutral again.
 std::vector<double> stepsTo(double limit, double step = 10);

@@ -7,10 +7,10 @@ namespace hobble {
 namespace {
 
 bool sameSteps(const Motion& a, const Motion& b) {
-    if (a.degrees.size() != b.degrees.size())
+    if (a.steps.size() != b.steps.size())
         return false;
-    for (std::size_t i = 0; i < a.degrees.size(); ++i)
-        if (std::abs(a.degrees[i] - b.degrees[i]) > 1e-6)
+    for (std::size_t i = 0; i < a.steps.size(); ++i)
+        if (std::abs(a.steps[i] - b.steps[i]) > 1e-6)
             return false;
     return true;
 }
@@ -53,8 +53,8 @@ std::vector<PlanChange> planChanges(const Plan& before, const Plan& after) {
                                wordsFor(was, was.limit())});
         else if (!sameSteps(was, m))
             out.push_back({What::Steps, m.id,
-                           wordsFor(m) + " has " + std::to_string(m.degrees.size()) + " steps instead of " +
-                               std::to_string(was.degrees.size())});
+                           wordsFor(m) + " has " + std::to_string(m.steps.size()) + " steps instead of " +
+                               std::to_string(was.steps.size())});
     }
     for (const Motion& m : before.motions)
         if (after.find(m.id) < 0)

@@ -74,10 +74,10 @@ std::vector<Motion> shapeMotions(const Character& c, const std::vector<JointRole
                 Motion m;
                 m.name = shape.name;
                 m.id = id;
-                m.limb = "Shapes";
+                m.limb = Limb::Shapes;
                 m.span = Span::Percent;
                 m.source = "the build";
-                m.degrees = {0, 25, 50, 75, 100, 0};
+                m.steps = {0, 25, 50, 75, 100, 0};
                 known = out.insert(out.end(), std::move(m));
             }
             const int joint = jointOfTarget(c, part, target);

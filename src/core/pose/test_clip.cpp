@@ -63,7 +63,7 @@ Clip testClip(const Character& c, const Plan& plan, const TestClipOptions& optio
         if (!m.on)
             continue;
         bool first = true;
-        for (double at : m.degrees) {
+        for (double at : m.steps) {
             if (first && at == 0) { // the neutral that the motion before ended with
                 first = false;
                 continue;

@@ -13,8 +13,8 @@ RunCost runCost(const Subject& s, const Plan& plan, double secondsPerPose) {
         if (!m.on)
             continue;
         ++out.motions;
-        out.poses += m.degrees.size();
-        work += static_cast<double>(m.degrees.size()) *
+        out.poses += m.steps.size();
+        work += static_cast<double>(m.steps.size()) *
                 (m.span == Span::Degrees ? 1 : std::min(1 + 0.2 * static_cast<double>(m.turns.size()), 5.0));
     }
     if (secondsPerPose > 0) {

@@ -9,14 +9,18 @@ namespace {
 bool samePose(const Pose& a, const Pose& b) {
     const auto turns = [](const Quat& x, const Quat& y) { return x.coeffs() == y.coeffs(); };
     return std::equal(a.turn.begin(), a.turn.end(), b.turn.begin(), b.turn.end(), turns) &&
-           a.shift == b.shift;
+           a.shift == b.shift &&
+           std::equal(a.targets.begin(), a.targets.end(), b.targets.begin(), b.targets.end(),
+                      [](const TargetWeight& x, const TargetWeight& y) {
+                          return x.part == y.part && x.target == y.target && x.weight == y.weight;
+                      });
 }
 
 // A run has its plan's steps and those that refining added.
 bool hasSteps(const Motion& run, const Motion& plan) {
-    return std::all_of(plan.degrees.begin(), plan.degrees.end(),
+    return std::all_of(plan.steps.begin(), plan.steps.end(),
                        [&](double d) {
-                           return std::find(run.degrees.begin(), run.degrees.end(), d) != run.degrees.end();
+                           return std::find(run.steps.begin(), run.steps.end(), d) != run.steps.end();
                        }) &&
            run.limit() == plan.limit();
 }
@@ -25,7 +29,7 @@ bool hasSteps(const Motion& run, const Motion& plan) {
 
 bool sameMotion(const Motion& a, const Motion& b) {
     if (a.span != b.span || a.roll != b.roll || a.turns.size() != b.turns.size() ||
-        a.targets.size() != b.targets.size() || !a.keys != !b.keys)
+        a.targets.size() != b.targets.size() || a.shifts.size() != b.shifts.size() || !a.keys != !b.keys)
         return false;
     const auto turns = [](const JointTurn& x, const JointTurn& y) {
         return x.joint == y.joint && x.axis == y.axis && x.share == y.share;
@@ -33,7 +37,11 @@ bool sameMotion(const Motion& a, const Motion& b) {
     const auto targets = [](const TargetShare& x, const TargetShare& y) {
         return x.part == y.part && x.target == y.target && x.perUnit == y.perUnit;
     };
+    const auto shifts = [](const JointShift& x, const JointShift& y) {
+        return x.joint == y.joint && x.perUnit == y.perUnit;
+    };
     if (!std::equal(a.turns.begin(), a.turns.end(), b.turns.begin(), turns) ||
+        !std::equal(a.shifts.begin(), a.shifts.end(), b.shifts.begin(), shifts) ||
         !std::equal(a.targets.begin(), a.targets.end(), b.targets.begin(), targets))
         return false;
     return !a.keys || (a.keys->size() == b.keys->size() &&
@@ -57,10 +65,15 @@ RunResult resultFor(const RunResult& run, const Plan& plan) {
             continue;
         now[static_cast<std::size_t>(was)] = static_cast<int>(m);
         out.motions[m] = run.motions[static_cast<std::size_t>(was)];
-        out.plan.motions[m].degrees = before.degrees;
+        out.plan.motions[m].steps = before.steps;
     }
-    std::erase_if(out.findings,
-                  [&](Finding& f) { return (f.motion = now[static_cast<std::size_t>(f.motion)]) < 0; });
+    const auto renumber = [&](int& motion) {
+        motion = now[static_cast<std::size_t>(motion)];
+        return motion < 0;
+    };
+    std::erase_if(out.findings, [&](Finding& f) { return renumber(f.motion); });
+    for (Finding& f : out.findings)
+        std::erase_if(f.motions, renumber);
     return out;
 }
 

@@ -1,6 +1,6 @@
 #include "core/run/run.h"
 
-#include "core/judge/causes.h"
+#include "core/judge/causes/likely_causes.h"
 #include "core/judge/sides.h"
 #include "core/measure/pose_meter.h"
 #include "core/run/result_for.h"
@@ -115,7 +115,7 @@ private:
             known = store_->find(*s_.character, options_.method, motion, floors_);
         const bool found = known != nullptr;
         if (found) {
-            told(motion.degrees.size(), false);
+            told(motion.steps.size(), false);
         } else {
             auto measured = meter.measure(motion, [&] { told(1, true); });
             if (!measured)
@@ -136,7 +136,7 @@ private:
     // for, whatever others asked for before. Null when cancelled.
     std::shared_ptr<const MeasuredMotion>
     refined(const Motion& motion, std::shared_ptr<const MeasuredMotion>& known, PoseMeter& meter) {
-        const std::size_t base = motion.degrees.size();
+        const std::size_t base = motion.steps.size();
         const bool asked = result_.plan.refineTo > 0 && motion.span != Span::Frames && base > 2;
         std::size_t first = 0; // of the steps beyond a limit
         if (asked)
@@ -152,12 +152,11 @@ private:
             return out;
         const double scale =
             motion.span == Span::Percent ? std::max(largestTurn(motion), 1e-6) : 1; // degrees a unit
-        double low = motion.degrees[first - 1], high = motion.degrees[first];
+        double low = motion.steps[first - 1], high = motion.steps[first];
         while ((high - low) * scale > result_.plan.refineTo * 1.01) {
             const double middle = (low + high) / 2;
-            auto at =
-                std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base), known->poses.end(),
-                             [&](const MeasuredPose& p) { return p.degrees == middle; });
+            auto at = std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base),
+                                   known->poses.end(), [&](const MeasuredPose& p) { return p.at == middle; });
             if (at == known->poses.end()) {
                 meter.begin(motion);
                 if (!meter.pose(middle))
@@ -176,7 +175,7 @@ private:
         const auto end = out->poses.begin() + static_cast<std::ptrdiff_t>(base);
         std::rotate(end - 1, end, out->poses.end());
         std::stable_sort(out->poses.begin(), out->poses.end() - 1,
-                         [](const MeasuredPose& a, const MeasuredPose& b) { return a.degrees < b.degrees; });
+                         [](const MeasuredPose& a, const MeasuredPose& b) { return a.at < b.at; });
         return out;
     }
 
@@ -195,10 +194,10 @@ private:
         MotionResult& out = result_.motions[w.motion];
         std::vector<double> steps; // with those that refining added
         for (const MeasuredPose& p : w.measured->poses)
-            steps.push_back(p.degrees);
-        result_.plan.motions[w.motion].degrees = std::move(steps);
+            steps.push_back(p.at);
+        result_.plan.motions[w.motion].steps = std::move(steps);
         for (const MeasuredPose& p : w.measured->poses) {
-            out.steps.push_back({p.degrees, {}});
+            out.steps.push_back({p.at, {}});
             for (std::size_t k = 0; k < p.zones.size(); ++k)
                 out.steps.back().joints.push_back(
                     {result_.plan.motions[w.motion].turns[k].joint, p.zones[k]});
@@ -229,8 +228,8 @@ private:
             return nullptr;
         const Plan& plan = options_.before->plan;
         for (const Finding& g : options_.before->findings)
-            if (f.joint == g.joint && f.kind == g.kind && f.peakDegrees == g.peakDegrees &&
-                f.peakValue == g.peakValue && f.triangles == g.triangles &&
+            if (f.joint == g.joint && f.kind == g.kind && f.peak == g.peak && f.peakValue == g.peakValue &&
+                f.triangles == g.triangles &&
                 sameMotion(result_.plan.motions[f.motion], plan.motions[g.motion]))
                 return &g;
         return nullptr;
@@ -238,6 +237,20 @@ private:
 };
 
 } // namespace
+
+std::pair<double, double> onsetAndPeak(const RunResult& run, int motion) {
+    double onset = -1, peak = -1, most = 1;
+    for (const Finding& f : run.findings)
+        if (f.motion == motion) {
+            onset = onset < 0 ? f.onset : std::min(onset, f.onset);
+            const double trouble = troubleOf(f.kind, f.peakValue, run.limits.of(f.kind, f.role));
+            if (trouble >= most) { // the worst has the peak
+                most = trouble;
+                peak = f.peak;
+            }
+        }
+    return {onset, peak};
+}
 
 RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& options) {
     return Run(subject, plan, options).go();

@@ -18,7 +18,7 @@ struct JointStep { // one joint's zone at one step
 };
 
 struct StepResult {
-    double degrees = 0;
+    double at = 0;                 // in the unit of the motion
     std::vector<JointStep> joints; // one per turn of the motion, in its order
 };
 
@@ -70,6 +70,9 @@ struct RunResult {
     bool cancelled = false;
     double seconds = 0;
 };
+
+/// Where a motion's findings start and where their worst is; −1 each when it has none.
+std::pair<double, double> onsetAndPeak(const RunResult& run, int motion);
 
 RunResult runPlan(const Subject& subject, const Plan& plan, const RunOptions& options = {});
 

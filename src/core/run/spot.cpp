@@ -42,7 +42,7 @@ std::vector<SpotMotion> worstMotionsAt(const Subject& s, const Plan& plan, Skinn
                         continue;
                     const double trouble = troubleOf(kind, at->value, limits.of(kind, role));
                     if (trouble > worst.trouble)
-                        worst = {worst.motion, pose.degrees, kind, at->value, trouble};
+                        worst = {worst.motion, pose.at, kind, at->value, trouble};
                 }
         if (worst.trouble > 0)
             out.push_back(worst);

@@ -14,8 +14,8 @@ struct SpotInfluence {
 std::vector<SpotInfluence> influencesAt(const Subject& subject, std::uint32_t fileVertex);
 
 struct SpotMotion {
-    int motion = -1; // of the plan
-    double degrees = 0;
+    int motion = -1;           // of the plan
+    double at = 0;             // in the unit of the motion
     Kind kind = Kind::Stretch; // or squash
     double value = 1;
     double trouble = 0; // 1 is the first limit of the motion's leading joint

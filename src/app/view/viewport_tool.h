@@ -1,0 +1,31 @@
+#pragma once
+// What a hand can do on a viewport besides turning the view: each page brings its own tools.
+#include <QObject>
+
+class QMouseEvent;
+class QPainter;
+
+namespace hobble {
+
+class ViewportTool : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+
+    /// The left button went down. Whether the tool has grasped something: the hand is then its own until it
+    /// lets go, and the view is not turned.
+    virtual bool press(QMouseEvent*) { return false; }
+    virtual void move(QMouseEvent*) {}
+    virtual void release(QMouseEvent*) {}
+    /// Pressed and let go in one place with nothing grasped. Whether that was meant for the tool.
+    virtual bool click(QMouseEvent*) { return false; }
+    /// Over the picture, under the words at the pointer.
+    virtual void paintOver(QPainter&) {}
+    /// Whether it paints the skeleton in its own way, in place of the viewport's.
+    virtual bool paintsSkeleton() const { return false; }
+    /// Whether the pointer is its own: what lies under it is then not spoken, and a double click is two
+    /// presses.
+    virtual bool takesPointer() const { return false; }
+};
+
+} // namespace hobble

@@ -1,0 +1,42 @@
+#pragma once
+// What the window knows of a page: its name and count in the line of pages, its actions and their keys, where
+// the keyboard goes first. A page stands beside the others and includes none of them; what it wants of them
+// it asks the window for, by signals.
+#include "app/action_book.h"
+
+#include <QWidget>
+
+namespace hobble {
+
+class Page : public QWidget {
+    Q_OBJECT
+public:
+    using QWidget::QWidget;
+
+    virtual QString id() const = 0;              // "intake": never shown, never changed
+    virtual QString title() const = 0;           // "Intake"
+    virtual QString count() const { return {}; } // beside the title: "2", "14 open"
+    virtual void addActions(ActionBook& book) = 0;
+    virtual QString keyLine(const ActionBook& book) const = 0; // the keys one needs most, as they are set now
+    virtual QWidget* firstFocus() = 0;
+    virtual void restyle() {} // after a change of theme
+
+signals:
+    void countChanged();
+    void wanted();                // to be in front
+    void defectWanted(qint64 id); // in the log's list
+    void failed(const QString& message);
+    void told(const QString& message);
+
+protected:
+    /// An action of this page, heard while the keyboard is on it.
+    QAction* addAction(ActionBook& book, const char* id, const QString& text, const QKeySequence& key,
+                       std::function<void()> does) {
+        return book.add(QLatin1String(id), text, key, std::move(does), this);
+    }
+    /// One that is heard everywhere, and brings the page to the front.
+    QAction* addFromAnywhere(ActionBook& book, const char* id, const QString& text,
+                             std::function<void()> does);
+};
+
+} // namespace hobble

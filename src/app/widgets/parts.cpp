@@ -1,0 +1,64 @@
+#include "app/widgets/parts.h"
+
+#include <QCoreApplication>
+#include <QLayout>
+
+namespace hobble {
+
+QSplitter* columns(std::initializer_list<QWidget*> widgets, int growing, const QList<int>& widths) {
+    auto* out = new QSplitter(Qt::Horizontal);
+    out->setChildrenCollapsible(false);
+    out->setHandleWidth(1);
+    for (QWidget* w : widgets) {
+        out->addWidget(w);
+        out->setStretchFactor(out->count() - 1, out->count() - 1 == growing ? 1 : 0);
+    }
+    out->setSizes(widths);
+    return out;
+}
+
+QFrame* hairline() {
+    auto* h = new QFrame;
+    h->setProperty("hair", true);
+    return h;
+}
+
+QLabel* wrapped(const QString& name) {
+    auto* label = new QLabel;
+    label->setObjectName(name);
+    label->setWordWrap(true);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+QPushButton* wordButton(QLayout* into, const QString& text, const QString& name, const QString& tip) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    into->addWidget(b);
+    return b;
+}
+
+QPushButton* wordToggle(QLayout* into, const QString& text, const QString& name, bool on,
+                        const QString& tip) {
+    auto* b = wordButton(into, text, name, tip);
+    b->setCheckable(true);
+    b->setChecked(on);
+    return b;
+}
+
+QLabel* noOpenGl(const QString& goesOn) {
+    auto* sorry = new QLabel(
+        QCoreApplication::translate(
+            "Parts",
+            "This display gives no OpenGL 3.3, so the character cannot be shown. %1 For the picture, start "
+            "Hobble on a display with OpenGL (Mesa's software renderer is enough).")
+            .arg(goesOn));
+    sorry->setObjectName(QStringLiteral("noOpenGl"));
+    sorry->setWordWrap(true);
+    sorry->setAlignment(Qt::AlignCenter);
+    sorry->setMargin(32);
+    return sorry;
+}
+
+} // namespace hobble

@@ -1,0 +1,30 @@
+#pragma once
+// The parts pages are made of, so that they look and behave alike: columns, hairlines, words that can be
+// pressed, words that wrap, and what stands where a character cannot be drawn.
+#include <QLabel>
+#include <QPushButton>
+#include <QSplitter>
+
+class QLayout;
+
+namespace hobble {
+
+/// Side by side, parted by a hairline that can be dragged; only the middle one grows with the window.
+QSplitter* columns(std::initializer_list<QWidget*> widgets, int growing, const QList<int>& widths);
+
+QFrame* hairline();
+
+/// A line of text that wraps, found by `name`; plain, so that what a file says is never taken for markup.
+QLabel* wrapped(const QString& name = {});
+
+/// A word that can be pressed, in place of an icon; `into` takes it.
+QPushButton* wordButton(QLayout* into, const QString& text, const QString& name, const QString& tip = {});
+/// One that stays down.
+QPushButton* wordToggle(QLayout* into, const QString& text, const QString& name, bool on = false,
+                        const QString& tip = {});
+
+/// What is said in place of a viewport where the display gives no OpenGL; `goesOn` is what works all the
+/// same.
+QLabel* noOpenGl(const QString& goesOn);
+
+} // namespace hobble

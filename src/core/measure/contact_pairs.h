@@ -1,0 +1,86 @@
+#pragma once
+// Which triangles come near each other in a pose: the tree against itself, without what cannot meet. Our own way down
+// the tree; what it leaves out, and whose idea that is, is said at each.
+#include "core/measure/contact.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+inline std::uint64_t pairKey(std::uint32_t a, std::uint32_t b) {
+    return a < b ? (std::uint64_t(a) << 32 | b) : (std::uint64_t(b) << 32 | a);
+}
+
+/// Boxes and facing of all nodes, from the triangles up.
+void refit(const ContactSetup& setup, const std::vector<Vec3>& posedWelded, ContactScratch& out);
+
+/// Whether two nodes make one patch that does not meet itself.
+bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& facing, std::uint32_t i,
+               std::uint32_t j);
+
+/// Whether two nodes go rigidly together, or are of parts that may sit in each other.
+bool neverMeet(const ContactSetup& setup, std::size_t parts, std::uint32_t i, std::uint32_t j);
+
+inline bool boxesMeet(const Boxes& b, std::uint32_t i, std::uint32_t j) {
+    return (b.low[i].array() <= b.high[j].array()).all() && (b.low[j].array() <= b.high[i].array()).all();
+}
+
+inline bool shareVertex(const Triangle& a, const Triangle& b) {
+    for (std::uint32_t v : a)
+        if (v == b[0] || v == b[1] || v == b[2])
+            return true;
+    return false;
+}
+
+/// Calls `found(a, b)` for the triangles of two leaves, or of one, whose boxes meet and that share no vertex.
+template <class Found>
+void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::uint32_t i, std::uint32_t j,
+                const Found& found) {
+    static_assert(TriangleTree::kLeaf == 4);
+    const TriangleBoxes& t = scratch.triangles;
+    const auto &a = setup.tree.nodes[i], &b = setup.tree.nodes[j];
+    const auto four = [&](const std::vector<float>& from) { return Eigen::Array4f(Eigen::Array4f::Map(&from[b.first])); };
+    const Eigen::Array4f low[3] = {four(t.low[0]), four(t.low[1]), four(t.low[2])},
+               high[3] = {four(t.high[0]), four(t.high[1]), four(t.high[2])};
+    for (std::uint32_t x = a.first; x < a.first + a.count; ++x) {
+        Eigen::Array4f apart = (low[0] - t.high[0][x]).max(t.low[0][x] - high[0]);
+        for (int axis = 1; axis < 3; ++axis)
+            apart = apart.max((low[axis] - t.high[axis][x]).max(t.low[axis][x] - high[axis]));
+        for (std::uint32_t y = i == j ? x + 1 : b.first; y < b.first + b.count; ++y)
+            if (apart[y - b.first] <= 0 && !shareVertex(setup.corners[x], setup.corners[y]))
+                found(setup.tree.triangle[x], setup.tree.triangle[y]);
+    }
+}
+
+/// Calls `found(a, b)` for each pair of triangles whose boxes meet and that could cross. `leave` leaves out
+/// pairs of nodes.
+template <class Leave, class Found>
+void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const Leave& leave,
+               const Found& found) {
+    const TriangleTree& tree = setup.tree;
+    if (tree.nodes.empty())
+        return;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> stack{{0, 0}};
+    while (!stack.empty()) {
+        const auto [i, j] = stack.back();
+        stack.pop_back();
+        if (leave(i, j))
+            continue;
+        if ((i != j && !boxesMeet(scratch.boxes, i, j)) || likeARoof(setup, scratch.facing, i, j))
+            continue;
+        const auto &a = tree.nodes[i], &b = tree.nodes[j];
+        if (a.count && b.count) {
+            leavesMeet(setup, scratch, i, j, found);
+        } else if (i == j) {
+            stack.push_back({a.first, a.first});
+            stack.push_back({a.first + 1, a.first + 1});
+            stack.push_back({a.first, a.first + 1});
+        } else { // both halved, so that both are of one depth
+            for (std::uint32_t x = a.count ? i : a.first; x <= (a.count ? i : a.first + 1); ++x)
+                for (std::uint32_t y = b.count ? j : b.first; y <= (b.count ? j : b.first + 1); ++y)
+                    stack.push_back({x, y});
+        }
+    }
+}
+
+} // namespace hobble

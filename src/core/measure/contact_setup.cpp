@@ -1,0 +1,214 @@
+#include "core/disjoint_sets.h"
+#include "core/measure/contact_depth.h"
+#include "core/measure/contact_pairs.h"
+#include "core/measure/volume.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace hobble {
+
+namespace {
+
+// A patch in one piece whose normals all have a direction in common lies over a plane like a roof and does
+// not meet itself (Volino and Magnenat-Thalmann 1994, "Efficient Self-Collision Detection on Smoothly
+// Discretized Surface Animations using Geometrical Shape Regularity"). That holds as long as its outline does
+// not wind about itself, as only a spiral stair does; patches are kept small enough for none to hide in one.
+constexpr std::uint32_t kLargestPatch = 4096;
+
+// Which nodes' triangles hang together by edges, and which nodes of one depth share an edge.
+void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
+    const TriangleTree& tree = out.tree;
+    const std::size_t count = tree.triangle.size();
+    std::vector<std::pair<std::uint64_t, std::uint32_t>>
+        edges; // and the place of the triangle among the leaves'
+    for (std::uint32_t i = 0; i < count; ++i)
+        for (int k = 0; k < 3; ++k) {
+            const Triangle& f = triangles[tree.triangle[i]];
+            edges.push_back({pairKey(f[k], f[(k + 1) % 3]), i});
+        }
+    std::sort(edges.begin(), edges.end());
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> joined; // places of triangles with a common edge
+    for (std::size_t i = 1; i < edges.size(); ++i)
+        if (edges[i].first == edges[i - 1].first)
+            joined.push_back({edges[i - 1].second, edges[i].second});
+    // From the leaves up: triangles of one node that are joined are one piece; a node whose pieces are one
+    // hangs together. Joined triangles of two nodes make them neighbours at this depth.
+    std::vector<std::uint32_t> parent(tree.nodes.size(), 0), nodeOf(count),
+        size(tree.nodes.size(), 0);
+    std::vector<std::uint32_t> depth(tree.nodes.size(), 0), pieces(tree.nodes.size(), 0);
+    std::uint32_t deepest = 0;
+    for (std::uint32_t n = 0; n < tree.nodes.size(); ++n) {
+        const auto [first, leafCount] = tree.nodes[n];
+        if (leafCount == 0)
+            for (std::uint32_t child : {first, first + 1}) {
+                parent[child] = n;
+                depth[child] = depth[n] + 1;
+            }
+        for (std::uint32_t i = first; i < first + leafCount; ++i)
+            nodeOf[i] = n;
+        deepest = std::max(deepest, depth[n]);
+    }
+    for (std::size_t n = tree.nodes.size(); n-- > 0;)
+        size[n] = pieces[n] = tree.nodes[n].count ? tree.nodes[n].count : 0;
+    DisjointSets piece(count);
+    out.onePiece.assign(tree.nodes.size(), 0);
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> beside;
+    for (std::uint32_t level = deepest + 1; level-- > 0;) {
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> across;
+        std::size_t kept = 0;
+        for (const auto& [a, b] : joined) {
+            if (nodeOf[a] != nodeOf[b]) {
+                across.push_back(std::minmax(nodeOf[a], nodeOf[b]));
+                joined[kept++] = {a, b};
+            } else if (piece.join(a, b)) {
+                --pieces[nodeOf[a]];
+            }
+        }
+        joined.resize(kept);
+        std::sort(across.begin(), across.end());
+        across.erase(std::unique(across.begin(), across.end()), across.end());
+        beside.insert(beside.end(), across.begin(), across.end());
+        std::vector<char> met(tree.nodes.size(), 0);
+        for (std::uint32_t i = 0; i < count; ++i) {
+            std::uint32_t& n = nodeOf[i];
+            if (!met[n]) {
+                met[n] = 1;
+                out.onePiece[n] = pieces[n] == 1 && size[n] <= kLargestPatch;
+                if (depth[n] == level && level > 0) {
+                    size[parent[n]] += size[n];
+                    pieces[parent[n]] += pieces[n];
+                }
+            }
+        }
+        for (std::uint32_t i = 0; i < count; ++i) // a leaf of lesser depth waits
+            if (depth[nodeOf[i]] == level && level > 0)
+                nodeOf[i] = parent[nodeOf[i]];
+    }
+    std::sort(beside.begin(), beside.end());
+    beside.erase(std::unique(beside.begin(), beside.end()), beside.end());
+    out.beside.first.assign(tree.nodes.size() + 1, 0);
+    for (const auto& [a, b] : beside) {
+        ++out.beside.first[a + 1];
+        out.beside.item.push_back(b);
+    }
+    std::partial_sum(out.beside.first.begin(), out.beside.first.end(), out.beside.first.begin());
+}
+
+// Which part and which joint each node belongs to, if only one.
+void ownersOfNodes(const Surface& s, const Character& c, ContactSetup& out) {
+    constexpr std::int32_t several = -1;
+    std::vector<std::int32_t> jointOf(s.vertexCount(), several);
+    for (std::uint32_t v = 0; v < jointOf.size(); ++v)
+        if (s.weights.first[v + 1] - s.weights.first[v] == 1)
+            jointOf[v] = s.weights.joint[s.weights.first[v]];
+    for (const Part& part : c.parts)
+        for (const ShapeTarget& target : part.targets) // shapes move skin against itself
+            for (std::uint32_t v : target.vertex)
+                jointOf[s.weldOf[part.firstVertex + v]] = several;
+    const auto both = [](std::int32_t a, std::int32_t b) { return a == b ? a : several; };
+    const auto& nodes = out.tree.nodes;
+    out.nodePart.resize(nodes.size());
+    out.nodeJoint.resize(nodes.size());
+    for (std::size_t n = nodes.size(); n-- > 0;) {
+        const auto [first, count] = nodes[n];
+        if (count == 0) {
+            out.nodePart[n] = both(out.nodePart[first], out.nodePart[first + 1]);
+            out.nodeJoint[n] = both(out.nodeJoint[first], out.nodeJoint[first + 1]);
+            continue;
+        }
+        out.nodePart[n] = static_cast<std::int32_t>(out.partOf[out.tree.triangle[first]]);
+        out.nodeJoint[n] = jointOf[out.corners[first][0]];
+        for (std::uint32_t i = first; i < first + count; ++i) {
+            out.nodePart[n] =
+                both(out.nodePart[n], static_cast<std::int32_t>(out.partOf[out.tree.triangle[i]]));
+            for (std::uint32_t v : out.corners[i])
+                out.nodeJoint[n] = both(out.nodeJoint[n], jointOf[v]);
+        }
+    }
+}
+
+// Per shell, whether it is a sheet: the area of its openings, as flat as they are, against its own.
+std::vector<char> sheets(const Surface& s, const std::vector<Vec3>& neutral) {
+    constexpr double kOpenings = 0.03;
+    std::vector<double> area(s.openShell.size(), 0);
+    std::vector<std::vector<std::uint32_t>> of(s.openShell.size());
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
+        const auto shell = static_cast<std::size_t>(s.shellOf[s.triangles[t][0]]);
+        area[shell] += static_cast<double>(s.area[t]);
+        if (s.openShell[shell])
+            of[shell].push_back(t);
+    }
+    std::vector<char> out(s.openShell.begin(), s.openShell.end());
+    for (std::size_t shell = 0; shell < out.size(); ++shell) {
+        if (!out[shell])
+            continue;
+        const auto closed = closeVolume(s, std::move(of[shell]), neutral);
+        if (!closed || closed->neutral <= 0)
+            continue;
+        double open = 0;
+        for (const auto& loop : closed->loops) {
+            Vec3d sum = Vec3d::Zero();
+            for (std::size_t i = 0; i < loop.size(); ++i)
+                sum += neutral[loop[i]].cast<double>().cross(
+                    neutral[loop[(i + 1) % loop.size()]].cast<double>());
+            open += 0.5 * sum.norm();
+        }
+        out[shell] = open > kOpenings * area[shell];
+    }
+    return out;
+}
+
+} // namespace
+
+ContactSetup prepareContact(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
+                            double height, const std::atomic<bool>* cancel) {
+    ContactSetup out;
+    const std::size_t parts = c.parts.size();
+    const std::vector<char> sheet = // a lone sheet is all there is to look at
+        parts > 1 ? sheets(s, neutral) : std::vector<char>(s.openShell.size(), 0);
+    out.partOf.resize(s.triangles.size());
+    std::vector<std::uint32_t> all;
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
+        if (!sheet[static_cast<std::size_t>(s.shellOf[s.triangles[t][0]])])
+            all.push_back(t);
+        const std::uint32_t file = s.fileTriangle[t];
+        const auto it = std::upper_bound(c.parts.begin(), c.parts.end(), file,
+                                         [](std::uint32_t x, const Part& p) { return x < p.firstTriangle; });
+        out.partOf[t] = static_cast<std::uint32_t>(it - c.parts.begin()) - 1;
+    }
+    out.tree = buildTree(s.triangles, all, neutral);
+    out.mayMeet.assign(parts * parts, 1);
+    for (std::uint32_t t : out.tree.triangle)
+        out.corners.push_back(s.triangles[t]);
+    joinNodes(s.triangles, out);
+    ownersOfNodes(s, c, out);
+    ContactScratch scratch;
+    refit(out, neutral, scratch);
+    const auto none = [cancel](std::uint32_t, std::uint32_t) { // a stop prunes whatever is left
+        return cancel && cancel->load(std::memory_order_relaxed);
+    };
+    nearPairs(out, scratch, none, [&](std::uint32_t a, std::uint32_t b) {
+        if (!trianglesCross(s.triangles[a], s.triangles[b], neutral))
+            return;
+        const std::size_t p = out.partOf[a], q = out.partOf[b];
+        if (p != q) // made to sit in each other: a nose in its muzzle, teeth in their gums
+            out.mayMeet[p * parts + q] = out.mayMeet[q * parts + p] = 0;
+        else
+            out.neutralPairs.insert(pairKey(a, b));
+    });
+    out.neutralDepth.assign(s.vertexCount(), 0);
+    std::vector<std::uint32_t> crossing;
+    for (std::uint64_t pair : out.neutralPairs)
+        crossing.insert(crossing.end(),
+                        {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
+    std::sort(crossing.begin(), crossing.end());
+    crossing.erase(std::unique(crossing.begin(), crossing.end()), crossing.end());
+    std::vector<std::pair<std::uint32_t, float>> inside;
+    depthsInside(s, out, scratch.boxes, neutral, height, crossing, cancel, inside);
+    for (const auto& [v, depth] : inside)
+        out.neutralDepth[v] = depth;
+    return out;
+}
+
+} // namespace hobble

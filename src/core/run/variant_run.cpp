@@ -1,0 +1,44 @@
+#include "core/run/variant_run.h"
+
+#include "core/judge/matching.h"
+
+namespace hobble {
+
+void runVariants(const std::shared_ptr<const Character>& build,
+                 const std::map<std::string, RoleCorrection>& corrections,
+                 const std::vector<Variant>& variants, const Plan& plan, const RunOptions& options,
+                 const std::function<void(const VariantRun&)>& each) {
+    const auto stopped = [&] { return options.cancel && options.cancel->load(); };
+    std::vector<FindingMark> known;
+    for (std::size_t i = 0; i <= variants.size() && !stopped(); ++i) {
+        const Variant wanted = i > 0 ? variants[i - 1] : Variant{};
+        const auto character =
+            wanted.changesNothing() ? build : std::make_shared<const Character>(varied(*build, wanted));
+        const Subject subject = prepareSubject(character, {options.cancel, {}}, corrections);
+        if (stopped())
+            return;
+        RunOptions here = options;
+        if (options.progress)
+            here.progress = [&](const RunProgress& p) {
+                options.progress({i * p.total + p.done, (variants.size() + 1) * p.total, 0});
+            };
+        const RunResult run = runPlan(subject, plan, here);
+        if (run.cancelled)
+            return;
+        std::vector<FindingMark> marks;
+        for (const Finding& f : run.findings)
+            marks.push_back(markOf(subject, f));
+        VariantRun out{i > 0 ? &variants[i - 1] : nullptr, subject, run, {}};
+        if (i == 0) {
+            known = std::move(marks);
+        } else {
+            const auto match = matchFindings(marks, known);
+            for (std::size_t f = 0; f < match.size(); ++f)
+                if (match[f] < 0)
+                    out.fresh.push_back(static_cast<int>(f));
+        }
+        each(out);
+    }
+}
+
+} // namespace hobble

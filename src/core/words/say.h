@@ -1,0 +1,28 @@
+#pragma once
+// Sentences are made from facts here, in src/core/words, and nowhere else in the core. Their patterns go
+// through one translator, which the window sets; without one they are English.
+#include <cstdio>
+#include <string>
+
+namespace hobble {
+
+/// Another language's pattern for an English one, with the same places to fill; or the same.
+using Translator = std::string (*)(const char* pattern);
+void setTranslator(Translator translator);
+std::string translated(const char* pattern);
+
+/// printf's places, in the translated pattern.
+template <class... A> std::string say(const char* pattern, A... fill) {
+    const std::string own = translated(pattern);
+    const int length = std::snprintf(nullptr, 0, own.c_str(), fill...);
+    std::string out(static_cast<std::size_t>(length > 0 ? length : 0) + 1, '\0');
+    std::snprintf(out.data(), out.size(), own.c_str(), fill...);
+    out.pop_back();
+    return out;
+}
+inline std::string say(const char* pattern) { return translated(pattern); }
+
+/// "one vertex", "12 vertices"
+std::string counted(std::size_t n, const char* one, const char* many);
+
+} // namespace hobble
