@@ -147,7 +147,7 @@ void MainWindow::showDefect(qint64 id) {
         return say(QString::fromStdString(whole.error()), true);
     const Defect& d = *whole;
     BuildDesk& build = session_->build();
-    if (!build.subject() || d.build.hash != build.hash())
+    if (!build.subject() || d.build.id != session_->log().build().id)
         say(tr("Defect %1 was logged on %2, build %3, which is not the build that is open.")
                 .arg(id)
                 .arg(d.build.character)

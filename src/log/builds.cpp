@@ -30,9 +30,10 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
         auto transaction = begin();
         if (!transaction)
             return Error{transaction.error()};
-        if (!run(q, QStringLiteral("UPDATE build SET hash = ? WHERE id = ?"), {hash, former.id}) ||
-            !transaction->commit())
+        if (!run(q, QStringLiteral("UPDATE build SET hash = ? WHERE id = ?"), {hash, former.id}))
             return failure(QStringLiteral("name the build anew"), q.lastError().text());
+        if (!transaction->commit())
+            return failure(QStringLiteral("name the build anew"), transaction->why());
         there = find(hash);
     }
     if (there) {
@@ -59,7 +60,7 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
     const Build out = found();
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("enter the build"), QStringLiteral("the change was not taken"));
+        return failure(QStringLiteral("enter the build"), transaction->why());
     return out;
 }
 
@@ -80,7 +81,7 @@ Result<Done> ProductionLog::addBuildEvent(qint64 buildId, const QString& field, 
         return failure(QStringLiteral("write of the build"), q.lastError().text());
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("write of the build"), QStringLiteral("the change was not taken"));
+        return failure(QStringLiteral("write of the build"), transaction->why());
     return Done{};
 }
 

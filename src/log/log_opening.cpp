@@ -203,7 +203,7 @@ Result<Done> ProductionLog::prepareFile() {
     if (auto done = migrate(db, from); !done)
         return done;
     if (!transaction.commit())
-        return failure(QStringLiteral("bring it up to date"), QStringLiteral("the change was not taken"));
+        return failure(QStringLiteral("bring it up to date"), transaction.why());
     return Done{};
 }
 
@@ -345,7 +345,7 @@ Result<Done> ProductionLog::inTransaction(const QString& doing, const std::funct
     if (auto done = work(); !done)
         return done;
     if (!transaction->commit())
-        return failure(doing, QStringLiteral("the change was not taken"));
+        return failure(doing, transaction->why());
     return Done{};
 }
 

@@ -64,7 +64,7 @@ Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByt
     const PlanVersion out = versionFrom(q);
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("keep the plan"), QStringLiteral("the change was not taken"));
+        return failure(QStringLiteral("keep the plan"), transaction->why());
     return out;
 }
 

@@ -2,6 +2,7 @@
 // What every statement of the log needs.
 #include <QDateTime>
 #include <QSqlDatabase>
+#include <QSqlError>
 #include <QSqlQuery>
 #include <QString>
 #include <QVariant>
@@ -48,15 +49,22 @@ public:
     bool commit() {
         QSqlQuery q(db_);
         if (notify_ && !q.exec(QStringLiteral("NOTIFY hobble_log")))
-            return false;
+            return refused(q);
         if (!q.exec(QStringLiteral("COMMIT")))
-            return false;
+            return refused(q);
         open_ = false;
         return true;
     }
+    /// Why it was not taken.
+    QString why() const { return why_; }
 
 private:
+    bool refused(const QSqlQuery& q) {
+        why_ = QStringLiteral("the change was not taken: %1").arg(q.lastError().text());
+        return false;
+    }
     QSqlDatabase db_;
+    QString why_;
     bool notify_, open_;
 };
 

@@ -16,7 +16,8 @@ Result<std::shared_ptr<const Subject>> BuildShelf::take(const Build& build) {
         return Error{QStringLiteral("%1 cannot be pictured: %2")
                          .arg(name, QString::fromStdString(character.error()))
                          .toStdString()};
-    if (QString::fromStdString(character->hash) != build.hash)
+    const QString hash = QString::fromStdString(character->hash);
+    if (hash != build.hash && QString::fromStdString(character->formerHash) != build.hash)
         return Error{QStringLiteral("%1 cannot be pictured: %2 holds another build by now.")
                          .arg(name, build.path)
                          .toStdString()};

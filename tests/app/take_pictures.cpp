@@ -269,7 +269,7 @@ int main(int argc, char** argv) {
     if (argc == 4) {
         window.findChild<QPushButton*>(QStringLiteral("clipToPlan"))->click();
         window.planPage()->showPane(PlanPage::Versions);
-        window.session()->plan().setRange("left-elbow-flex", 120, true);
+        session.plan().setRange("left-elbow-flex", 120, true);
         shot("plan-versions", 900);
         Variant fed;
         fed.name = "well fed";

@@ -1,7 +1,7 @@
 // Copies share until one is changed; the others never see it.
+#include "core/shared_vector.h"
 #include "support/suite.h"
 #include "support/tube.h"
-#include "core/shared_vector.h"
 
 #include <QTest>
 
@@ -25,9 +25,15 @@ private slots:
             const std::size_t a = one(kSome), b = one(kSome);
             const int item = static_cast<int>(random() % 1000);
             switch (one(8)) {
-            case 0: shared[a] = shared[b], plain[a] = plain[b]; break;
-            case 1: shared[a] = SharedVector<int>(shared[b]), plain[a] = std::vector<int>(plain[b]); break;
-            case 2: shared[a].push_back(item), plain[a].push_back(item); break;
+            case 0:
+                shared[a] = shared[b], plain[a] = plain[b];
+                break;
+            case 1:
+                shared[a] = SharedVector<int>(shared[b]), plain[a] = std::vector<int>(plain[b]);
+                break;
+            case 2:
+                shared[a].push_back(item), plain[a].push_back(item);
+                break;
             case 3:
                 if (!plain[a].empty()) {
                     const std::size_t at = one(plain[a].size());

@@ -35,7 +35,7 @@ class TestStrain : public QObject {
     static Subject oneTriangle(const std::array<Vec3, 3>& t) {
         Character c;
         c.skeleton = test::skeletonOf({{"root", -1, Vec3d::Zero()}});
-        c.bindPosition.assign(t.begin(), t.end());
+        c.bindPosition = {t[0], t[1], t[2]};
         c.triangles = {{0, 1, 2}};
         Part p;
         p.skinned = true;

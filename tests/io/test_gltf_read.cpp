@@ -50,7 +50,7 @@ private slots:
         QCOMPARE(c.triangles.size(), std::size_t(12));
         QCOMPARE(QString::fromStdString(c.parts[0].name), QStringLiteral("bar"));
         QVERIFY(c.notes.empty());
-        QCOMPARE(c.hash.size(), std::size_t(16));
+        QCOMPARE(c.hash.size(), std::size_t(64)); // SHA-256
     }
 
     void weightTypes() {

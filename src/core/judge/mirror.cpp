@@ -21,10 +21,35 @@ struct Plane { // of symmetry
 
 Vec3d place(const Subject& s, int joint) { return s.character->skeleton.neutralWorld[joint].translation(); }
 
+// Where left is by the joints, wherever the body stands: the direction nearest to those from right to left of all
+// pairs, by the sum of the distances (Weiszfeld 1937): a joint that is off does not turn it. The body's own left is
+// held to the axes.
+Vec3d leftOf(const Subject& s) {
+    std::vector<Vec3d> pairs;
+    for (int j = 0; j < s.character->skeleton.size(); ++j)
+        if (s.roles[j].side == Side::Left && s.roles[j].mirror >= 0) {
+            const Vec3d across = place(s, j) - place(s, s.roles[j].mirror);
+            if (across.norm() > 0.01 * s.body.height && across.norm() > 0)
+                pairs.push_back(across.normalized());
+        }
+    if (pairs.empty())
+        return s.body.left.normalized();
+    Vec3d left = Vec3d::Zero();
+    for (const Vec3d& pair : pairs)
+        left += pair;
+    for (int round = 0; round < 50; ++round) {
+        Vec3d sum = Vec3d::Zero();
+        for (const Vec3d& pair : pairs)
+            sum += pair / std::max((pair - left).norm(), 1e-9);
+        left = sum;
+        left.normalize();
+    }
+    return left;
+}
+
 Plane planeOf(const Subject& s) {
     Plane out;
-    // as the joints lie, wherever the body stands: its own left is held to the axes
-    out.normal = s.mirror.found ? s.mirror.normal : Vec3d(s.body.left.normalized());
+    out.normal = leftOf(s);
     std::vector<double> middles; // their median: a joint that is off must not move the plane
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         if (s.roles[j].side == Side::Left && s.roles[j].mirror >= 0)
