@@ -1,6 +1,6 @@
 #pragma once
-// Disjoint sets over numbers from 0 (Tarjan and van Leeuwen 1984, "Worst-case Analysis of Set Union Algorithms": paths
-// are halved on the way).
+// Disjoint sets over numbers from 0 (Tarjan and van Leeuwen 1984, "Worst-case Analysis of Set Union
+// Algorithms": paths are halved on the way).
 #include <cstdint>
 #include <numeric>
 #include <vector>

@@ -21,9 +21,9 @@ struct Plane { // of symmetry
 
 Vec3d place(const Subject& s, int joint) { return s.character->skeleton.neutralWorld[joint].translation(); }
 
-// Where left is by the joints, wherever the body stands: the direction nearest to those from right to left of all
-// pairs, by the sum of the distances (Weiszfeld 1937): a joint that is off does not turn it. The body's own left is
-// held to the axes.
+// Where left is by the joints, wherever the body stands: the direction nearest to those from right to left of
+// all pairs, by the sum of the distances (Weiszfeld 1937): a joint that is off does not turn it. The body's
+// own left is held to the axes.
 Vec3d leftOf(const Subject& s) {
     std::vector<Vec3d> pairs;
     for (int j = 0; j < s.character->skeleton.size(); ++j)

@@ -75,8 +75,7 @@ bool depthsInside(const Surface& surface, const ContactSetup& setup, const Boxes
         auto wayOut = [&](const Vec3& way, float most) {
             float from = 1e-6f;
             for (int entered = 0, hits = 0; hits < 8; ++hits) {
-                const RayHit hit =
-                    castRay(setup.tree, boxes, triangles, posed, posed[v], way, from, most, v);
+                const RayHit hit = castRay(setup.tree, boxes, triangles, posed, posed[v], way, from, most, v);
                 if (hit.triangle == ~0u || !setup.mayMeet[part * parts + setup.partOf[hit.triangle]])
                     return INFINITY;
                 if (hit.fromBehind && entered-- == 0)

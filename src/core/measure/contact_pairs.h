@@ -1,6 +1,6 @@
 #pragma once
-// Which triangles come near each other in a pose: the tree against itself, without what cannot meet. Our own way down
-// the tree; what it leaves out, and whose idea that is, is said at each.
+// Which triangles come near each other in a pose: the tree against itself, without what cannot meet. Our own
+// way down the tree; what it leaves out, and whose idea that is, is said at each.
 #include "core/measure/contact.h"
 
 #include <algorithm>
@@ -39,9 +39,11 @@ void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::u
     static_assert(TriangleTree::kLeaf == 4);
     const TriangleBoxes& t = scratch.triangles;
     const auto &a = setup.tree.nodes[i], &b = setup.tree.nodes[j];
-    const auto four = [&](const std::vector<float>& from) { return Eigen::Array4f(Eigen::Array4f::Map(&from[b.first])); };
+    const auto four = [&](const std::vector<float>& from) {
+        return Eigen::Array4f(Eigen::Array4f::Map(&from[b.first]));
+    };
     const Eigen::Array4f low[3] = {four(t.low[0]), four(t.low[1]), four(t.low[2])},
-               high[3] = {four(t.high[0]), four(t.high[1]), four(t.high[2])};
+                         high[3] = {four(t.high[0]), four(t.high[1]), four(t.high[2])};
     for (std::uint32_t x = a.first; x < a.first + a.count; ++x) {
         Eigen::Array4f apart = (low[0] - t.high[0][x]).max(t.low[0][x] - high[0]);
         for (int axis = 1; axis < 3; ++axis)

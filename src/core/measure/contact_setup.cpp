@@ -34,8 +34,7 @@ void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
             joined.push_back({edges[i - 1].second, edges[i].second});
     // From the leaves up: triangles of one node that are joined are one piece; a node whose pieces are one
     // hangs together. Joined triangles of two nodes make them neighbours at this depth.
-    std::vector<std::uint32_t> parent(tree.nodes.size(), 0), nodeOf(count),
-        size(tree.nodes.size(), 0);
+    std::vector<std::uint32_t> parent(tree.nodes.size(), 0), nodeOf(count), size(tree.nodes.size(), 0);
     std::vector<std::uint32_t> depth(tree.nodes.size(), 0), pieces(tree.nodes.size(), 0);
     std::uint32_t deepest = 0;
     for (std::uint32_t n = 0; n < tree.nodes.size(); ++n) {
