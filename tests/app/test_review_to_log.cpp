@@ -350,7 +350,7 @@ private slots:
         QVERIFY(window_->review()->viewport() == nullptr);
         QVERIFY(window_->intake()->viewport() == nullptr);
         openDemo();
-        QVERIFY(find<QLabel>("noOpenGl")->isVisible());
+        QVERIFY(window_->review()->findChild<QLabel*>(QStringLiteral("noOpenGl"))->isVisible());
         const qsizetype before = session_->log().defects().size();
         window_->review()->logFinding(9);
         QTRY_COMPARE(session_->log().defects().size(), before + 1);
