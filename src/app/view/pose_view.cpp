@@ -75,12 +75,10 @@ std::shared_ptr<const PosedSkin> PoseView::skin() const {
     // It is on its way; whoever presses before it has come waits only where that is not felt.
     constexpr std::size_t few = 100'000;
     const Surface& surface = frame_->subject->surface;
-    const bool known = skin_.second && skin_.first->subject == frame_->subject;
     if (surface.triangles.size() > few)
         return nullptr;
-    auto tree = known ? skin_.second->tree
-                      : std::make_shared<const TriangleTree>(skinTree(surface, frame_->subject->neutral));
-    skin_ = {frame_, std::make_shared<const PosedSkin>(posedSkin(surface, tree, frame_->position))};
+    skin_ = {frame_,
+             std::make_shared<const PosedSkin>(posedSkin(surface, frame_->subject->tree, frame_->position))};
     return skin_.second;
 }
 

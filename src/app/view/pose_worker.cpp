@@ -38,7 +38,6 @@ void PoseWorker::remember(const std::shared_ptr<const Subject>& subject) {
         return;
     of_ = subject;
     preview_.reset();
-    tree_.reset();
 }
 
 void PoseWorker::work() {
@@ -60,9 +59,8 @@ void PoseWorker::work() {
         QMetaObject::invokeMethod(this, [this, frame] { emit posed(frame); });
         if (stale_) // while the hand moves, all cores are for the picture
             continue;
-        if (!tree_)
-            tree_ = std::make_shared<const TriangleTree>(skinTree(r.subject->surface, r.subject->neutral));
-        auto skin = std::make_shared<const PosedSkin>(posedSkin(r.subject->surface, tree_, frame->position));
+        auto skin = std::make_shared<const PosedSkin>(
+            posedSkin(r.subject->surface, r.subject->tree, frame->position));
         QMetaObject::invokeMethod(this, [this, frame, skin] { emit met(frame, skin); });
         if (!r.moved)
             continue;

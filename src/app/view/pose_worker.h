@@ -36,7 +36,6 @@ private:
     // on the worker's thread only: what is the same for all poses of a character
     std::weak_ptr<const Subject> of_;
     std::shared_ptr<const SmoothPreview> preview_;
-    std::shared_ptr<const TriangleTree> tree_;
     std::thread thread_;
 };
 

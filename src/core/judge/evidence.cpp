@@ -32,8 +32,8 @@ BlendShape blendShape(const Subject& s, int joint) {
     const Vec3d here = place(s, joint);
     double sum = 0, first = 0, second = 0;
     double crossing = 0, change = 0, crossingLength = 0, plain = 0, plainLength = 0;
-    for (std::uint32_t v = 0; v < f.vertexCount(); ++v) {
-        if (f.shellOf[v] != zone.shell || !zone.holds(v))
+    for (std::uint32_t v : zone.vertices) {
+        if (f.shellOf[v] != zone.shell)
             continue;
         double area = 0;
         for (auto t = f.trianglesAt.begin(v); t != f.trianglesAt.end(v); ++t)
@@ -134,8 +134,8 @@ double heldBack(const Subject& s, const Finding& f) {
     // follow by, at least, is what the limb does there.
     constexpr double slice = 0.04;
     std::map<int, std::vector<float>> slices;
-    for (std::uint32_t v = 0; v < s.surface.vertexCount(); ++v)
-        if (zone.holds(v) && shells.count(s.surface.shellOf[v]))
+    for (std::uint32_t v : zone.vertices)
+        if (shells.count(s.surface.shellOf[v]))
             slices[static_cast<int>(std::floor(along(v) / slice))].push_back(follow[v]);
     std::map<int, float> usual;
     std::vector<float> beside;

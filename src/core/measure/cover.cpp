@@ -28,8 +28,10 @@ Vec3 vertexNormal(const Surface& s, const std::vector<Vec3>& p, std::uint32_t v)
 
 } // namespace
 
-CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<Vec3>& neutral, double reach,
-                        const Progress& progress) {
+CoverSetup prepareCover(const Subject& subject, double reach, const Progress& progress) {
+    const Character& c = *subject.character;
+    const Surface& s = subject.surface;
+    const std::vector<Vec3>& neutral = subject.neutral;
     CoverSetup out;
     const std::size_t parts = c.parts.size();
     out.covers.assign(parts * parts, 0);
@@ -48,12 +50,6 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
     if (parts < 2)
         return out;
     const std::vector<char>& open = s.openShell;
-    std::vector<std::uint32_t> everything(s.triangles.size());
-    for (std::uint32_t t = 0; t < everything.size(); ++t)
-        everything[t] = t;
-    const TriangleTree all = buildTree(s.triangles, everything, neutral);
-    Boxes allBoxes;
-    refit(all, s.triangles, neutral, allBoxes);
     // Garments only: open sheets that several joints move, and of some size.
     std::vector<char> rigid(parts, 0);
     std::vector<std::size_t> garments;
@@ -86,8 +82,8 @@ CoverSetup prepareCover(const Surface& s, const Character& c, const std::vector<
                 continue;
             ++sizes[partOfVertex[v]];
             const Vec3 n = vertexNormal(s, neutral, v);
-            const RayHit hit = castRay(all, allBoxes, s.triangles, neutral, neutral[v], n, 1e-6f,
-                                       static_cast<float>(reach), v);
+            const RayHit hit = castRay(*subject.tree, *subject.neutralBoxes, s.triangles, neutral, neutral[v],
+                                       n, 1e-6f, static_cast<float>(reach), v);
             // The outer part faces away from what it covers, and nothing lies between.
             if (hit.triangle != ~0u && ownerOf[hit.triangle] == p && hit.fromBehind &&
                 faceNormal(s.triangles[hit.triangle], neutral).dot(n) > 0.3f)

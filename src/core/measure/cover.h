@@ -24,9 +24,9 @@ struct CoverSetup {
     std::vector<char> covers;         // part × part: the first covers the second
 };
 
-/// What comes back after a stop is unfinished.
-CoverSetup prepareCover(const Surface& surface, const Character& character,
-                        const std::vector<Vec3>& neutralWelded, double reach, const Progress& progress = {});
+/// Of a subject whose surface, neutral pose and tree stand ready; `reach` in metres. What comes back after a
+/// stop is unfinished.
+CoverSetup prepareCover(const Subject& subject, double reach, const Progress& progress = {});
 
 struct Cover {
     struct Value {

@@ -32,11 +32,15 @@ std::vector<std::vector<EdgePoint>> planeCut(const Surface& surface,
     std::unordered_map<std::uint64_t, Crossing> crossings;
     std::vector<std::uint64_t> order;
     for (std::uint32_t t : triangles) {
+        const Triangle& f = surface.triangles[t];
+        const double sides[3] = {side(f[0]), side(f[1]), side(f[2])};
+        if ((sides[0] >= 0) == (sides[1] >= 0) && (sides[1] >= 0) == (sides[2] >= 0))
+            continue;
         std::uint64_t cut[2];
         int n = 0;
         for (int k = 0; k < 3; ++k) {
-            const std::uint32_t a = surface.triangles[t][k], b = surface.triangles[t][(k + 1) % 3];
-            const double da = side(a), db = side(b);
+            const std::uint32_t a = f[k], b = f[(k + 1) % 3];
+            const double da = sides[k], db = sides[(k + 1) % 3];
             if ((da >= 0) == (db >= 0))
                 continue;
             const std::uint64_t e = key(a, b);

@@ -5,13 +5,14 @@
 namespace hobble {
 
 std::vector<std::uint32_t> outsideZones(const Subject& s, const Motion& motion, const MotionRegion& region) {
+    std::vector<char> within(s.surface.vertexCount(), 0);
+    for (const JointTurn& t : motion.turns)
+        for (std::uint32_t v : s.zones[t.joint].vertices)
+            within[v] = 1;
     std::vector<std::uint32_t> out;
-    for (std::uint32_t i = 0; i < region.vertices.size(); ++i) {
-        const std::uint32_t v = region.vertices[i];
-        if (!region.shaped[v] && std::none_of(motion.turns.begin(), motion.turns.end(),
-                                              [&](const JointTurn& t) { return s.zones[t.joint].holds(v); }))
+    for (std::uint32_t i = 0; i < region.vertices.size(); ++i)
+        if (const std::uint32_t v = region.vertices[i]; !region.shaped[v] && !within[v])
             out.push_back(i);
-    }
     return out;
 }
 

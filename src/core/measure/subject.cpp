@@ -1,5 +1,7 @@
 #include "core/measure/subject.h"
 
+#include "core/measure/skin_ray.h"
+
 #include <tbb/parallel_for.h>
 
 #include <mutex>
@@ -35,6 +37,14 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
         s.neutral = weldedPositions(s.surface, c.neutral);
         s.rest = restTriangles(s.surface, s.neutral);
         s.rings = restRings(s.surface, s.neutral);
+        s.held = skinHeld(c.skeleton, s.surface, s.neutral);
+        s.extent = c.extent();
+    });
+    step(0.05, [&](const Progress&) {
+        s.tree = std::make_shared<const TriangleTree>(skinTree(s.surface, s.neutral));
+        Boxes boxes;
+        refit(*s.tree, s.surface.triangles, s.neutral, boxes);
+        s.neutralBoxes = std::make_shared<const Boxes>(std::move(boxes));
     });
     s.zones.resize(c.skeleton.name.size());
     step(0.44, [&](const Progress& p) {
@@ -43,7 +53,7 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
         tbb::parallel_for(std::size_t(0), s.zones.size(), [&](std::size_t j) {
             if (p.stopped())
                 return;
-            s.zones[j] = jointZone(c, s.surface, s.neutral, static_cast<int>(j));
+            s.zones[j] = jointZone(s, static_cast<int>(j));
             const std::lock_guard lock(telling);
             p.at(++done / static_cast<double>(s.zones.size()));
         });
@@ -56,9 +66,7 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
                 s.onRigidPart[t] = 1;
     });
     step(0.02, [&](const Progress&) { s.islands = weightIslands(c, s.surface, s.neutral); });
-    step(0.19, [&](const Progress& p) {
-        s.cover = prepareCover(s.surface, c, s.neutral, 0.06 * s.body.height, p);
-    });
+    step(0.19, [&](const Progress& p) { s.cover = prepareCover(s, 0.06 * s.body.height, p); });
     step(0.04, [&](const Progress&) {
         s.contact = prepareContact(s.surface, c, s.neutral, s.body.height, progress.cancel);
     });

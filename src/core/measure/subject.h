@@ -5,6 +5,7 @@
 #include "core/deform/weight_lanes.h"
 #include "core/measure/contact.h"
 #include "core/measure/cover.h"
+#include "core/measure/limb_directions.h"
 #include "core/measure/rigid_parts.h"
 #include "core/measure/roughness.h"
 #include "core/measure/weight_islands.h"
@@ -22,7 +23,11 @@ struct Subject {
     BodyFrame body;
     MirrorPlane mirror;
     Surface surface;
-    std::vector<Vec3> neutral;      // per welded vertex
+    std::vector<Vec3> neutral;                 // per welded vertex
+    std::shared_ptr<const TriangleTree> tree;  // over the whole surface
+    std::shared_ptr<const Boxes> neutralBoxes; // of the tree
+    double extent = 0;                         // metres: Character::extent
+    SkinHeld held;
     std::vector<RestTriangle> rest; // per surface triangle
     std::vector<RestRing> rings;    // per welded vertex
     std::vector<JointZone> zones;   // per joint; empty where no skin blends

@@ -56,6 +56,28 @@ void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, con
     }
 }
 
+std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxes& boxes, const Vec3d& point,
+                                            const Vec3d& normal) {
+    std::vector<std::uint32_t> out, waiting;
+    if (!tree.nodes.empty())
+        waiting.push_back(0);
+    while (!waiting.empty()) {
+        const std::uint32_t n = waiting.back();
+        waiting.pop_back();
+        const Vec3d low = boxes.low[n].cast<double>(), high = boxes.high[n].cast<double>();
+        const double reach = 0.5 * (high - low).dot(normal.cwiseAbs());
+        if (std::abs(normal.dot(0.5 * (low + high) - point)) > reach * (1 + 1e-9) + 1e-12)
+            continue;
+        const auto [first, count] = tree.nodes[n];
+        if (count == 0)
+            waiting.insert(waiting.end(), {first, first + 1});
+        else
+            out.insert(out.end(), tree.triangle.begin() + first, tree.triangle.begin() + first + count);
+    }
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
 namespace {
 
 // Where a ray enters a box, at `least` or later; infinite where it does not before `most`.

@@ -28,6 +28,10 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
 void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles,
            const std::vector<Vec3>& positions, Boxes& boxes);
 
+/// Ascending: all that a plane may cut, and few others. `normal` is of length one.
+std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxes& boxes, const Vec3d& point,
+                                            const Vec3d& normal);
+
 struct RayHit {
     float distance = INFINITY; // in lengths of the direction
     std::uint32_t triangle = ~0u;

@@ -73,9 +73,20 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
     std::vector<std::pair<std::uint32_t, std::uint32_t>>
         border; // in the triangles' order: no loop depends on hashing
     std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> leaving;
+    // Around a vertex whose whole ring is ours every edge has its opposite: that settles nearly all of them.
+    std::vector<char> settled(surface.vertexCount(), 2);
+    const auto amidst = [&](std::uint32_t v) {
+        if (settled[v] == 2)
+            settled[v] =
+                surface.wholeRing[v] && std::all_of(surface.trianglesAt.begin(v), surface.trianglesAt.end(v),
+                                                    [&](std::uint32_t t) { return ours[t]; });
+        return settled[v] == 1;
+    };
     for (std::uint32_t t : out.triangles)
         for (int k = 0; k < 3; ++k) {
             const std::uint32_t a = surface.triangles[t][k], b = surface.triangles[t][(k + 1) % 3];
+            if (amidst(a) || amidst(b))
+                continue;
             const int net = uses(a, b) - uses(b, a);
             if (net > 1)
                 return Error{"its triangles face opposite ways"};

@@ -1,6 +1,7 @@
 #include "core/measure/zone.h"
 
 #include "core/measure/follow.h"
+#include "core/measure/subject.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,78 +12,17 @@ namespace hobble {
 
 namespace {
 
-constexpr double kBlendLeast = 0.1; // of B = 4C(1 − C)
-
-struct LimbDirections {
-    Vec3d fromParent, toTip, axis;
-};
-
 Vec3d jointPlace(const Character& c, int j) { return c.skeleton.neutralWorld[j].translation(); }
 
-// Along the limb at a joint. The parent's bone counts only where the limb does not branch there: at a hip the
-// way from the pelvis is sideways, and says nothing about the thigh.
-LimbDirections limbDirections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
-                              int joint) {
-    const double tiny = 1e-5 * std::max(c.extent(), 1e-9);
-    std::vector<double> skin(c.skeleton.size(), 0.0);
-    Vec3d own = Vec3d::Zero();
-    double ownWeight = 0;
-    for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
-        for (std::uint32_t i = s.weights.first[v]; i < s.weights.first[v + 1]; ++i) {
-            skin[s.weights.joint[i]] += s.weights.weight[i];
-            if (s.weights.joint[i] == joint) {
-                own += s.weights.weight[i] * neutral[v].cast<double>();
-                ownWeight += s.weights.weight[i];
-            }
-        }
-    for (int j = c.skeleton.size() - 1; j > 0; --j)
-        if (c.skeleton.parent[j] >= 0)
-            skin[c.skeleton.parent[j]] += skin[j];
-    const auto children = c.skeleton.children();
-    auto skinned = [&](int parent) {
-        std::vector<int> out;
-        for (int k : children[parent])
-            if (skin[k] > 0 && (jointPlace(c, k) - jointPlace(c, parent)).norm() > tiny)
-                out.push_back(k);
-        return out;
-    };
-    const Vec3d here = jointPlace(c, joint);
-    LimbDirections d;
-    Vec3d tip = Vec3d::Zero();
-    const auto tips = skinned(joint);
-    for (int k : tips)
-        tip += (jointPlace(c, k) - here) / static_cast<double>(tips.size());
-    if (tip.norm() <= tiny && ownWeight > 0)
-        tip = own / ownWeight - here;
-    int up = c.skeleton.parent[joint];
-    while (up >= 0 && (here - jointPlace(c, up)).norm() <= tiny)
-        up = c.skeleton.parent[up];
-    const Vec3d from = up >= 0 ? Vec3d(here - jointPlace(c, up)) : Vec3d::Zero();
-    d.toTip = tip.norm() > tiny ? tip.normalized() : from.norm() > tiny ? from.normalized() : Vec3d::UnitY();
-    const bool single = up >= 0 && from.norm() > tiny && skinned(up).size() == 1;
-    d.fromParent = single ? from.normalized() : d.toTip;
-    const Vec3d sum = d.fromParent + d.toTip;
-    d.axis = sum.norm() > 0.2 ? sum.normalized() : d.toTip;
-    return d;
-}
-
-// Welded vertices within `reach` of the sources along edges (Dijkstra 1959).
-std::vector<char> grow(const Surface& s, const std::vector<Vec3>& p,
-                       const std::vector<std::uint32_t>& sources, double reach) {
+// Welded vertices within `reach` of the sources along edges, ascending (Dijkstra 1959).
+std::vector<std::uint32_t> grow(const Surface& s, const std::vector<Vec3>& p,
+                                const std::vector<std::uint32_t>& sources, double reach) {
     std::vector<float> distance(s.vertexCount(), INFINITY);
     using Item = std::pair<float, std::uint32_t>;
     std::priority_queue<Item, std::vector<Item>, std::greater<>> queue;
-    for (std::uint32_t v : sources) {
-        distance[v] = 0;
-        queue.push({0.f, v});
-    }
-    std::vector<char> in(s.vertexCount(), 0);
-    while (!queue.empty()) {
-        const auto [d, v] = queue.top();
-        queue.pop();
-        if (in[v])
-            continue;
-        in[v] = 1;
+    std::vector<std::uint32_t> out;
+    const auto spread = [&](float d, std::uint32_t v) {
+        out.push_back(v);
         for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n) {
             const float next = d + (p[*n] - p[v]).norm();
             if (next <= reach && next < distance[*n]) {
@@ -90,15 +30,32 @@ std::vector<char> grow(const Surface& s, const std::vector<Vec3>& p,
                 queue.push({next, *n});
             }
         }
+    };
+    for (std::uint32_t v : sources)
+        distance[v] = 0;
+    for (std::uint32_t v : sources) // most lie among others, and never enter the queue
+        spread(0, v);
+    while (!queue.empty()) {
+        const auto [d, v] = queue.top();
+        queue.pop();
+        if (d == distance[v]) // otherwise it was reached by a shorter way since
+            spread(d, v);
     }
-    return in;
+    std::sort(out.begin(), out.end());
+    return out;
 }
 
-std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<char>& in) {
+// Ascending, those with all corners among the vertices, which are ascending too.
+std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<std::uint32_t>& vertices) {
+    std::vector<char> in(s.vertexCount(), 0);
+    for (std::uint32_t v : vertices)
+        in[v] = 1;
     std::vector<std::uint32_t> out;
-    for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
-        if (in[s.triangles[t][0]] && in[s.triangles[t][1]] && in[s.triangles[t][2]])
-            out.push_back(t);
+    for (std::uint32_t v : vertices)
+        for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
+            if (const Triangle& f = s.triangles[*t]; f[0] == v && in[f[1]] && in[f[2]])
+                out.push_back(*t);
+    std::sort(out.begin(), out.end());
     return out;
 }
 
@@ -154,16 +111,15 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
     std::sort(blend.begin(), blend.end());
 }
 
-double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
-                  const JointZone& zone) {
+double limbRadius(const Subject& subject, const JointZone& zone) {
+    const Surface& s = subject.surface;
+    const std::vector<Vec3>& neutral = subject.neutral;
+    const Vec3d here = jointPlace(*subject.character, zone.joint);
     std::vector<char> shells(s.shellCount, 0);
     for (std::uint32_t v : zone.blendVertices)
         shells[s.shellOf[v]] = 1;
-    std::vector<std::uint32_t> whole;
-    for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
-        if (shells[s.shellOf[s.triangles[t][0]]])
-            whole.push_back(t);
-    const Vec3d here = jointPlace(c, zone.joint);
+    std::vector<std::uint32_t> near = trianglesAtPlane(*subject.tree, *subject.neutralBoxes, here, zone.axis);
+    std::erase_if(near, [&](std::uint32_t t) { return !shells[s.shellOf[s.triangles[t][0]]]; });
     std::vector<double> away;
     for (std::uint32_t v : zone.blendVertices) {
         const Vec3d d = neutral[v].cast<double>() - here;
@@ -172,7 +128,7 @@ double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>&
     std::nth_element(away.begin(), away.begin() + away.size() / 2, away.end());
     const double median = away[away.size() / 2];
     // A cut that runs off into the trunk is no limb: the median distance of the blend then says more.
-    if (auto loop = sectionAround(s, whole, neutral, here, zone.axis)) {
+    if (auto loop = sectionAround(s, near, neutral, here, zone.axis)) {
         const double radius = std::sqrt(sectionArea(*loop, neutral) / kPi);
         if (radius < 2 * median)
             return radius;
@@ -184,8 +140,14 @@ double limbRadius(const Character& c, const Surface& s, const std::vector<Vec3>&
 // coat), or failing that the largest that closes.
 void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, JointZone& zone) {
     std::map<std::uint32_t, std::vector<std::uint32_t>> byShell;
-    for (std::uint32_t t : zone.triangles)
-        byShell[s.shellOf[s.triangles[t][0]]].push_back(t);
+    std::vector<std::uint32_t>* own = nullptr; // those that follow each other are of one shell
+    std::uint32_t ownShell = 0;
+    for (std::uint32_t t : zone.triangles) {
+        const std::uint32_t shell = s.shellOf[s.triangles[t][0]];
+        if (!own || shell != ownShell)
+            own = &byShell[ownShell = shell];
+        own->push_back(t);
+    }
     double best = 0, largestArea = 0;
     bool bestEncloses = false;
     std::string reason;
@@ -256,23 +218,26 @@ void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& 
 
 } // namespace
 
-JointZone jointZone(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, int joint) {
+JointZone jointZone(const Subject& subject, int joint) {
+    const Character& c = *subject.character;
+    const Surface& s = subject.surface;
+    const std::vector<Vec3>& neutral = subject.neutral;
     JointZone zone;
     zone.joint = joint;
     const std::vector<float> follow = following(s, followShares(c, joint));
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
-        if (4 * follow[v] * (1 - follow[v]) >= kBlendLeast)
+        if (inBlend(follow[v]))
             zone.blendVertices.push_back(v);
     dropIslands(c, s, neutral, joint, zone.blendVertices);
     if (zone.blendVertices.empty()) {
         zone.volumeUndefined = zone.girthUndefined = "no skin blends across this joint";
         return zone;
     }
-    const LimbDirections limb = limbDirections(c, s, neutral, joint);
+    const LimbDirections limb = limbDirections(c.skeleton, subject.held, subject.extent, joint);
     zone.axis = limb.axis;
-    zone.limbRadius = limbRadius(c, s, neutral, zone);
-    zone.inside = grow(s, neutral, zone.blendVertices, zone.limbRadius);
-    zone.triangles = trianglesWithin(s, zone.inside);
+    zone.limbRadius = limbRadius(subject, zone);
+    zone.vertices = grow(s, neutral, zone.blendVertices, zone.limbRadius);
+    zone.triangles = trianglesWithin(s, zone.vertices);
     for (std::uint32_t t : zone.triangles)
         zone.area += s.area[t];
     chooseShell(c, s, neutral, zone);

@@ -15,6 +15,8 @@
 
 namespace hobble {
 
+struct Subject;
+
 struct JointZone {
     int joint = -1;
     Vec3d axis = Vec3d::UnitY();               // along the limb at the joint, neutral, towards the tip
@@ -29,15 +31,16 @@ struct JointZone {
     std::optional<LimbSections> girth;
     std::string girthUndefined;
 
-    std::vector<char> inside; // per welded vertex
+    std::vector<std::uint32_t> vertices; // welded, ascending: the blend and what it was grown by
 
     bool empty() const { return triangles.empty(); }
-    bool holds(std::uint32_t welded) const { return !inside.empty() && inside[welded]; }
 };
 
-/// `neutral` has one position per welded vertex.
-JointZone jointZone(const Character& character, const Surface& surface, const std::vector<Vec3>& neutral,
-                    int joint);
+/// Whether skin that makes this share C of a joint's turn is of its blend.
+inline bool inBlend(float follow) { return 4 * follow * (1 - follow) >= 0.1; }
+
+/// Of a subject whose surface, neutral pose, tree and held skin stand ready.
+JointZone jointZone(const Subject& subject, int joint);
 
 /// What a pose does to a zone. Ratios are posed / neutral.
 struct ZoneMeasures {

@@ -1,0 +1,30 @@
+#pragma once
+// Which way the limb runs at a joint, in the neutral pose: from the bones above and below it, or where there
+// is none below, from the skin it holds. Our own: a joint's axes say how it was made, not where its limb lies.
+#include "core/character/surface.h"
+
+namespace hobble {
+
+/// What each joint holds of the skin, over all welded vertices.
+struct SkinHeld {
+    std::vector<double> weight; // per joint: the sum of its weights
+    std::vector<Vec3d> moment;  // per joint: the sum of its weights times the places, metres
+    std::vector<char> below;    // per joint: it, or a joint below it, holds some
+
+    bool operator==(const SkinHeld&) const = default;
+};
+
+/// `neutral` has one position per welded vertex.
+SkinHeld skinHeld(const Skeleton& skeleton, const Surface& surface, const std::vector<Vec3>& neutral);
+
+struct LimbDirections { // unit, world
+    Vec3d fromParent, toTip, axis;
+
+    bool operator==(const LimbDirections&) const = default;
+};
+
+/// `extent` of the character, metres. The parent's bone counts only where the limb does not branch there: at
+/// a hip the way from the pelvis is sideways, and says nothing about the thigh.
+LimbDirections limbDirections(const Skeleton& skeleton, const SkinHeld& held, double extent, int joint);
+
+} // namespace hobble
