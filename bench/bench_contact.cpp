@@ -20,7 +20,7 @@ Mesh meshOf(const Subject& s, const std::vector<Vec3>& at) {
     std::vector<Mesh::Vertex_index> vertex;
     for (const Vec3& p : at)
         vertex.push_back(out.add_vertex({p.x(), p.y(), p.z()}));
-    for (std::uint32_t t : s.contact.tree.triangle) {
+    for (std::uint32_t t : s.contact->tree.triangle) {
         const Triangle& f = s.surface.triangles[t];
         out.add_face(vertex[f[0]], vertex[f[1]], vertex[f[2]]);
     }

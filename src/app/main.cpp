@@ -1,6 +1,7 @@
 // hobble [FILE] [--log LOG]
 #include "app/main_window.h"
 #include "app/theme.h"
+#include "core/words/say.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -14,6 +15,9 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("Hobble"));
     QApplication::setOrganizationName(QStringLiteral("Hobble"));
     QApplication::setApplicationVersion(QStringLiteral(HOBBLE_VERSION));
+
+    hobble::setTranslator(
+        [](const char* pattern) { return QCoreApplication::translate("core", pattern).toStdString(); });
 
     QCommandLineParser options;
     options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));

@@ -2,6 +2,7 @@
 #include "cli/log_commands.h"
 #include "cli/options.h"
 #include "core/run/run.h"
+#include "core/words/finding_words.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
 #include "io/intake_limits_json.h"

@@ -1,5 +1,7 @@
 #pragma once
 // The few geometric types everything shares. Positions are metres in float; transforms and sums are double.
+#include "core/shared_vector.h"
+
 #include <Eigen/Geometry>
 #include <array>
 #include <cstdint>
@@ -23,9 +25,10 @@ Quat rotationOf(const Transform& t);
 
 /// Compressed lists: list i is item[first[i]] … item[first[i + 1]).
 struct Lists {
-    std::vector<std::uint32_t> first{0};
-    std::vector<std::uint32_t> item;
+    SharedVector<std::uint32_t> first{0};
+    SharedVector<std::uint32_t> item;
 
+    bool operator==(const Lists&) const = default;
     std::size_t size() const { return first.size() - 1; }
     const std::uint32_t* begin(std::size_t i) const { return item.data() + first[i]; }
     const std::uint32_t* end(std::size_t i) const { return item.data() + first[i + 1]; }

@@ -2,6 +2,7 @@
 
 #include "core/intake/check.h"
 #include "core/words/cause_words.h"
+#include "core/words/finding_words.h"
 
 #include <nlohmann/json.hpp>
 
@@ -248,98 +249,6 @@ std::string runToCsv(const Subject& s, const RunResult& run) {
                        number(worstTrouble(z, run.limits, r.role)) + "\n";
             }
     return out;
-}
-
-std::string jointWords(const Subject& s, int j) {
-    const JointRole& r = s.roles[j];
-    if (r.role == Role::Unknown)
-        return s.character->skeleton.name[j];
-    std::string out = nameOf(r.role);
-    static const char* segments[] = {"base", "middle", "tip"};
-    if (r.role == Role::Finger)
-        out += " " + std::to_string(r.digit) + " " + segments[std::min(r.segment, 2)];
-    else if (r.role == Role::Thumb)
-        out += std::string(" ") + segments[std::min(r.segment, 2)];
-    else if (std::count_if(s.roles.begin(), s.roles.end(), [&](const JointRole& o) {
-                 return o.role == r.role && o.side == r.side && o.fore == r.fore;
-             }) > 1)
-        out += " " + std::to_string(r.segment + 1); // one of a chain
-    return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
-}
-
-std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
-    std::string joint = jointWords(s, f.joint);
-    joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
-    char buffer[240];
-    const std::string part =
-        f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
-    switch (f.kind) {
-    case Kind::Stretch:
-        std::snprintf(buffer, sizeof buffer, " stretches to %.2f times at the %s", f.peakValue,
-                      f.region.c_str());
-        break;
-    case Kind::Squash:
-        std::snprintf(buffer, sizeof buffer, " is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
-        break;
-    case Kind::VolumeLoss:
-        std::snprintf(buffer, sizeof buffer, " loses %.0f %% of its volume", 100 * (1 - f.peakValue));
-        break;
-    case Kind::Bulge:
-        std::snprintf(buffer, sizeof buffer, " swells by %.0f %% of its volume", 100 * (f.peakValue - 1));
-        break;
-    case Kind::Pinch:
-        std::snprintf(buffer, sizeof buffer, " pinches to %.0f %% of its girth", 100 * f.peakValue);
-        break;
-    case Kind::Contact:
-        std::snprintf(buffer, sizeof buffer, ": skin sinks %.0f mm into skin",
-                      1000 * f.peakValue * s.zones[f.joint].limbRadius);
-        break;
-    case Kind::PokeThrough:
-        std::snprintf(buffer, sizeof buffer, ": %s pokes through by %.1f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
-        break;
-    case Kind::Gap:
-        std::snprintf(buffer, sizeof buffer, ": what covers %s stands off by %.0f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
-        break;
-    case Kind::Roughness:
-        std::snprintf(buffer, sizeof buffer, " is rough at the %s: bumps of %.1f edges", f.region.c_str(),
-                      f.peakValue);
-        break;
-    case Kind::Spike:
-        std::snprintf(buffer, sizeof buffer, " draws out a spike of %.1f edges", f.peakValue);
-        break;
-    case Kind::Leak:
-        std::snprintf(buffer, sizeof buffer, " moves skin that it should not, by %.0f mm",
-                      1000 * f.peakValue * s.body.height);
-        break;
-    case Kind::SoftRigidPart:
-        std::snprintf(buffer, sizeof buffer, ": %s bends by %.0f %% though it is rigid", part.c_str(),
-                      100 * f.peakValue);
-        break;
-    case Kind::UnboundPart:
-        std::snprintf(buffer, sizeof buffer, ": %s stays behind by %.0f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
-        break;
-    case Kind::Flip:
-        std::snprintf(buffer, sizeof buffer, " turns %.0f %% of its skin inside out", 100 * f.peakValue);
-        break;
-    case Kind::Pop:
-        std::snprintf(buffer, sizeof buffer, " kicks by %.0f mm at once", 1000 * f.peakValue * s.body.height);
-        break;
-    case Kind::OneSided:
-        std::snprintf(buffer, sizeof buffer, " does %.1f limits worse than its other side", f.peakValue);
-        break;
-    case Kind::WrongBend:
-        std::snprintf(buffer, sizeof buffer, " bends %.0f° off its own axis", f.peakValue);
-        break;
-    }
-    std::string out = joint + buffer;
-    if (const auto at = out.find("at the all round"); at != std::string::npos)
-        out.replace(at, 16, "all round");
-    const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
-    return out + " in " + motion.name + ", from " + wordsFor(motion, f.onset) + ", worst at " +
-           wordsFor(motion, f.peak) + ".";
 }
 
 } // namespace hobble

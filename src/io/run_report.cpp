@@ -2,7 +2,7 @@
 
 #include "core/words/cause_words.h"
 
-#include "io/run_json.h"
+#include "core/words/finding_words.h"
 
 #include <algorithm>
 #include <cstdio>

@@ -2,6 +2,7 @@
 
 #include "core/judge/measure_unit.h"
 #include "core/words/cause_words.h"
+#include "core/words/finding_words.h"
 #include "io/run_curves.h"
 #include "io/run_json.h"
 

@@ -163,7 +163,7 @@ private slots:
 
     void whatCrossesInNeutralDoesNotCount() {
         const Subject s = subjectOf(twoTubes(-0.03));
-        QVERIFY(!s.contact.neutralPairs.empty());
+        QVERIFY(!s.contact->neutralPairs.empty());
         ContactScratch scratch;
         Contact out;
         contacts(s, regionOf(s), s.neutral, scratch, out);
@@ -173,16 +173,16 @@ private slots:
     void raysLeaveFromBehind() {
         const Subject s = subjectOf(twoTubes(0.05));
         Boxes boxes;
-        refit(s.contact.tree, s.surface.triangles, s.neutral, boxes);
-        const RayHit out = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral,
+        refit(s.contact->tree, s.surface.triangles, s.neutral, boxes);
+        const RayHit out = castRay(s.contact->tree, boxes, s.surface.triangles, s.neutral,
                                    Vec3(0.003f, 0.002f, 0), Vec3(0, 0, 1), 0, 5);
         QVERIFY(out.triangle != ~0u && out.fromBehind && std::abs(out.distance - 0.1f) < 0.002f);
-        const RayHit in = castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral,
+        const RayHit in = castRay(s.contact->tree, boxes, s.surface.triangles, s.neutral,
                                   Vec3(0.003f, 0.002f, 1), Vec3(0, 0, -1), 0, 5);
         QVERIFY(in.triangle != ~0u && !in.fromBehind && std::abs(in.distance - 0.9f) < 0.002f);
-        QVERIFY(
-            castRay(s.contact.tree, boxes, s.surface.triangles, s.neutral, Vec3(0, 3, 0), Vec3(1, 0, 0), 0, 5)
-                .triangle == ~0u);
+        QVERIFY(castRay(s.contact->tree, boxes, s.surface.triangles, s.neutral, Vec3(0, 3, 0), Vec3(1, 0, 0),
+                        0, 5)
+                    .triangle == ~0u);
     }
 };
 

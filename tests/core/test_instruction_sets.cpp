@@ -136,7 +136,7 @@ private slots:
 
     void boxesAndFacing() {
         const auto p = posed();
-        const auto& triangles = badger_.contact.corners;
+        const auto& triangles = badger_.contact->corners;
         eachSet([&](const std::string& name) {
             TriangleBoxes out;
             triangleBoxes(triangles, p, out);

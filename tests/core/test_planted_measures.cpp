@@ -146,8 +146,8 @@ private slots:
     // stands off on the other.
     void sleeves() {
         const Subject good = subjectOf(arm([](Character& c, Rows& w) { addSleeve(c, w, 0.01f, "sleeve"); }));
-        QVERIFY(good.cover.covered.size() > 1000);
-        for (const Covered& c : good.cover.covered)
+        QVERIFY(good.cover->covered.size() > 1000);
+        for (const Covered& c : good.cover->covered)
             QVERIFY(std::abs(c.height - 0.01f) < 0.002f);
         const Plan plan = turnPlan(Vec3d::UnitX(), {0, 20, 40, 0});
         QVERIFY(!find(runPlan(good, plan), Kind::PokeThrough));

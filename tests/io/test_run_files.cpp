@@ -1,5 +1,6 @@
 // The files a run leaves for other programs and for people.
 #include "core/run/run.h"
+#include "core/words/finding_words.h"
 #include "io/character_read.h"
 #include "io/content_hash.h"
 #include "io/file_write.h"

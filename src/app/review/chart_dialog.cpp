@@ -1,8 +1,8 @@
 #include "app/review/chart_dialog.h"
 
 #include "app/theme.h"
+#include "core/words/finding_words.h"
 #include "io/file_write.h"
-#include "io/run_json.h"
 
 #include <QChart>
 #include <QChartView>

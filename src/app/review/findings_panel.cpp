@@ -4,7 +4,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
 #include "core/words/cause_words.h"
-#include "io/run_json.h"
+#include "core/words/finding_words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>

@@ -2,7 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
-#include "io/run_json.h"
+#include "core/words/finding_words.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>

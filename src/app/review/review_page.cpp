@@ -5,9 +5,9 @@
 #include "app/theme.h"
 #include "app/widgets/parts.h"
 #include "app/widgets/reason_dialog.h"
+#include "core/words/finding_words.h"
 #include "io/file_write.h"
 #include "io/mesh_write.h"
-#include "io/run_json.h"
 #include "story/defect_pose.h"
 
 #include <QFileDialog>

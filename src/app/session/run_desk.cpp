@@ -3,10 +3,10 @@
 #include "core/judge/patches.h"
 #include "core/run/result_for.h"
 #include "core/run/variant_run.h"
+#include "core/words/finding_words.h"
 #include "io/file_write.h"
 #include "io/limits_json.h"
 #include "io/run_curves.h"
-#include "io/run_json.h"
 #include "log/finding_defect.h"
 
 #include <QDir>

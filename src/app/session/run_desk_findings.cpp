@@ -2,7 +2,7 @@
 #include "app/session/run_desk.h"
 
 #include "core/judge/by_eye.h"
-#include "io/run_json.h"
+#include "core/words/finding_words.h"
 #include "log/finding_defect.h"
 
 #include <algorithm>

@@ -44,6 +44,7 @@ struct SkinWeights {
     SharedVector<float> weight;
     SharedVector<float> fileSum; // per vertex: what the weights summed to in the file, before normalising
 
+    bool operator==(const SkinWeights&) const = default;
     std::size_t vertexCount() const { return first.size() - 1; }
 };
 

@@ -17,14 +17,14 @@ std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) {
 Lists listsFrom(std::vector<std::pair<std::uint32_t, std::uint32_t>>& pairs, std::size_t count) {
     std::sort(pairs.begin(), pairs.end());
     pairs.erase(std::unique(pairs.begin(), pairs.end()), pairs.end());
-    Lists out;
-    out.first.assign(count + 1, 0);
+    std::vector<std::uint32_t> first(count + 1, 0), item;
+    item.reserve(pairs.size());
     for (const auto& [key, value] : pairs) {
-        ++out.first[key + 1];
-        out.item.push_back(value);
+        ++first[key + 1];
+        item.push_back(value);
     }
-    std::partial_sum(out.first.begin(), out.first.end(), out.first.begin());
-    return out;
+    std::partial_sum(first.begin(), first.end(), first.begin());
+    return {std::move(first), std::move(item)};
 }
 
 // Welds one part through a hash grid. Cells are many tolerances wide, so that hardly any vertex is near
@@ -70,45 +70,10 @@ void weldPart(const std::vector<Vec3>& position, const Part& part, double tolera
     }
 }
 
-void weldWeights(const Character& c, Surface& s) {
-    std::map<std::uint16_t, double> sum;
-    for (std::size_t w = 0; w < s.vertexCount(); ++w) {
-        sum.clear();
-        double total = 0;
-        for (auto m = s.members.begin(w); m != s.members.end(w); ++m)
-            for (std::uint32_t i = c.weights.first[*m]; i < c.weights.first[*m + 1]; ++i) {
-                sum[c.weights.joint[i]] += c.weights.weight[i];
-                total += c.weights.weight[i];
-            }
-        std::vector<std::pair<std::uint16_t, double>> sorted(sum.begin(), sum.end());
-        std::stable_sort(sorted.begin(), sorted.end(),
-                         [](const auto& a, const auto& b) { return a.second > b.second; });
-        for (const auto& [joint, weight] : sorted) {
-            s.weights.joint.push_back(joint);
-            s.weights.weight.push_back(static_cast<float>(weight / total));
-        }
-        s.weights.first.push_back(static_cast<std::uint32_t>(s.weights.joint.size()));
-        s.weights.fileSum.push_back(1.f);
-
-        const std::uint32_t lead = s.representative(static_cast<std::uint32_t>(w));
-        for (auto m = s.members.begin(w) + 1; m != s.members.end(w); ++m) {
-            const auto first = c.weights.first[lead], count = c.weights.first[lead + 1] - first;
-            const auto other = c.weights.first[*m];
-            bool same = c.weights.first[*m + 1] - other == count;
-            for (std::uint32_t i = 0; same && i < count; ++i)
-                same = c.weights.joint[first + i] == c.weights.joint[other + i] &&
-                       std::abs(c.weights.weight[first + i] - c.weights.weight[other + i]) < 0.004f;
-            if (!same) {
-                ++s.crackingWelds;
-                break;
-            }
-        }
-    }
-}
-
 // Brings the neighbours of each vertex whose triangles form one closed fan into their order around it.
 void orderRings(Surface& s) {
-    s.wholeRing.assign(s.vertexCount(), 0);
+    std::vector<char> whole(s.vertexCount(), 0);
+    std::vector<std::uint32_t> neighbours = s.neighbours.item;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> next; // from one neighbour to the following
     std::vector<std::uint32_t> ring;
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v) {
@@ -130,12 +95,14 @@ void orderRings(Surface& s) {
                 break;
             ring.push_back(at->second);
         }
-        std::vector<std::uint32_t>::iterator own = s.neighbours.item.begin() + s.neighbours.first[v];
+        const auto own = neighbours.begin() + s.neighbours.first[v];
         if (ring.size() != count || !std::is_permutation(ring.begin(), ring.end(), own))
             continue;
         std::copy(ring.begin(), ring.end(), own);
-        s.wholeRing[v] = 1;
+        whole[v] = 1;
     }
+    s.wholeRing = std::move(whole);
+    s.neighbours.item = std::move(neighbours);
 }
 
 } // namespace
@@ -148,18 +115,65 @@ double Surface::weightOn(std::uint32_t welded, const std::vector<char>& in) cons
     return sum;
 }
 
+WeldedWeights weldedWeights(const Surface& s, const SkinWeights& file,
+                            const std::vector<std::uint32_t>& welded) {
+    const std::vector<std::uint32_t>& firsts = file.first;
+    const std::vector<std::uint16_t>& joints = file.joint;
+    const std::vector<float>& weights = file.weight;
+    std::vector<std::uint32_t> first{0};
+    std::vector<std::uint16_t> joint;
+    std::vector<float> weight;
+    std::size_t cracking = 0;
+    std::map<std::uint16_t, double> sum;
+    for (const std::uint32_t w : welded) {
+        sum.clear();
+        double total = 0;
+        for (auto m = s.members.begin(w); m != s.members.end(w); ++m)
+            for (std::uint32_t i = firsts[*m]; i < firsts[*m + 1]; ++i) {
+                sum[joints[i]] += weights[i];
+                total += weights[i];
+            }
+        std::vector<std::pair<std::uint16_t, double>> sorted(sum.begin(), sum.end());
+        std::stable_sort(sorted.begin(), sorted.end(),
+                         [](const auto& a, const auto& b) { return a.second > b.second; });
+        for (const auto& [j, held] : sorted) {
+            joint.push_back(j);
+            weight.push_back(static_cast<float>(held / total));
+        }
+        first.push_back(static_cast<std::uint32_t>(joint.size()));
+
+        const std::uint32_t lead = s.representative(w);
+        for (auto m = s.members.begin(w) + 1; m != s.members.end(w); ++m) {
+            const auto own = firsts[lead], count = firsts[lead + 1] - own;
+            const auto other = firsts[*m];
+            bool same = firsts[*m + 1] - other == count;
+            for (std::uint32_t i = 0; same && i < count; ++i)
+                same = joints[own + i] == joints[other + i] &&
+                       std::abs(weights[own + i] - weights[other + i]) < 0.004f;
+            if (!same) {
+                ++cracking;
+                break;
+            }
+        }
+    }
+    const std::size_t count = welded.size();
+    return {{std::move(first), std::move(joint), std::move(weight), SharedVector<float>(count, 1.f)},
+            cracking};
+}
+
 Surface buildSurface(const Character& c, double tolerance, const Progress& progress) {
     Surface s;
-    s.weldOf.resize(c.vertexCount());
+    std::vector<std::uint32_t> weldOf(c.vertexCount());
     std::uint32_t welded = 0;
     for (const Part& part : c.parts) {
         Eigen::AlignedBox3f box;
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             box.extend(c.neutral[v]);
         const double extent = part.vertexCount ? box.sizes().norm() : 1.0;
-        weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), s.weldOf,
-                 welded, progress);
+        weldPart(c.neutral, part, std::max(tolerance > 0 ? tolerance : 1e-6 * extent, 1e-12), weldOf, welded,
+                 progress);
     }
+    s.weldOf = weldOf;
     const auto stoppedAt = [&](double share) {
         progress.at(share);
         return progress.stopped();
@@ -167,10 +181,14 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
     if (stoppedAt(0.3))
         return s;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
-    for (std::uint32_t v = 0; v < s.weldOf.size(); ++v)
-        pairs.emplace_back(s.weldOf[v], v);
+    for (std::uint32_t v = 0; v < weldOf.size(); ++v)
+        pairs.emplace_back(weldOf[v], v);
     s.members = listsFrom(pairs, welded);
-    weldWeights(c, s);
+    std::vector<std::uint32_t> all(welded);
+    std::iota(all.begin(), all.end(), 0u);
+    auto [weights, cracking] = weldedWeights(s, c.weights, all);
+    s.weights = std::move(weights);
+    s.crackingWelds = cracking;
     if (stoppedAt(0.45))
         return s;
 
@@ -180,8 +198,7 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
         std::vector<std::pair<Triangle, std::uint32_t>> keys;
         keys.reserve(c.triangles.size());
         for (std::uint32_t t = 0; t < c.triangles.size(); ++t) {
-            Triangle key{s.weldOf[c.triangles[t][0]], s.weldOf[c.triangles[t][1]],
-                         s.weldOf[c.triangles[t][2]]};
+            Triangle key{weldOf[c.triangles[t][0]], weldOf[c.triangles[t][1]], weldOf[c.triangles[t][2]]};
             std::sort(key.begin(), key.end());
             keys.emplace_back(key, t);
         }
@@ -189,9 +206,12 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
         for (std::size_t i = 1; i < keys.size(); ++i)
             again[keys[i].second] = keys[i].first == keys[i - 1].first; // the first of them stays
     }
+    std::vector<Triangle> triangles;
+    std::vector<std::uint32_t> fileTriangle;
+    std::vector<float> areas;
     for (std::uint32_t t = 0; t < c.triangles.size(); ++t) {
         const Triangle& f = c.triangles[t];
-        const Triangle w{s.weldOf[f[0]], s.weldOf[f[1]], s.weldOf[f[2]]};
+        const Triangle w{weldOf[f[0]], weldOf[f[1]], weldOf[f[2]]};
         const Vec3d a = c.neutral[f[0]].cast<double>(), b = c.neutral[f[1]].cast<double>(),
                     d = c.neutral[f[2]].cast<double>();
         const double area = 0.5 * (b - a).cross(d - a).norm();
@@ -206,10 +226,13 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
             ++s.doubled;
             continue;
         }
-        s.triangles.push_back(w);
-        s.fileTriangle.push_back(t);
-        s.area.push_back(sliver ? 0.f : static_cast<float>(area));
+        triangles.push_back(w);
+        fileTriangle.push_back(t);
+        areas.push_back(sliver ? 0.f : static_cast<float>(area));
     }
+    s.triangles = std::move(triangles);
+    s.fileTriangle = std::move(fileTriangle);
+    s.area = std::move(areas);
 
     if (stoppedAt(0.6))
         return s;
@@ -219,7 +242,8 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
     std::vector<std::pair<std::uint32_t, std::uint32_t>> at;
     for (std::uint32_t t = 0; t < s.triangles.size(); ++t)
         for (int k = 0; k < 3; ++k) {
-            const std::uint32_t a = s.triangles[t][k], b = s.triangles[t][(k + 1) % 3];
+            const Triangle& f = std::as_const(s.triangles)[t];
+            const std::uint32_t a = f[k], b = f[(k + 1) % 3];
             edges.push_back(edgeKey(a, b));
             pairs.emplace_back(a, b);
             pairs.emplace_back(b, a);
@@ -251,27 +275,28 @@ Surface buildSurface(const Character& c, double tolerance, const Progress& progr
     }
 
     constexpr std::uint32_t none = ~0u;
-    s.shellOf.assign(welded, none);
-    std::vector<std::uint32_t> stack;
+    std::vector<std::uint32_t> shellOf(welded, none), stack;
     for (std::uint32_t v = 0; v < welded; ++v) {
-        if (s.shellOf[v] != none)
+        if (shellOf[v] != none)
             continue;
-        s.shellOf[v] = s.shellCount;
+        shellOf[v] = s.shellCount;
         stack.push_back(v);
         while (!stack.empty()) {
             const std::uint32_t u = stack.back();
             stack.pop_back();
             for (auto n = s.neighbours.begin(u); n != s.neighbours.end(u); ++n)
-                if (s.shellOf[*n] == none) {
-                    s.shellOf[*n] = s.shellCount;
+                if (shellOf[*n] == none) {
+                    shellOf[*n] = s.shellCount;
                     stack.push_back(*n);
                 }
         }
         ++s.shellCount;
     }
-    s.openShell.assign(s.shellCount, 0);
+    std::vector<char> openShell(s.shellCount, 0);
     for (std::uint32_t v : onBorder)
-        s.openShell[s.shellOf[v]] = 1;
+        openShell[shellOf[v]] = 1;
+    s.shellOf = std::move(shellOf);
+    s.openShell = std::move(openShell);
     return s;
 }
 

@@ -78,14 +78,14 @@ CheckFindings checkAxesAlongChain(const Subject& s, const IntakeLimits& limits) 
              .severity = 2,
              .joint = x.joint,
              .value = degrees(std::acos(std::clamp(x.along, -1.0, 1.0))),
-             .sentence = x.axis == habit->first
-                             ? words("%s points its %s axis %.0f degrees off its bone; the other joints "
-                                     "point it down the bone.",
-                                     c.skeleton.name[x.joint].c_str(), names[habit->first],
-                                     degrees(std::acos(x.along)))
-                             : words("%s points its %s axis down its bone; the other joints point %s.",
-                                     c.skeleton.name[x.joint].c_str(), names[x.axis], names[habit->first]),
-             .advice = "Orient the joint like its neighbours before binding."});
+             .sentence =
+                 x.axis == habit->first
+                     ? say("%s points its %s axis %.0f degrees off its bone; the other joints "
+                           "point it down the bone.",
+                           c.skeleton.name[x.joint].c_str(), names[habit->first], degrees(std::acos(x.along)))
+                     : say("%s points its %s axis down its bone; the other joints point %s.",
+                           c.skeleton.name[x.joint].c_str(), names[x.axis], names[habit->first]),
+             .advice = say("Orient the joint like its neighbours before binding.")});
     }
     return out;
 }

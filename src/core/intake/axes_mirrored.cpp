@@ -61,10 +61,10 @@ CheckFindings checkAxesMirrored(const Subject& s, const IntakeLimits& limits) {
                  .joint = right,
                  .value = p.off[habit],
                  .sentence =
-                     words("The axes of %s and %s are %.0f degrees from being mirrored as the "
-                           "other pairs are.",
-                           c.skeleton.name[p.left].c_str(), c.skeleton.name[right].c_str(), p.off[habit]),
-                 .advice = "Mirror the joint's orientation; poses copied across turn the wrong way.",
+                     say("The axes of %s and %s are %.0f degrees from being mirrored as the "
+                         "other pairs are.",
+                         c.skeleton.name[p.left].c_str(), c.skeleton.name[right].c_str(), p.off[habit]),
+                 .advice = say("Mirror the joint's orientation; poses copied across turn the wrong way."),
                  .partner = p.left});
         }
     return out;

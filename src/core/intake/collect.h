@@ -1,9 +1,9 @@
 #pragma once
 // Gathers file vertices by part for a check's place.
 #include "core/intake/check.h"
+#include "core/words/say.h"
 
 #include <algorithm>
-#include <cstdio>
 #include <map>
 
 namespace hobble {
@@ -32,17 +32,5 @@ private:
     std::map<int, std::vector<std::uint32_t>> byPart_;
     std::size_t count_ = 0;
 };
-
-inline std::string counted(std::size_t n, const char* one, const char* many) {
-    return n == 1 ? std::string("one ") + one : std::to_string(n) + " " + many;
-}
-
-template <class... A> std::string words(const char* format, A... args) {
-    std::string out(static_cast<std::size_t>(std::max(0, std::snprintf(nullptr, 0, format, args...))) + 1,
-                    '\0');
-    std::snprintf(out.data(), out.size(), format, args...); // names are as long as they like
-    out.pop_back();
-    return out;
-}
 
 } // namespace hobble

@@ -46,10 +46,10 @@ CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
                       })->first;
     const std::size_t n = places.count();
     return {{"seam that cracks", worst > 0.1 ? 4 : 3, joint, -1, places.take(), worst,
-             words("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
-                   "cracks open there, "
-                   "most at %s.",
-                   n, 100 * worst, c.skeleton.name[joint].c_str()),
+             say("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
+                 "cracks open there, "
+                 "most at %s.",
+                 n, 100 * worst, c.skeleton.name[joint].c_str()),
              "Merge the vertices, or copy one side's weights to the other."}};
 }
 

@@ -44,9 +44,9 @@ CheckFindings checkEdgeLoops(const Subject& s, const IntakeLimits& limits) {
              .joint = j,
              .vertices = places.take(),
              .value = loops,
-             .sentence = words("%.1f edge loops lie across %s, where %.0f are wanted to bend smoothly.",
-                               loops, c.skeleton.name[j].c_str(), wanted->second),
-             .advice = "Add loops on both sides of the joint."});
+             .sentence = say("%.1f edge loops lie across %s, where %.0f are wanted to bend smoothly.", loops,
+                             c.skeleton.name[j].c_str(), wanted->second),
+             .advice = say("Add loops on both sides of the joint.")});
     }
     return out;
 }

@@ -21,11 +21,10 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
         if (!places.count())
             continue;
         const std::size_t n = places.count();
-        out.push_back(
-            {"weights on an end joint", 2, j, -1, places.take(), most,
-             words("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
-                   c.skeleton.name[j].c_str(), 100 * most),
-             "Hand these weights to the joint above it."});
+        out.push_back({"weights on an end joint", 2, j, -1, places.take(), most,
+                       say("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.",
+                           n, c.skeleton.name[j].c_str(), 100 * most),
+                       "Hand these weights to the joint above it."});
     }
     return out;
 }

@@ -45,8 +45,8 @@ CheckFindings checkFarInfluences(const Subject& s, const IntakeLimits& limits) {
         for (std::uint32_t v : h.vertices)
             places.add(v);
         const std::size_t n = h.vertices.size();
-        std::string sentence = words("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
-                                     counted(n, "vertex", "vertices").c_str(), 100 * h.most);
+        std::string sentence = say("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
+                                   counted(n, "vertex", "vertices").c_str(), 100 * h.most);
         if (!h.own.empty())
             sentence +=
                 ", skin of " +
@@ -59,7 +59,7 @@ CheckFindings checkFarInfluences(const Subject& s, const IntakeLimits& limits) {
                        .vertices = places.take(),
                        .value = h.most,
                        .sentence = sentence + ".",
-                       .advice = "Take the influence away and normalise."});
+                       .advice = say("Take the influence away and normalise.")});
     }
     return out;
 }

@@ -87,10 +87,10 @@ CheckFindings checkHoles(const Subject& s, const IntakeLimits&) {
                        .part = part,
                        .vertices = places.take(),
                        .value = static_cast<double>(loop.vertices.size()),
-                       .sentence = words("'%s' has a hole of %zu edges, %.1f cm round.",
-                                         c.parts[part].name.c_str(), loop.vertices.size(), 100 * loop.round),
-                       .advice = "Close it, or say in the notes that it is meant: volume is not defined "
-                                 "for a skin that is open."});
+                       .sentence = say("'%s' has a hole of %zu edges, %.1f cm round.",
+                                       c.parts[part].name.c_str(), loop.vertices.size(), 100 * loop.round),
+                       .advice = say("Close it, or say in the notes that it is meant: volume is not defined "
+                                     "for a skin that is open.")});
     }
     if (out.size() > 24) { // a sieve is told once
         CheckFinding all = out.front();
@@ -103,7 +103,7 @@ CheckFindings checkHoles(const Subject& s, const IntakeLimits&) {
         all.part = -1;
         all.vertices = places.take();
         all.value = static_cast<double>(out.size());
-        all.sentence = words("The skin has %zu holes.", out.size());
+        all.sentence = say("The skin has %zu holes.", out.size());
         return {all};
     }
     return out;

@@ -35,9 +35,9 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                      .severity = 2,
                      .joint = j,
                      .value = std::abs(s.mirror.distance(place(j))),
-                     .sentence = words("%s and %s mirror each other, but no name says which is left.",
-                                       name.c_str(), c.skeleton.name[p].c_str()),
-                     .advice = "Name their sides; what is told by side cannot be told of them."});
+                     .sentence = say("%s and %s mirror each other, but no name says which is left.",
+                                     name.c_str(), c.skeleton.name[p].c_str()),
+                     .advice = say("Name their sides; what is told by side cannot be told of them.")});
             continue;
         }
         const double d = s.mirror.found ? s.mirror.distance(place(j)) : 0;
@@ -49,9 +49,9 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                                .severity = 3,
                                .joint = j,
                                .value = std::abs(d),
-                               .sentence = words("%s is named %s but stands %.1f cm on the other side.",
-                                                 name.c_str(), nameOf(r.side), 100 * std::abs(d)),
-                               .advice = "Rename it and what hangs below it.",
+                               .sentence = say("%s is named %s but stands %.1f cm on the other side.",
+                                               name.c_str(), nameOf(r.side), 100 * std::abs(d)),
+                               .advice = say("Rename it and what hangs below it."),
                                .partner = r.mirror});
             continue;
         }
@@ -69,10 +69,10 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                  .joint = j,
                  .value = 0,
                  .sentence = there >= 0 && there != j
-                                 ? words("%s has no partner by name; %s stands at its mirrored place.",
-                                         name.c_str(), c.skeleton.name[there].c_str())
-                                 : words("%s has no partner on the other side.", name.c_str()),
-                 .advice = "Name both sides alike but for the side.",
+                                 ? say("%s has no partner by name; %s stands at its mirrored place.",
+                                       name.c_str(), c.skeleton.name[there].c_str())
+                                 : say("%s has no partner on the other side.", name.c_str()),
+                 .advice = say("Name both sides alike but for the side."),
                  .partner = there == j ? -1 : there});
         } else if (r.pairedByPlace && byName > byPlace && j < r.mirror) {
             out.push_back(
@@ -80,9 +80,10 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                  .severity = 2,
                  .joint = j,
                  .value = 0,
-                 .sentence = words("%s and %s mirror each other, but their names do not pair.", name.c_str(),
-                                   c.skeleton.name[r.mirror].c_str()),
-                 .advice = "Name both sides alike but for the side: poses and weights are mirrored by name.",
+                 .sentence = say("%s and %s mirror each other, but their names do not pair.", name.c_str(),
+                                 c.skeleton.name[r.mirror].c_str()),
+                 .advice =
+                     say("Name both sides alike but for the side: poses and weights are mirrored by name."),
                  .partner = r.mirror});
         } else if (s.mirror.found && j < r.mirror) {
             const double off = (s.mirror.mirrored(place(j)) - place(r.mirror)).norm();
@@ -91,9 +92,9 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                                .severity = off > 3 * near ? 3 : 2,
                                .joint = j,
                                .value = off,
-                               .sentence = words("%s and %s are %.1f cm from being mirrored.", name.c_str(),
-                                                 c.skeleton.name[r.mirror].c_str(), 100 * off),
-                               .advice = "Mirror the joint from the side that is right.",
+                               .sentence = say("%s and %s are %.1f cm from being mirrored.", name.c_str(),
+                                               c.skeleton.name[r.mirror].c_str(), 100 * off),
+                               .advice = say("Mirror the joint from the side that is right."),
                                .partner = r.mirror});
         }
     }

@@ -86,9 +86,9 @@ CheckFindings checkPivots(const Subject& s, const IntakeLimits& limits) {
                        .severity = *off > 1.5 * limits.pivotOut ? 3 : 2,
                        .joint = j,
                        .value = *off,
-                       .sentence = words("%s lies %.2f of the way from the middle of its limb to the skin.",
-                                         c.skeleton.name[j].c_str(), *off),
-                       .advice = "Move the joint into the flesh and bind again."});
+                       .sentence = say("%s lies %.2f of the way from the middle of its limb to the skin.",
+                                       c.skeleton.name[j].c_str(), *off),
+                       .advice = say("Move the joint into the flesh and bind again.")});
     }
     return out;
 }

@@ -22,9 +22,9 @@ CheckFindings checkStraightLimbs(const Subject& s, const IntakeLimits& limits) {
              .severity = 1,
              .joint = j,
              .value = bend,
-             .sentence = words("%s is straight in neutral (%.1f degrees): it has no preferred way to bend.",
-                               c.skeleton.name[j].c_str(), bend),
-             .advice = "Bend it a few degrees the way it goes, before binding."});
+             .sentence = say("%s is straight in neutral (%.1f degrees): it has no preferred way to bend.",
+                             c.skeleton.name[j].c_str(), bend),
+             .advice = say("Bend it a few degrees the way it goes, before binding.")});
     }
     return out;
 }

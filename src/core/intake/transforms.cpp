@@ -21,19 +21,19 @@ CheckFindings checkTransforms(const Subject& s, const IntakeLimits& limits) {
                        .joint = j,
                        .value = scale.maxCoeff(),
                        .sentence = {},
-                       .advice = "Apply the scale before binding: what hangs below it inherits it."};
+                       .advice = say("Apply the scale before binding: what hangs below it inherits it.")};
         f.sentence = turned
-                         ? words("%s is mirrored by a negative scale in neutral.", c.skeleton.name[j].c_str())
-                         : words("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(),
-                                 scale.x(), scale.y(), scale.z());
+                         ? say("%s is mirrored by a negative scale in neutral.", c.skeleton.name[j].c_str())
+                         : say("%s is scaled by %.3g, %.3g, %.3g in neutral.", c.skeleton.name[j].c_str(),
+                               scale.x(), scale.y(), scale.z());
         out.push_back(std::move(f));
     }
     if (s.body.height > 0 && (s.body.height < limits.leastHeight || s.body.height > limits.mostHeight))
         out.push_back({.check = "transforms not applied",
                        .severity = 3,
                        .value = s.body.height,
-                       .sentence = words("The character is %.3g m high.", s.body.height),
-                       .advice = "Check the units of the export."});
+                       .sentence = say("The character is %.3g m high.", s.body.height),
+                       .advice = say("Check the units of the export.")});
     return out;
 }
 

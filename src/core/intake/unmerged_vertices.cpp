@@ -69,10 +69,10 @@ CheckFindings checkUnmergedVertices(const Subject& s, const IntakeLimits&) {
              .part = part,
              .vertices = places.take(),
              .value = static_cast<double>(list.size()),
-             .sentence = words("%zu vertices on borders of '%s' lie on one another without being merged: "
-                               "the skin is cut there.",
-                               list.size(), c.parts[part].name.c_str()),
-             .advice = "Merge them by distance, and check the weights of both sides first."});
+             .sentence = say("%zu vertices on borders of '%s' lie on one another without being merged: "
+                             "the skin is cut there.",
+                             list.size(), c.parts[part].name.c_str()),
+             .advice = say("Merge them by distance, and check the weights of both sides first.")});
     }
     return out;
 }

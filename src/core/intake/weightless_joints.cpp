@@ -23,8 +23,8 @@ CheckFindings checkWeightlessJoints(const Subject& s, const IntakeLimits&) {
                        -1,
                        {},
                        0,
-                       words("%s moves no skin of its own%s.", c.skeleton.name[j].c_str(),
-                             m >= 0 && held[m] > 1e-3 ? ", though its mirror does" : ""),
+                       say("%s moves no skin of its own%s.", c.skeleton.name[j].c_str(),
+                           m >= 0 && held[m] > 1e-3 ? ", though its mirror does" : ""),
                        "Give it its share of the skin around it, or take it out of the skeleton."});
     }
     return out;

@@ -37,17 +37,17 @@ CheckFindings checkZeroArea(const Subject& s, const IntakeLimits&) {
         if (flat + twice == 0)
             continue;
         std::string sentence =
-            flat ? words("%zu triangles of '%s' have no area", flat, part.name.c_str())
-                 : words("%zu triangles of '%s' lie twice at one place", twice, part.name.c_str());
+            flat ? say("%zu triangles of '%s' have no area", flat, part.name.c_str())
+                 : say("%zu triangles of '%s' lie twice at one place", twice, part.name.c_str());
         if (flat && twice)
-            sentence += words(", %zu lie twice at one place", twice);
+            sentence += say(", %zu lie twice at one place", twice);
         out.push_back({.check = "zero-area triangles",
                        .severity = flat + twice > 20 ? 2 : 1,
                        .part = static_cast<int>(p),
                        .vertices = places.take(),
                        .value = static_cast<double>(flat + twice),
                        .sentence = sentence + ".",
-                       .advice = "Collapse their edges or delete them; measures leave them out."});
+                       .advice = say("Collapse their edges or delete them; measures leave them out.")});
     }
     return out;
 }

@@ -98,7 +98,7 @@ double garmentDifference(const Subject& s, const Finding& f) {
     std::set<std::uint32_t> marked(f.triangles.begin(), f.triangles.end());
     const std::vector<std::uint32_t> vertices = markedVertices(s, f);
     double sum = 0, count = 0;
-    for (const Covered& c : s.cover.covered) {
+    for (const Covered& c : s.cover->covered) {
         if (!std::binary_search(vertices.begin(), vertices.end(), c.vertex) && !marked.count(c.triangle))
             continue;
         std::map<int, double> difference;

@@ -161,11 +161,11 @@ SideDifference sideDifference(const Subject& s, const MirrorTwins& twins, const 
         if (marked[v])
             start(v);
     std::vector<char> outer(s.character->parts.size(), 0);
-    for (std::uint32_t p : s.cover.outer)
+    for (std::uint32_t p : s.cover->outer)
         outer[p] = 1;
     for (std::uint32_t v = 0; v < garment.size(); ++v)
         garment[v] = outer[partOf(s, v)];
-    for (const Covered& c : s.cover.covered) { // what lies above and below the marked skin as well
+    for (const Covered& c : s.cover->covered) { // what lies above and below the marked skin as well
         const Triangle& above = surface.triangles[c.triangle];
         if (marked[c.vertex])
             for (std::uint32_t v : above)

@@ -21,7 +21,8 @@ constexpr float kTorn = 4;
 bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
               ContactScratch& scratch, Contact& out, const std::atomic<bool>* cancel) {
     const auto cancelled = [&] { return cancel && cancel->load(std::memory_order_relaxed); };
-    const ContactSetup& setup = s.contact;
+    const ContactSetup& setup = *s.contact;
+    const std::vector<std::int32_t>& carriers = s.contactCarriers;
     const auto& triangles = s.surface.triangles;
     const std::size_t parts = s.character->parts.size();
     out = {};
@@ -52,7 +53,7 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     }
     const auto leave = [&](std::uint32_t i, std::uint32_t j) {
         return (scratch.goes[i] == scratch.goes[j] && scratch.goes[i] != Goes::Otherwise) ||
-               neverMeet(setup, parts, i, j);
+               neverMeet(setup, carriers, parts, i, j);
     };
     const auto torn = [&](std::uint32_t t) {
         const auto& [a, b, c] = triangles[t];

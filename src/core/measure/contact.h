@@ -22,8 +22,7 @@ struct ContactSetup {
     std::vector<Triangle> corners;                  // of its triangles, in its order: welded vertices
     std::vector<char> onePiece;                     // per node: its triangles hang together by edges
     Lists beside;                                   // per node: those of its depth that share an edge with it
-    std::vector<std::int32_t> nodePart, nodeJoint;  // per node: the one part it is of, the one joint that
-                                                    // moves it rigidly; -1 where there are several
+    std::vector<std::int32_t> nodePart;             // per node: the one part it is of; -1 of several
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
     std::unordered_set<std::uint64_t> neutralPairs; // lesser triangle · 2³² + greater
@@ -36,6 +35,14 @@ struct ContactSetup {
 ContactSetup prepareContact(const Surface& surface, const Character& character,
                             const std::vector<Vec3>& neutralWelded, double bodyHeight,
                             const std::atomic<bool>* cancel = nullptr);
+
+/// Per node of the tree, the one joint that moves it rigidly; -1 where there are several. What the weights
+/// have to do with contact, and all that changes with them.
+std::vector<std::int32_t> nodeCarriers(const Character& character, const Surface& surface,
+                                       const ContactSetup& setup);
+
+/// The one joint that moves a welded vertex; -1 where there are several, or none.
+std::int32_t carrierOf(const SkinWeights& welded, std::uint32_t vertex);
 
 struct Contact {
     std::vector<std::pair<std::uint32_t, std::uint32_t>>

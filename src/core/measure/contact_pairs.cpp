@@ -37,9 +37,10 @@ bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& faci
     return i == j || std::find(setup.beside.begin(a), setup.beside.end(a), b) != setup.beside.end(a);
 }
 
-bool neverMeet(const ContactSetup& setup, std::size_t parts, std::uint32_t i, std::uint32_t j) {
+bool neverMeet(const ContactSetup& setup, const std::vector<std::int32_t>& carriers, std::size_t parts,
+               std::uint32_t i, std::uint32_t j) {
     const std::int32_t p = setup.nodePart[i], q = setup.nodePart[j];
-    return (setup.nodeJoint[i] >= 0 && setup.nodeJoint[i] == setup.nodeJoint[j]) ||
+    return (carriers[i] >= 0 && carriers[i] == carriers[j]) ||
            (p >= 0 && q >= 0 &&
             !setup.mayMeet[static_cast<std::size_t>(p) * parts + static_cast<std::size_t>(q)]);
 }

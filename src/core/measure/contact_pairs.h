@@ -19,7 +19,8 @@ bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& faci
                std::uint32_t j);
 
 /// Whether two nodes go rigidly together, or are of parts that may sit in each other.
-bool neverMeet(const ContactSetup& setup, std::size_t parts, std::uint32_t i, std::uint32_t j);
+bool neverMeet(const ContactSetup& setup, const std::vector<std::int32_t>& carriers, std::size_t parts,
+               std::uint32_t i, std::uint32_t j);
 
 inline bool boxesMeet(const Boxes& b, std::uint32_t i, std::uint32_t j) {
     return (b.low[i].array() <= b.high[j].array()).all() && (b.low[j].array() <= b.high[i].array()).all();

@@ -86,45 +86,29 @@ void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
     }
     std::sort(beside.begin(), beside.end());
     beside.erase(std::unique(beside.begin(), beside.end()), beside.end());
-    out.beside.first.assign(tree.nodes.size() + 1, 0);
+    std::vector<std::uint32_t> firsts(tree.nodes.size() + 1, 0), items;
     for (const auto& [a, b] : beside) {
-        ++out.beside.first[a + 1];
-        out.beside.item.push_back(b);
+        ++firsts[a + 1];
+        items.push_back(b);
     }
-    std::partial_sum(out.beside.first.begin(), out.beside.first.end(), out.beside.first.begin());
+    std::partial_sum(firsts.begin(), firsts.end(), firsts.begin());
+    out.beside = {std::move(firsts), std::move(items)};
 }
 
-// Which part and which joint each node belongs to, if only one.
-void ownersOfNodes(const Surface& s, const Character& c, ContactSetup& out) {
-    constexpr std::int32_t several = -1;
-    std::vector<std::int32_t> jointOf(s.vertexCount(), several);
-    for (std::uint32_t v = 0; v < jointOf.size(); ++v)
-        if (s.weights.first[v + 1] - s.weights.first[v] == 1)
-            jointOf[v] = s.weights.joint[s.weights.first[v]];
-    for (const Part& part : c.parts)
-        for (const ShapeTarget& target : part.targets) // shapes move skin against itself
-            for (std::uint32_t v : target.vertex)
-                jointOf[s.weldOf[part.firstVertex + v]] = several;
-    const auto both = [](std::int32_t a, std::int32_t b) { return a == b ? a : several; };
-    const auto& nodes = out.tree.nodes;
-    out.nodePart.resize(nodes.size());
-    out.nodeJoint.resize(nodes.size());
-    for (std::size_t n = nodes.size(); n-- > 0;) {
-        const auto [first, count] = nodes[n];
-        if (count == 0) {
-            out.nodePart[n] = both(out.nodePart[first], out.nodePart[first + 1]);
-            out.nodeJoint[n] = both(out.nodeJoint[first], out.nodeJoint[first + 1]);
-            continue;
-        }
-        out.nodePart[n] = static_cast<std::int32_t>(out.partOf[out.tree.triangle[first]]);
-        out.nodeJoint[n] = jointOf[out.corners[first][0]];
-        for (std::uint32_t i = first; i < first + count; ++i) {
-            out.nodePart[n] =
-                both(out.nodePart[n], static_cast<std::int32_t>(out.partOf[out.tree.triangle[i]]));
-            for (std::uint32_t v : out.corners[i])
-                out.nodeJoint[n] = both(out.nodeJoint[n], jointOf[v]);
-        }
+constexpr std::int32_t kSeveral = -1;
+
+// What all leaves of a node have in common, for every node.
+template <class OfLeaf>
+std::vector<std::int32_t> commonToNodes(const TriangleTree& tree, const OfLeaf& ofLeaf) {
+    std::vector<std::int32_t> out(tree.nodes.size());
+    for (std::size_t n = out.size(); n-- > 0;) {
+        const auto [first, count] = tree.nodes[n];
+        if (count > 0)
+            out[n] = ofLeaf(first, count);
+        else
+            out[n] = out[first] == out[first + 1] ? out[first] : kSeveral;
     }
+    return out;
 }
 
 // Per shell, whether it is a sheet: the area of its openings, as flat as they are, against its own.
@@ -160,6 +144,28 @@ std::vector<char> sheets(const Surface& s, const std::vector<Vec3>& neutral) {
 
 } // namespace
 
+std::int32_t carrierOf(const SkinWeights& w, std::uint32_t v) {
+    return w.first[v + 1] - w.first[v] == 1 ? w.joint[w.first[v]] : kSeveral;
+}
+
+std::vector<std::int32_t> nodeCarriers(const Character& c, const Surface& s, const ContactSetup& setup) {
+    std::vector<std::int32_t> carrier(s.vertexCount());
+    for (std::uint32_t v = 0; v < carrier.size(); ++v)
+        carrier[v] = carrierOf(s.weights, v);
+    for (const Part& part : c.parts)
+        for (const ShapeTarget& target : part.targets) // shapes move skin against itself
+            for (std::uint32_t v : target.vertex)
+                carrier[s.weldOf[part.firstVertex + v]] = kSeveral;
+    return commonToNodes(setup.tree, [&](std::uint32_t first, std::uint32_t count) {
+        const std::int32_t joint = carrier[setup.corners[first][0]];
+        for (std::uint32_t i = first; i < first + count; ++i)
+            for (std::uint32_t v : setup.corners[i])
+                if (carrier[v] != joint)
+                    return kSeveral;
+        return joint;
+    });
+}
+
 ContactSetup prepareContact(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
                             double height, const std::atomic<bool>* cancel) {
     ContactSetup out;
@@ -181,7 +187,13 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     for (std::uint32_t t : out.tree.triangle)
         out.corners.push_back(s.triangles[t]);
     joinNodes(s.triangles, out);
-    ownersOfNodes(s, c, out);
+    out.nodePart = commonToNodes(out.tree, [&](std::uint32_t first, std::uint32_t count) {
+        const std::uint32_t* t = &out.tree.triangle[first];
+        const std::uint32_t part = out.partOf[*t];
+        return std::all_of(t, t + count, [&](std::uint32_t other) { return out.partOf[other] == part; })
+                   ? static_cast<std::int32_t>(part)
+                   : kSeveral;
+    });
     ContactScratch scratch;
     refit(out, neutral, scratch);
     const auto none = [cancel](std::uint32_t, std::uint32_t) { // a stop prunes whatever is left

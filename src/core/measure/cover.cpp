@@ -28,6 +28,15 @@ Vec3 vertexNormal(const Surface& s, const std::vector<Vec3>& p, std::uint32_t v)
 
 } // namespace
 
+bool movesAsOne(const Character& c, std::size_t part) {
+    const Part& p = c.parts[part];
+    const std::uint32_t begin = c.weights.first[p.firstVertex],
+                        end = c.weights.first[p.firstVertex + p.vertexCount];
+    const std::vector<std::uint16_t>& joint = c.weights.joint;
+    return std::all_of(joint.begin() + begin, joint.begin() + end,
+                       [&](std::uint16_t j) { return j == joint[begin]; });
+}
+
 CoverSetup prepareCover(const Subject& subject, double reach, const Progress& progress) {
     const Character& c = *subject.character;
     const Surface& s = subject.surface;
@@ -55,13 +64,7 @@ CoverSetup prepareCover(const Subject& subject, double reach, const Progress& pr
     std::vector<std::size_t> garments;
     for (std::size_t p = 0; p < parts; ++p) {
         std::erase_if(own[p], [&](std::uint32_t t) { return !open[s.shellOf[s.triangles[t][0]]]; });
-        std::vector<char> used(c.skeleton.name.size(), 0);
-        int joints = 0;
-        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount;
-             ++v)
-            for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
-                joints += !std::exchange(used[c.weights.joint[i]], 1);
-        rigid[p] = joints < 2;
+        rigid[p] = movesAsOne(c, p);
         const bool largest = std::all_of(c.parts.begin(), c.parts.end(), [&](const Part& o) {
             return o.vertexCount <= c.parts[p].vertexCount;
         });
@@ -104,7 +107,7 @@ CoverSetup prepareCover(const Subject& subject, double reach, const Progress& pr
 
 void cover(const Subject& s, const MotionRegion& region, const std::vector<Vec3>& posed,
            CoverScratch& scratch, Cover& out) {
-    const CoverSetup& setup = s.cover;
+    const CoverSetup& setup = *s.cover;
     out.poke.clear();
     out.gap.clear();
     scratch.boxes.resize(setup.trees.size());

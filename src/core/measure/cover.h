@@ -15,6 +15,8 @@ struct Covered {
     std::uint32_t vertex = 0;   // welded, of the inner part
     std::uint32_t triangle = 0; // of the surface, of the outer part
     float height = 0;           // metres above the vertex in neutral
+
+    bool operator==(const Covered&) const = default;
 };
 
 struct CoverSetup {
@@ -22,7 +24,13 @@ struct CoverSetup {
     std::vector<TriangleTree> trees;  // per part; empty for parts that cover nothing
     std::vector<std::uint32_t> outer; // per covered vertex, the part above it
     std::vector<char> covers;         // part × part: the first covers the second
+
+    bool operator==(const CoverSetup&) const = default;
 };
+
+/// Whether fewer than two joints move a part: a buckle, which neither covers nor is covered. All that the
+/// weights have to do with covering.
+bool movesAsOne(const Character& character, std::size_t part);
 
 /// Of a subject whose surface, neutral pose and tree stand ready; `reach` in metres. What comes back after a
 /// stop is unfinished.

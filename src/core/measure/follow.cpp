@@ -35,8 +35,7 @@ std::vector<float> followShares(const Character& c, int joint, const Vec3d* axis
 std::vector<float> following(const Surface& s, const std::vector<float>& shares) {
     std::vector<float> out(s.vertexCount(), 0.f);
     for (std::uint32_t v = 0; v < out.size(); ++v)
-        for (std::uint32_t i = s.weights.first[v]; i < s.weights.first[v + 1]; ++i)
-            out[v] += shares[s.weights.joint[i]] * s.weights.weight[i];
+        out[v] = followingAt(s.weights, v, shares);
     return out;
 }
 

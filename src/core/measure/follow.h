@@ -9,7 +9,15 @@ namespace hobble {
 /// only drivers that watch about that axis count.
 std::vector<float> followShares(const Character& character, int joint, const Vec3d* axis = nullptr);
 
-/// C(v): per welded vertex the sum of its weights on what follows.
+/// C(v): the sum of a vertex's weights on what follows.
+inline float followingAt(const SkinWeights& weights, std::uint32_t vertex, const std::vector<float>& shares) {
+    float sum = 0;
+    for (std::uint32_t i = weights.first[vertex]; i < weights.first[vertex + 1]; ++i)
+        sum += shares[weights.joint[i]] * weights.weight[i];
+    return sum;
+}
+
+/// Of all welded vertices.
 std::vector<float> following(const Surface& surface, const std::vector<float>& shares);
 
 } // namespace hobble

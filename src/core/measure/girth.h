@@ -12,16 +12,22 @@ namespace hobble {
 struct EdgePoint {
     std::uint32_t a = 0, b = 0;
     float t = 0;
+
+    bool operator==(const EdgePoint&) const = default;
 };
 
 struct Section {
     double offset = 0;             // metres along the limb from the joint, towards the tip
     std::vector<EdgePoint> points; // the closed loop; empty when the cut is open
     double neutralArea = 0;        // m²
+
+    bool operator==(const Section&) const = default;
 };
 
 struct LimbSections {
     std::vector<Section> stations; // kGirthStations of them, from the root side to the tip side
+
+    bool operator==(const LimbSections&) const = default;
 };
 
 inline constexpr int kGirthStations = 9;

@@ -1,6 +1,7 @@
 #pragma once
 // Which way the limb runs at a joint, in the neutral pose: from the bones above and below it, or where there
-// is none below, from the skin it holds. Our own: a joint's axes say how it was made, not where its limb lies.
+// is none below, from the skin it holds. Our own: a joint's axes say how it was made, not where its limb
+// lies.
 #include "core/character/surface.h"
 
 namespace hobble {

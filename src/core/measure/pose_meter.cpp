@@ -57,7 +57,7 @@ bool PoseMeter::pose(double degrees) {
             for (const auto& [v, depth] : contact_.inside)
                 out.inside.push_back({v, static_cast<float>(depth / radius)});
     }
-    if (!s_.cover.covered.empty()) {
+    if (!s_.cover->covered.empty()) {
         cover(s_, region_, posed_, coverScratch_, cover_);
         const double height = std::max(s_.body.height, 1e-9);
         const auto keep = [&](const std::vector<Cover::Value>& from, Samples& to,

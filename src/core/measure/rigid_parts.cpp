@@ -78,41 +78,47 @@ void anchor(const Subject& s, RigidPart& r) {
 
 } // namespace
 
-std::vector<RigidPart> rigidParts(const Subject& s) {
+std::optional<RigidPart> rigidPart(const Subject& s, std::size_t p) {
     const Character& c = *s.character;
-    std::vector<RigidPart> out;
-    for (std::size_t p = 0; p < c.parts.size(); ++p) {
-        const Part& part = c.parts[p];
-        RigidPart r;
-        r.part = static_cast<int>(p);
-        r.byName = namedRigid(part.name);
-        std::map<int, double> held;
-        double total = 0;
-        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
-            for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i) {
-                held[c.weights.joint[i]] += c.weights.weight[i];
-                total += c.weights.weight[i];
-            }
-        double most = 0;
-        for (const auto& [j, sum] : held)
-            if (sum > most) {
-                most = sum;
-                r.joint = j;
-            }
-        r.bound = total > 0.01 * part.vertexCount;
-        if (r.bound && !r.byName && most < 0.97 * total)
-            continue;
-        if (r.bound && c.skeleton.size() > 0 && part.vertexCount == c.vertexCount())
-            continue; // the whole character on one joint is no accessory
-        for (std::uint32_t t = 0; t < s.surface.triangles.size(); ++t)
-            if (const std::uint32_t file = s.surface.fileTriangle[t];
-                file >= part.firstTriangle && file < part.firstTriangle + part.triangleCount)
-                r.triangles.push_back(t);
-        if (!r.bound && c.skeleton.size() > 0)
-            anchor(s, r);
-        if (r.bound || !r.anchors.empty())
-            out.push_back(std::move(r));
+    const Part& part = c.parts[p];
+    RigidPart r;
+    r.part = static_cast<int>(p);
+    r.byName = namedRigid(part.name);
+    std::vector<double> held(c.skeleton.name.size(), 0);
+    double total = 0;
+    for (std::uint32_t i = c.weights.first[part.firstVertex];
+         i < c.weights.first[part.firstVertex + part.vertexCount]; ++i) {
+        held[c.weights.joint[i]] += c.weights.weight[i];
+        total += c.weights.weight[i];
     }
+    double most = 0;
+    for (std::size_t j = 0; j < held.size(); ++j)
+        if (held[j] > most) {
+            most = held[j];
+            r.joint = static_cast<int>(j);
+        }
+    r.bound = total > 0.01 * part.vertexCount;
+    if (r.bound && !r.byName && most < 0.97 * total)
+        return std::nullopt;
+    if (r.bound && c.skeleton.size() > 0 && part.vertexCount == c.vertexCount())
+        return std::nullopt; // the whole character on one joint is no accessory
+    const std::vector<std::uint32_t>& file = s.surface.fileTriangle;
+    const auto begin = std::lower_bound(file.begin(), file.end(), part.firstTriangle),
+               end = std::lower_bound(begin, file.end(), part.firstTriangle + part.triangleCount);
+    for (auto t = begin; t != end; ++t)
+        r.triangles.push_back(static_cast<std::uint32_t>(t - file.begin()));
+    if (!r.bound && c.skeleton.size() > 0)
+        anchor(s, r);
+    if (!r.bound && r.anchors.empty())
+        return std::nullopt;
+    return r;
+}
+
+std::vector<RigidPart> rigidParts(const Subject& s) {
+    std::vector<RigidPart> out;
+    for (std::size_t p = 0; p < s.character->parts.size(); ++p)
+        if (auto part = rigidPart(s, p))
+            out.push_back(std::move(*part));
     return out;
 }
 

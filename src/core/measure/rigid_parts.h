@@ -4,6 +4,8 @@
 // from 1, and for parts bound to nothing how far what they sat on has moved away from them.
 #include "core/character/surface.h"
 
+#include <optional>
+
 namespace hobble {
 
 struct Subject;
@@ -17,7 +19,12 @@ struct RigidPart {
     std::vector<std::uint32_t> triangles; // of the surface
     std::vector<std::pair<std::uint32_t, std::uint32_t>>
         anchors; // own welded vertex, and the nearest of another part
+
+    bool operator==(const RigidPart&) const = default;
 };
+
+/// Nothing where the part bends, or nothing is known that it should go with.
+std::optional<RigidPart> rigidPart(const Subject& subject, std::size_t part);
 
 std::vector<RigidPart> rigidParts(const Subject& subject);
 

@@ -18,24 +18,29 @@ namespace hobble {
 
 struct Subject {
     std::shared_ptr<const Character> character;
-    WeightLanes lanes;
     std::vector<JointRole> roles;
     BodyFrame body;
     MirrorPlane mirror;
-    Surface surface;
-    std::vector<Vec3> neutral;                 // per welded vertex
+
+    // Of the mesh in its neutral pose alone; copies share it.
+    Surface surface;                           // but for its weights
+    SharedVector<Vec3> neutral;                // per welded vertex
+    SharedVector<RestTriangle> rest;           // per surface triangle
+    SharedVector<RestRing> rings;              // per welded vertex
+    double extent = 0;                         // metres: Character::extent
     std::shared_ptr<const TriangleTree> tree;  // over the whole surface
     std::shared_ptr<const Boxes> neutralBoxes; // of the tree
-    double extent = 0;                         // metres: Character::extent
+    std::shared_ptr<const CoverSetup> cover;
+    std::shared_ptr<const ContactSetup> contact;
+
+    // Of the weights too; made anew where they change (reweight.h).
+    WeightLanes lanes;
     SkinHeld held;
-    std::vector<RestTriangle> rest; // per surface triangle
-    std::vector<RestRing> rings;    // per welded vertex
-    std::vector<JointZone> zones;   // per joint; empty where no skin blends
+    JointZones zones; // per joint; empty where no skin blends
     std::vector<RigidPart> rigid;
-    std::vector<char> onRigidPart; // per surface triangle
+    SharedVector<char> onRigidPart; // per surface triangle
     std::vector<WeightIsland> islands;
-    CoverSetup cover;
-    ContactSetup contact;
+    SharedVector<std::int32_t> contactCarriers; // per node of contact's tree: nodeCarriers
 };
 
 /// Zones are computed for all joints, in parallel. The result does not depend on the number of threads. Where

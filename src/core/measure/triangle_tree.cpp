@@ -57,13 +57,16 @@ void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, con
 }
 
 std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxes& boxes, const Vec3d& point,
-                                            const Vec3d& normal) {
+                                            const Vec3d& normal, const Eigen::AlignedBox3f& within,
+                                            const std::function<bool(std::uint32_t)>& wanted) {
     std::vector<std::uint32_t> out, waiting;
     if (!tree.nodes.empty())
         waiting.push_back(0);
     while (!waiting.empty()) {
         const std::uint32_t n = waiting.back();
         waiting.pop_back();
+        if (!within.intersects(Eigen::AlignedBox3f(boxes.low[n], boxes.high[n])))
+            continue;
         const Vec3d low = boxes.low[n].cast<double>(), high = boxes.high[n].cast<double>();
         const double reach = 0.5 * (high - low).dot(normal.cwiseAbs());
         if (std::abs(normal.dot(0.5 * (low + high) - point)) > reach * (1 + 1e-9) + 1e-12)
@@ -71,8 +74,9 @@ std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxe
         const auto [first, count] = tree.nodes[n];
         if (count == 0)
             waiting.insert(waiting.end(), {first, first + 1});
-        else
-            out.insert(out.end(), tree.triangle.begin() + first, tree.triangle.begin() + first + count);
+        for (std::uint32_t i = first; i < first + count; ++i)
+            if (wanted(tree.triangle[i]))
+                out.push_back(tree.triangle[i]);
     }
     std::sort(out.begin(), out.end());
     return out;

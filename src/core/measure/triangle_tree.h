@@ -5,6 +5,7 @@
 #include "core/geometry.h"
 
 #include <cmath>
+#include <functional>
 
 namespace hobble {
 
@@ -14,9 +15,13 @@ struct TriangleTree {
         std::uint32_t first =
             0; // leaf: its first triangle; otherwise its left child, the right one follows it
         std::uint32_t count = 0; // triangles of a leaf; 0 for the others
+
+        bool operator==(const Node&) const = default;
     };
     std::vector<Node> nodes;             // the root first, children after their parent
     std::vector<std::uint32_t> triangle; // in the order of the leaves
+
+    bool operator==(const TriangleTree&) const = default;
 };
 
 struct Boxes { // of a tree's nodes, in one pose
@@ -28,9 +33,10 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
 void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles,
            const std::vector<Vec3>& positions, Boxes& boxes);
 
-/// Ascending: all that a plane may cut, and few others. `normal` is of length one.
+/// Ascending: all those wanted that a plane may cut within a box, and few others. `normal` is of length one.
 std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxes& boxes, const Vec3d& point,
-                                            const Vec3d& normal);
+                                            const Vec3d& normal, const Eigen::AlignedBox3f& within,
+                                            const std::function<bool(std::uint32_t)>& wanted);
 
 struct RayHit {
     float distance = INFINITY; // in lengths of the direction

@@ -13,6 +13,8 @@ struct ClosedVolume {
     std::vector<std::vector<std::uint32_t>>
         loops;          // welded vertices, in the order of the triangles' own edges
     double neutral = 0; // m³
+
+    bool operator==(const ClosedVolume&) const = default;
 };
 
 /// Fails, saying why, where the piece cannot be closed: an open border cut across, faces turned about, or a

@@ -20,10 +20,10 @@ std::vector<std::uint32_t> grow(const Surface& s, const std::vector<Vec3>& p,
     std::vector<float> distance(s.vertexCount(), INFINITY);
     using Item = std::pair<float, std::uint32_t>;
     std::priority_queue<Item, std::vector<Item>, std::greater<>> queue;
-    std::vector<std::uint32_t> out;
     const auto spread = [&](float d, std::uint32_t v) {
-        out.push_back(v);
         for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n) {
+            if (distance[*n] <= d)
+                continue;
             const float next = d + (p[*n] - p[v]).norm();
             if (next <= reach && next < distance[*n]) {
                 distance[*n] = next;
@@ -41,21 +41,26 @@ std::vector<std::uint32_t> grow(const Surface& s, const std::vector<Vec3>& p,
         if (d == distance[v]) // otherwise it was reached by a shorter way since
             spread(d, v);
     }
-    std::sort(out.begin(), out.end());
+    std::vector<std::uint32_t> out;
+    for (std::uint32_t v = 0; v < distance.size(); ++v)
+        if (distance[v] < INFINITY)
+            out.push_back(v);
     return out;
 }
 
-// Ascending, those with all corners among the vertices, which are ascending too.
+// Ascending, those with all corners among the vertices.
 std::vector<std::uint32_t> trianglesWithin(const Surface& s, const std::vector<std::uint32_t>& vertices) {
-    std::vector<char> in(s.vertexCount(), 0);
+    std::vector<char> in(s.vertexCount(), 0), within(s.triangles.size(), 0);
     for (std::uint32_t v : vertices)
         in[v] = 1;
-    std::vector<std::uint32_t> out;
     for (std::uint32_t v : vertices)
         for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
-            if (const Triangle& f = s.triangles[*t]; f[0] == v && in[f[1]] && in[f[2]])
-                out.push_back(*t);
-    std::sort(out.begin(), out.end());
+            if (const Triangle& f = s.triangles[*t]; f[0] == v)
+                within[*t] = in[f[1]] && in[f[2]];
+    std::vector<std::uint32_t> out;
+    for (std::uint32_t t = 0; t < within.size(); ++t)
+        if (within[t])
+            out.push_back(t);
     return out;
 }
 
@@ -84,8 +89,6 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
             stack.pop_back();
             p.vertices.push_back(v);
             p.nearest = std::min(p.nearest, (neutral[v].cast<double>() - here).norm());
-            for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
-                p.area += s.area[*t] / 3;
             for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n)
                 if (piece[*n] == -2) {
                     piece[*n] = static_cast<int>(pieces.size());
@@ -96,6 +99,10 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
     }
     if (pieces.size() < 2)
         return;
+    for (Piece& p : pieces)
+        for (std::uint32_t v : p.vertices)
+            for (auto t = s.trianglesAt.begin(v); t != s.trianglesAt.end(v); ++t)
+                p.area += s.area[*t] / 3;
     // The main piece: large and near. Its own reach says how far is near.
     const auto main = std::max_element(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) {
         return a.area / (a.nearest * a.nearest + 1e-12) < b.area / (b.nearest * b.nearest + 1e-12);
@@ -118,8 +125,10 @@ double limbRadius(const Subject& subject, const JointZone& zone) {
     std::vector<char> shells(s.shellCount, 0);
     for (std::uint32_t v : zone.blendVertices)
         shells[s.shellOf[v]] = 1;
-    std::vector<std::uint32_t> near = trianglesAtPlane(*subject.tree, *subject.neutralBoxes, here, zone.axis);
-    std::erase_if(near, [&](std::uint32_t t) { return !shells[s.shellOf[s.triangles[t][0]]]; });
+    const Eigen::AlignedBox3f everywhere(Vec3::Constant(-INFINITY), Vec3::Constant(INFINITY));
+    const auto near =
+        trianglesAtPlane(*subject.tree, *subject.neutralBoxes, here, zone.axis, everywhere,
+                         [&](std::uint32_t t) { return shells[s.shellOf[s.triangles[t][0]]] != 0; });
     std::vector<double> away;
     for (std::uint32_t v : zone.blendVertices) {
         const Vec3d d = neutral[v].cast<double>() - here;
@@ -181,9 +190,10 @@ void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& 
         zone.shellTriangles = byShell[static_cast<std::uint32_t>(zone.shell)];
 }
 
-void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& neutral,
-                 const LimbDirections& limb, JointZone& zone) {
-    const Vec3d here = jointPlace(c, zone.joint);
+void cutSections(const Subject& subject, const LimbDirections& limb, JointZone& zone) {
+    const Surface& s = subject.surface;
+    const std::vector<Vec3>& neutral = subject.neutral;
+    const Vec3d here = jointPlace(*subject.character, zone.joint);
     std::vector<double> along;
     for (std::uint32_t v : zone.blendVertices)
         if (s.shellOf[v] == zone.shell)
@@ -195,6 +205,13 @@ void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& 
     std::sort(along.begin(), along.end());
     const double lo = along[along.size() / 50], hi = along[along.size() - 1 - along.size() / 50];
     const double far = std::max({std::abs(lo), std::abs(hi), 1e-12});
+    std::vector<char> own(s.triangles.size(), 0);
+    Eigen::AlignedBox3f box;
+    for (std::uint32_t t : zone.shellTriangles) {
+        own[t] = 1;
+        for (std::uint32_t v : s.triangles[t])
+            box.extend(neutral[v]);
+    }
     LimbSections sections;
     int closed = 0;
     for (int k = 0; k < kGirthStations; ++k) {
@@ -203,7 +220,10 @@ void cutSections(const Character& c, const Surface& s, const std::vector<Vec3>& 
         const Vec3d normal = (zone.axis + (bone - zone.axis) * (std::abs(offset) / far)).normalized();
         Section station;
         station.offset = offset;
-        if (auto loop = sectionAround(s, zone.shellTriangles, neutral, here + offset * bone, normal)) {
+        const Vec3d at = here + offset * bone;
+        const auto near = trianglesAtPlane(*subject.tree, *subject.neutralBoxes, at, normal, box,
+                                           [&](std::uint32_t t) { return own[t] != 0; });
+        if (auto loop = sectionAround(s, near, neutral, at, normal)) {
             station.points = std::move(*loop);
             station.neutralArea = sectionArea(station.points, neutral);
             ++closed;
@@ -224,9 +244,9 @@ JointZone jointZone(const Subject& subject, int joint) {
     const std::vector<Vec3>& neutral = subject.neutral;
     JointZone zone;
     zone.joint = joint;
-    const std::vector<float> follow = following(s, followShares(c, joint));
+    const std::vector<float> shares = followShares(c, joint);
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
-        if (inBlend(follow[v]))
+        if (inBlend(followingAt(s.weights, v, shares)))
             zone.blendVertices.push_back(v);
     dropIslands(c, s, neutral, joint, zone.blendVertices);
     if (zone.blendVertices.empty()) {
@@ -242,7 +262,7 @@ JointZone jointZone(const Subject& subject, int joint) {
         zone.area += s.area[t];
     chooseShell(c, s, neutral, zone);
     if (zone.shell >= 0)
-        cutSections(c, s, neutral, limb, zone);
+        cutSections(subject, limb, zone);
     return zone;
 }
 

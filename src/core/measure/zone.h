@@ -10,6 +10,7 @@
 #include "core/measure/strain.h"
 #include "core/measure/volume.h"
 
+#include <memory>
 #include <optional>
 #include <string>
 
@@ -33,6 +34,7 @@ struct JointZone {
 
     std::vector<std::uint32_t> vertices; // welded, ascending: the blend and what it was grown by
 
+    bool operator==(const JointZone&) const = default;
     bool empty() const { return triangles.empty(); }
 };
 
@@ -41,6 +43,24 @@ inline bool inBlend(float follow) { return 4 * follow * (1 - follow) >= 0.1; }
 
 /// Of a subject whose surface, neutral pose, tree and held skin stand ready.
 JointZone jointZone(const Subject& subject, int joint);
+
+/// The zones of all joints. A copy shares those that are not set anew.
+class JointZones {
+public:
+    std::size_t size() const { return zones_.size(); }
+    /// So many, all empty.
+    void assign(std::size_t joints) { zones_.assign(joints, std::make_shared<const JointZone>()); }
+    const JointZone& operator[](std::size_t joint) const { return *zones_[joint]; }
+    void set(std::size_t joint, JointZone zone) {
+        zones_[joint] = std::make_shared<const JointZone>(std::move(zone));
+    }
+    bool shared(const JointZones& other, std::size_t joint) const {
+        return zones_[joint] == other.zones_[joint];
+    }
+
+private:
+    std::vector<std::shared_ptr<const JointZone>> zones_;
+};
 
 /// What a pose does to a zone. Ratios are posed / neutral.
 struct ZoneMeasures {

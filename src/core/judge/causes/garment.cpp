@@ -11,7 +11,7 @@ void askGarment(const Case& c, Causes& found) {
     const bool cloth = c.finding.kind == Kind::PokeThrough || c.finding.kind == Kind::Gap;
     if (apart < (cloth ? clothLeast : skinLeast))
         return;
-    const auto& outer = c.subject.cover.outer;
+    const auto& outer = c.subject.cover->outer;
     const bool onGarment = c.part() >= 0 && std::any_of(outer.begin(), outer.end(), [&](std::uint32_t p) {
                                return static_cast<int>(p) == c.part();
                            });

@@ -1,0 +1,103 @@
+#include "core/words/finding_words.h"
+
+#include "core/measure/subject.h"
+#include "core/pose/motion.h"
+#include "core/words/say.h"
+
+#include <algorithm>
+
+namespace hobble {
+
+std::string jointWords(const Subject& s, int j) {
+    const JointRole& r = s.roles[j];
+    if (r.role == Role::Unknown)
+        return s.character->skeleton.name[j];
+    std::string out = nameOf(r.role);
+    static const char* segments[] = {"base", "middle", "tip"};
+    if (r.role == Role::Finger)
+        out += " " + std::to_string(r.digit) + " " + segments[std::min(r.segment, 2)];
+    else if (r.role == Role::Thumb)
+        out += std::string(" ") + segments[std::min(r.segment, 2)];
+    else if (std::count_if(s.roles.begin(), s.roles.end(), [&](const JointRole& o) {
+                 return o.role == r.role && o.side == r.side && o.fore == r.fore;
+             }) > 1)
+        out += " " + std::to_string(r.segment + 1); // one of a chain
+    return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
+}
+
+std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
+    std::string joint = jointWords(s, f.joint);
+    joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
+    std::string what;
+    const std::string part =
+        f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
+    switch (f.kind) {
+    case Kind::Stretch:
+        what = say(" stretches to %.2f times at the %s", f.peakValue,
+                      f.region.c_str());
+        break;
+    case Kind::Squash:
+        what = say(" is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
+        break;
+    case Kind::VolumeLoss:
+        what = say(" loses %.0f %% of its volume", 100 * (1 - f.peakValue));
+        break;
+    case Kind::Bulge:
+        what = say(" swells by %.0f %% of its volume", 100 * (f.peakValue - 1));
+        break;
+    case Kind::Pinch:
+        what = say(" pinches to %.0f %% of its girth", 100 * f.peakValue);
+        break;
+    case Kind::Contact:
+        what = say(": skin sinks %.0f mm into skin",
+                      1000 * f.peakValue * s.zones[f.joint].limbRadius);
+        break;
+    case Kind::PokeThrough:
+        what = say(": %s pokes through by %.1f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Gap:
+        what = say(": what covers %s stands off by %.0f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Roughness:
+        what = say(" is rough at the %s: bumps of %.1f edges", f.region.c_str(),
+                      f.peakValue);
+        break;
+    case Kind::Spike:
+        what = say(" draws out a spike of %.1f edges", f.peakValue);
+        break;
+    case Kind::Leak:
+        what = say(" moves skin that it should not, by %.0f mm",
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::SoftRigidPart:
+        what = say(": %s bends by %.0f %% though it is rigid", part.c_str(),
+                      100 * f.peakValue);
+        break;
+    case Kind::UnboundPart:
+        what = say(": %s stays behind by %.0f mm", part.c_str(),
+                      1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::Flip:
+        what = say(" turns %.0f %% of its skin inside out", 100 * f.peakValue);
+        break;
+    case Kind::Pop:
+        what = say(" kicks by %.0f mm at once", 1000 * f.peakValue * s.body.height);
+        break;
+    case Kind::OneSided:
+        what = say(" does %.1f limits worse than its other side", f.peakValue);
+        break;
+    case Kind::WrongBend:
+        what = say(" bends %.0f° off its own axis", f.peakValue);
+        break;
+    }
+    std::string out = joint + what;
+    if (const auto at = out.find("at the all round"); at != std::string::npos)
+        out.replace(at, 16, "all round");
+    const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
+    return say("%s in %s, from %s, worst at %s.", out.c_str(), motion.name.c_str(),
+               wordsFor(motion, f.onset).c_str(), wordsFor(motion, f.peak).c_str());
+}
+
+} // namespace hobble
