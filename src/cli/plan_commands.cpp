@@ -12,6 +12,7 @@
 #include "io/gltf_write.h"
 #include "io/plan_json.h"
 
+#include <algorithm>
 #include <cstdio>
 
 namespace hobble::cli {
@@ -104,6 +105,11 @@ int takeClip(const Subject& s, const Options& o) {
         for (const std::string& note : retargeter.notes())
             std::fprintf(stderr, "note: %s\n", note.c_str());
     }
+    if (!retargeter.asItIs() && std::none_of(retargeter.map().begin(), retargeter.map().end(),
+                                             [](const JointSource& from) { return from.joint >= 0; }))
+        return fail(BadUse, "nothing was taken: none of the " + std::to_string(file->body.skeleton.size()) +
+                                " joints of " + o.clipFile + " is known to be one of " + o.file +
+                                "'s; say which are with --joint-map");
     std::size_t first = 0, last = 0;
     const std::size_t count = file->frameCount(*clip);
     if (!parseFrames(o.frames, count, first, last))
@@ -133,6 +139,17 @@ int takeClip(const Subject& s, const Options& o) {
         }
         chosen = std::move(worst);
     }
+    const auto moves = [](const Pose& pose) {
+        return std::any_of(
+                   pose.turn.begin(), pose.turn.end(),
+                   [](const Quat& q) { return degrees(q.angularDistance(Quat::Identity())) > 0.1; }) ||
+               std::any_of(pose.shift.begin(), pose.shift.end(),
+                           [](const Vec3d& by) { return by.norm() > 1e-5; }) ||
+               !pose.targets.empty();
+    };
+    if (std::none_of(chosen.poses.begin(), chosen.poses.end(), moves))
+        return fail(BadUse, "nothing was taken: in the " + std::to_string(chosen.poses.size()) +
+                                " frames of '" + clip->name + "' the character stands in neutral");
     const BeyondPlan beyond = o.beyond == "leave-out" ? BeyondPlan::LeaveOut
                               : o.beyond == "apart"   ? BeyondPlan::JudgeApart
                                                       : BeyondPlan::Keep;

@@ -177,6 +177,19 @@ private slots:
         QVERIFY(out_.contains("forearm.L"));
     }
 
+    void aClipThatGivesNothingIsAnError() {
+        QFile alien(path("alien.bvh"));
+        QVERIFY(alien.open(QIODevice::WriteOnly));
+        alien.write(
+            "HIERARCHY\nROOT Qux\n{\nOFFSET 0 0 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT Quux\n{\n"
+            "OFFSET 0 10 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 5 0\n}\n}\n}\n"
+            "MOTION\nFrames: 2\nFrame Time: 0.04\n0 0 0 0 0 0\n0 0 0 30 0 0\n");
+        alien.close();
+        QCOMPARE(run({"take-clip", demo_, "--from", path("alien.bvh"), "--out", path("none.json")}), 2);
+        QVERIFY2(err_.contains("nothing was taken"), err_.constData());
+        QVERIFY(!QFile::exists(path("none.json")));
+    }
+
     void planThenRun() {
         QCOMPARE(run({"plan", demo_, "--out", path("plan.json")}), 0);
         json plan = read(path("plan.json"));

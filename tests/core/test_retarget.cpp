@@ -232,6 +232,17 @@ private slots:
         for (std::string& n : cut.skeleton.name)
             if (n.find("arm.L") != std::string::npos || n.find("hand.L") != std::string::npos)
                 n = "thing" + std::to_string(n.size());
+        // where it stands and what it hangs from still say what it is
+        const Retargeter byPlace(cut, cut.clips[0], badger_, roles_, ranges_, {});
+        QVERIFY(byPlace.map()[std::size_t(badger_.skeleton.find("upper_arm.L"))].joint >= 0);
+        // without lengths nothing does
+        for (std::size_t j = 0; j < cut.skeleton.name.size(); ++j)
+            if (cut.skeleton.name[j] != file->body.skeleton.name[j]) {
+                cut.skeleton.neutralLocal[j].translation().setZero();
+                cut.skeleton.neutralWorld[j] =
+                    cut.skeleton.neutralWorld[std::size_t(cut.skeleton.parent[j])] *
+                    cut.skeleton.neutralLocal[j];
+            }
         const Retargeter r(cut, cut.clips[0], badger_, roles_, ranges_, {});
         QVERIFY(!r.notes().empty());
         QVERIFY2(r.notes()[0].find("upper_arm.L") != std::string::npos, r.notes()[0].c_str());

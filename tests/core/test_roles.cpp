@@ -174,15 +174,24 @@ private slots:
     }
 
     void fingersTwistsAndMarkers() {
-        const Character c = stickFigure({{"hand_l", -1, {0, 0, 0}},
-                                         {"thumb_01_l", 0, {0.05, 0, 0.05}},
-                                         {"thumb_02_l", 1, {0.08, 0, 0.07}},
-                                         {"index_01_l", 0, {0.1, 0, 0.03}},
-                                         {"index_02_l", 3, {0.13, 0, 0.03}},
-                                         {"pinky_01_l", 0, {0.1, 0, -0.03}},
-                                         {"pinky_end_l", 5, {0.13, 0, -0.03}},
-                                         {"lowerarm_twist_01_l", 0, {-0.1, 0, 0}},
-                                         {"hand_ik_l", 0, {0, 0, 0}}});
+        Character c = stickFigure({{"hand_l", -1, {0, 0, 0}},
+                                   {"thumb_01_l", 0, {0.05, 0, 0.05}},
+                                   {"thumb_02_l", 1, {0.08, 0, 0.07}},
+                                   {"index_01_l", 0, {0.1, 0, 0.03}},
+                                   {"index_02_l", 3, {0.13, 0, 0.03}},
+                                   {"pinky_01_l", 0, {0.1, 0, -0.03}},
+                                   {"pinky_end_l", 5, {0.13, 0, -0.03}},
+                                   {"lowerarm_twist_01_l", 0, {-0.1, 0, 0}},
+                                   {"hand_ik_l", 0, {0, 0, 0}}});
+        // what holds skin is no end and no control, whatever it is called
+        const auto skinned = guessRoles(c);
+        QCOMPARE(skinned[6].role, Role::Finger);
+        QVERIFY(skinned[8].role != Role::Control);
+        SkinWeights& w = c.weights;
+        for (std::uint32_t v = 0; v < w.vertexCount(); ++v)
+            for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
+                if (w.joint[i] == 6 || w.joint[i] == 8)
+                    w.joint[i] = 0;
         const auto roles = guessRoles(c);
         QCOMPARE(roles[1].role, Role::Thumb);
         QCOMPARE(roles[2].segment, 1);

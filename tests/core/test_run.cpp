@@ -2,6 +2,7 @@
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 #include "io/character_read.h"
+#include "io/run_json.h"
 #include "support/suite.h"
 #include "support/tube.h"
 

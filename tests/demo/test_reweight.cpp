@@ -191,10 +191,11 @@ private slots:
         const Character& c = *clean_.character;
         const auto covering = clean_.cover->outer.front();
         const Part& garment = c.parts[covering];
-        const auto after = with(c, edited(c, [&](std::uint32_t v, Row& row) {
-                                    if (v >= garment.firstVertex && v < garment.firstVertex + garment.vertexCount)
-                                        row = {{3, 1.0}};
-                                }));
+        const auto after =
+            with(c, edited(c, [&](std::uint32_t v, Row& row) {
+                     if (v >= garment.firstVertex && v < garment.firstVertex + garment.vertexCount)
+                         row = {{3, 1.0}};
+                 }));
         const Subject again = reweighted(clean_, after);
         QVERIFY(std::find(again.cover->outer.begin(), again.cover->outer.end(), covering) ==
                 again.cover->outer.end());
@@ -230,7 +231,8 @@ private slots:
 
     void anotherMeshIsPreparedAnew() {
         const Subject one = subjectOf(tube({.sides = 12, .rings = 20})),
-                      other = reweighted(one, subjectOf(tube({.radius = 0.2, .sides = 12, .rings = 20})).character);
+                      other = reweighted(
+                          one, subjectOf(tube({.radius = 0.2, .sides = 12, .rings = 20})).character);
         QVERIFY(other.neutral[5] != one.neutral[5]);
         QVERIFY(std::abs(other.zones[1].limbRadius - 0.2) < 0.01);
     }

@@ -175,20 +175,7 @@ void PointingTool::paintRoles(QPainter& p) {
             .arg(QString::fromStdString(sk.name[static_cast<std::size_t>(joint_)]),
                  role.side == Side::Middle ? QString() : QLatin1String(nameOf(role.side)) + QLatin1Char(' '),
                  role.role == Role::Unknown ? tr("not known") : QString(QLatin1String(nameOf(role.role))));
-    const Theme& t = Theme::current();
-    p.setFont(typeface(0.92));
-    QRectF box = p.fontMetrics()
-                     .boundingRect(QRect(0, 0, px(320), px(200)), 0, words)
-                     .toRectF()
-                     .adjusted(-9, -5, 9, 5);
-    box.moveTopLeft(at(joint_) + QPointF(12, 8));
-    if (box.right() > viewport_->width() - 6)
-        box.moveRight(at(joint_).x() - 12);
-    p.setPen(QPen(t.hairline, 1));
-    p.setBrush(t.panel);
-    p.drawRoundedRect(box, 3, 3);
-    p.setPen(t.ink);
-    p.drawText(box.adjusted(9, 5, -9, -5), words);
+    viewport_->paintWordsAt(p, at(joint_), words);
 }
 
 } // namespace hobble

@@ -36,7 +36,6 @@ public:
     const std::shared_ptr<const PosedFrame>& neutral() const { return neutral_; }
     QString title() const; // "Badger postmaster"
     int number() const { return log_.build().number; }
-    QString hash() const { return log_.build().hash; }
 
     // Intake: is the build fit to be tested?
     PoseView& view() { return view_; } // the build in neutral

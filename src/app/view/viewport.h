@@ -102,6 +102,9 @@ public:
     class Sight;
     std::unique_ptr<Sight> sight();
 
+    /// A box of words beside a place of the view, kept within it; for tools to say what is pointed at.
+    void paintWordsAt(QPainter& p, const QPointF& place, const QString& words) const;
+
 signals:
     void viewChanged();
     void painted();

@@ -75,21 +75,26 @@ QString Viewport::wordsAt(const SkinHit& hit) const {
 void Viewport::paintWords(QPainter& p) {
     if (!hover_ || pointerTaken())
         return;
+    paintWordsAt(p, hoverAt_, wordsAt(*hover_));
+}
+
+void Viewport::paintWordsAt(QPainter& p, const QPointF& place, const QString& words) const {
     const Theme& t = Theme::current();
-    const QString text = wordsAt(*hover_);
     p.setFont(typeface(0.92));
-    QRectF box =
-        p.fontMetrics().boundingRect(QRect(0, 0, px(320), px(200)), 0, text).toRectF().adjusted(-9, -6, 9, 6);
-    box.moveTopLeft(hoverAt_ + QPointF(16, 14));
+    QRectF box = p.fontMetrics()
+                     .boundingRect(QRect(0, 0, px(320), px(200)), 0, words)
+                     .toRectF()
+                     .adjusted(-9, -6, 9, 6);
+    box.moveTopLeft(place + QPointF(16, 14));
     if (box.right() > width() - 6)
-        box.moveRight(hoverAt_.x() - 12);
+        box.moveRight(place.x() - 12);
     if (box.bottom() > height() - 6)
-        box.moveBottom(hoverAt_.y() - 10);
+        box.moveBottom(place.y() - 10);
     p.setPen(QPen(t.hairline, 1));
     p.setBrush(t.panel);
     p.drawRoundedRect(box, 3, 3);
     p.setPen(t.ink);
-    p.drawText(box.adjusted(9, 6, -9, -6), text);
+    p.drawText(box.adjusted(9, 6, -9, -6), words);
 }
 
 } // namespace hobble

@@ -12,7 +12,68 @@ using Words = std::vector<std::string>;
 
 // Riggers name joints in their own language: its words, in the words the rules know.
 const std::map<std::string, Words>& foreignWords() {
-    static const std::map<std::string, Words> words{{"aile", {"wing"}},
+    static const std::map<std::string, Words> words{{"schulterblatt", {"scapula"}},
+                                                    {"vorder", {"front"}},
+                                                    {"hinter", {"hind"}},
+                                                    {"ober", {"upper"}},
+                                                    {"unter", {"lower"}},
+                                                    {"mittelhand", {"palm"}},
+                                                    {"lippe", {"lip"}},
+                                                    {"braue", {"brow"}},
+                                                    {"drehung", {"twist"}},
+                                                    {"fessel", {"fetlock"}},
+                                                    {"vorne", {"front"}},
+                                                    {"hinten", {"hind"}},
+                                                    {"majeur", {"middle", "finger"}},
+                                                    {"annulaire", {"ring"}},
+                                                    {"auriculaire", {"pinky"}},
+                                                    {"omoplate", {"scapula"}},
+                                                    {"avant", {"front"}},
+                                                    {"arriere", {"hind"}},
+                                                    {"arrière", {"hind"}},
+                                                    {"haut", {"upper"}},
+                                                    {"bas", {"lower"}},
+                                                    {"paume", {"palm"}},
+                                                    {"levre", {"lip"}},
+                                                    {"lèvre", {"lip"}},
+                                                    {"torsion", {"twist"}},
+                                                    {"paturon", {"fetlock"}},
+                                                    {"sabot", {"hoof"}},
+                                                    {"indice", {"index"}},
+                                                    {"índice", {"index"}},
+                                                    {"medio", {"middle", "finger"}},
+                                                    {"anular", {"ring"}},
+                                                    {"menique", {"pinky"}},
+                                                    {"meñique", {"pinky"}},
+                                                    {"escapula", {"scapula"}},
+                                                    {"escápula", {"scapula"}},
+                                                    {"superior", {"upper"}},
+                                                    {"inferior", {"lower"}},
+                                                    {"espinilla", {"shin"}},
+                                                    {"labio", {"lip"}},
+                                                    {"palma", {"palm"}},
+                                                    {"giro", {"twist"}},
+                                                    {"delantera", {"front"}},
+                                                    {"delantero", {"front"}},
+                                                    {"trasera", {"hind"}},
+                                                    {"trasero", {"hind"}},
+                                                    {"cuartilla", {"fetlock"}},
+                                                    {"anulare", {"ring"}},
+                                                    {"mignolo", {"pinky"}},
+                                                    {"anteriore", {"front"}},
+                                                    {"posteriore", {"hind"}},
+                                                    {"superiore", {"upper"}},
+                                                    {"inferiore", {"lower"}},
+                                                    {"scapola", {"scapula"}},
+                                                    {"labbro", {"lip"}},
+                                                    {"tibia", {"shin"}},
+                                                    {"dianteira", {"front"}},
+                                                    {"dianteiro", {"front"}},
+                                                    {"traseira", {"hind"}},
+                                                    {"traseiro", {"hind"}},
+                                                    {"polegada", {"thumb"}},
+                                                    {"mindinho", {"pinky"}},
+                                                    {"aile", {"wing"}},
                                                     {"ala", {"wing"}},
                                                     {"anca", {"hip"}},
                                                     {"antebraco", {"forearm"}},
@@ -341,7 +402,7 @@ bool pushIdeographs(Words& out, const std::string& word) {
 }
 
 // Compound spellings are taken apart into the words the rules know: "upperarm" → upper arm, "lshin" → l shin.
-void pushWord(Words& out, const std::string& word) {
+void pushWord(Words& out, const std::string& word, bool translate) {
     static const std::map<std::string, Words> compounds{{"upperarm", {"upper", "arm"}},
                                                         {"uparm", {"upper", "arm"}},
                                                         {"lowerarm", {"lower", "arm"}},
@@ -394,24 +455,28 @@ void pushWord(Words& out, const std::string& word) {
         "collar",   "thumb",    "index",  "finger", "eye",   "ear",      "upperarm", "lowerarm",
         "upperleg", "lowerleg", "upleg",  "lowleg", "wing",  "paw",      "hock",     "lid",
         "brow",     "eyelid",   "middle", "ring",   "pinky", "ulna"};
+    if (word == "rear" || word == "lear") { // r + ear it is not
+        out.push_back("rear");
+        return;
+    }
     // "leftarm", "larm", "armleft": a side run together with a stem
     for (const std::string& side :
          {std::string("left"), std::string("right"), std::string("l"), std::string("r")}) {
         if (word.size() > side.size() && word.compare(0, side.size(), side) == 0 &&
             stems.count(word.substr(side.size()))) {
             out.push_back(side);
-            pushWord(out, word.substr(side.size()));
+            pushWord(out, word.substr(side.size()), translate);
             return;
         }
         if (side.size() > 1 && word.size() > side.size() &&
             word.compare(word.size() - side.size(), side.size(), side) == 0 &&
             stems.count(word.substr(0, word.size() - side.size()))) {
-            pushWord(out, word.substr(0, word.size() - side.size()));
+            pushWord(out, word.substr(0, word.size() - side.size()), translate);
             out.push_back(side);
             return;
         }
     }
-    if (const auto it = foreignWords().find(word); it != foreignWords().end()) {
+    if (const auto it = foreignWords().find(word); translate && it != foreignWords().end()) {
         out.insert(out.end(), it->second.begin(), it->second.end());
         return;
     }
@@ -420,17 +485,16 @@ void pushWord(Words& out, const std::string& word) {
     out.push_back(word);
 }
 
-} // namespace
-
-std::vector<std::string> wordsOf(const std::string& jointName) {
+// Split where case, letters and digits change and at separators, in lower case.
+Words splitName(const std::string& jointName) {
     std::string name = jointName;
     if (auto at = name.find_last_of(":|"); at != std::string::npos && at + 1 < name.size())
         name = name.substr(at + 1);
     Words out;
     std::string word;
-    auto flush = [&] {
+    const auto flush = [&] {
         if (!word.empty())
-            pushWord(out, word);
+            out.push_back(word);
         word.clear();
     };
     for (std::size_t i = 0; i < name.size(); ++i) {
@@ -451,6 +515,30 @@ std::vector<std::string> wordsOf(const std::string& jointName) {
         word += c < 128 ? static_cast<char>(std::tolower(c)) : static_cast<char>(c);
     }
     flush();
+    return out;
+}
+
+} // namespace
+
+std::vector<std::string> wordsOf(const std::string& jointName, bool translate) {
+    Words out;
+    for (const std::string& word : splitName(jointName))
+        pushWord(out, word, translate);
+    return out;
+}
+
+std::vector<std::string> foreignWordsOf(const std::string& jointName) {
+    // spelt as in English, whatever they mean elsewhere
+    static const std::set<std::string> english{"lid",    "ringfinger", "tibia", "index",
+                                               "pelvis", "arm",        "hand"};
+    Words out;
+    for (const std::string& word : splitName(jointName)) {
+        Words known;
+        const bool ideographs =
+            !word.empty() && static_cast<unsigned char>(word[0]) >= 0xE0 && pushIdeographs(known, word);
+        if (ideographs || (foreignWords().count(word) && !english.count(word)))
+            out.push_back(word);
+    }
     return out;
 }
 

@@ -7,6 +7,9 @@ namespace hobble {
 
 /// Split at case changes, digits and separators, lower case, namespaces dropped; compounds taken apart, words
 /// of other languages translated.
-std::vector<std::string> wordsOf(const std::string& jointName);
+std::vector<std::string> wordsOf(const std::string& jointName, bool translate = true);
+
+/// Those of its words that are another language's and not English as well, as they are written.
+std::vector<std::string> foreignWordsOf(const std::string& jointName);
 
 } // namespace hobble

@@ -1,22 +1,18 @@
 #include "core/character/roles.h"
 
+#include "core/character/role_tree.h"
 #include "core/character/roles_by_shape.h"
+#include "core/character/skeleton_words.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
-#include <set>
 
 namespace hobble {
 
 namespace {
 
 using Words = std::vector<std::string>;
-
-bool has(const Words& words, std::initializer_list<const char*> any) {
-    return std::any_of(any.begin(), any.end(), [&](const char* w) {
-        return std::find(words.begin(), words.end(), w) != words.end();
-    });
-}
 
 // Spellings that carry the side inside a word of their own.
 Side sideOf(const Words& words) {
@@ -29,121 +25,34 @@ Side sideOf(const Words& words) {
     return Side::Middle;
 }
 
-// What a name may be, most likely first; the tree chooses between them.
-std::vector<Role> candidates(const Words& w, bool leaf) {
-    if (has(w, {"ik", "pole", "ctrl", "control", "target", "goal", "effector", "null", "locator"}))
-        return {Role::Control};
-    if (leaf && has(w, {"end", "tip", "nub", "site", "effend", "top"}))
-        return {Role::End};
-    if (has(w, {"twist", "roll", "tw"}))
-        return {Role::Twist};
-    if (has(w, {"helper", "corrective", "fix", "driver", "muscle", "bulge", "push", "volume"}))
-        return {Role::Helper};
-    if (has(w, {"jaw", "mandible", "chin"}))
-        return {Role::Jaw};
-    if (has(w, {"lid", "lids", "blink"}))
-        return {Role::Lid};
-    if (has(w, {"brow", "brows"}))
-        return {Role::Brow};
-    if (has(w, {"lip", "lips", "mouth"}))
-        return {Role::Lip};
-    if (has(w, {"tongue"}))
-        return {Role::Tongue};
-    if (has(w, {"eye", "eyeball"}))
-        return {Role::Eye};
-    if (has(w, {"ear", "ears"}))
-        return {Role::Ear};
-    if (has(w, {"tail"}))
-        return {Role::Tail};
-    if (has(w, {"wing", "feather", "feathers"}))
-        return {Role::Wing};
-    if (has(w, {"thumb"}))
-        return {Role::Thumb};
-    if (has(w, {"metacarpal", "palm", "cup", "metacarpus"}))
-        return {Role::Palm};
-    if (has(w, {"toe", "toes", "ball", "hoof", "claw", "toebase"}))
-        return {Role::Toe};
-    if (has(w, {"fetlock", "pastern", "cannon", "metatarsal", "metatarsus"}))
-        return {Role::Fetlock};
-    if (has(w, {"index", "middle", "mid", "ring", "pinky", "pinkie", "little", "finger", "fingers", "digit",
-                "pointer"}) &&
-        !has(w, {"spine", "back", "chest"}))
-        return {Role::Finger};
-    if (has(w, {"hand", "wrist", "carpus", "carpal"}))
-        return {Role::Wrist};
-    if (has(w, {"foot", "feet", "ankle", "tarsus", "hock", "paw"}))
-        return {Role::Ankle};
-    if (has(w, {"forearm", "elbow", "radius", "ulna"}))
-        return {Role::Elbow};
-    if (has(w, {"clavicle", "clav", "scapula", "scap"}))
-        return {Role::Collarbone};
-    if (has(w, {"shoulder"}))
-        return {Role::Shoulder, Role::Collarbone};
-    if (has(w, {"arm", "bicep", "biceps", "humerus"})) {
-        if (has(w, {"upper", "up"}))
-            return {Role::Shoulder};
-        if (has(w, {"lower", "low", "fore"}))
-            return {Role::Elbow};
-        return {Role::Shoulder, Role::Elbow};
-    }
-    if (has(w, {"humeral"}))
-        return {Role::Shoulder};
-    if (has(w, {"thigh", "femur"}))
-        return {Role::Hip};
-    if (has(w, {"shin", "calf", "knee", "tibia", "crus", "stifle"}))
-        return {Role::Knee};
-    if (has(w, {"leg"})) {
-        if (has(w, {"upper", "up"}))
-            return {Role::Hip};
-        if (has(w, {"lower", "low"}))
-            return {Role::Knee};
-        return {Role::Hip, Role::Knee, Role::Ankle};
-    }
-    if (has(w, {"hip", "hips"}))
-        return sideOf(w) == Side::Middle ? std::vector<Role>{Role::Pelvis} : std::vector<Role>{Role::Hip};
-    if (has(w, {"pelvis"}))
-        return {Role::Pelvis};
-    if (has(w, {"spine", "chest", "torso", "ribcage", "ribs", "abdomen", "waist", "back", "belly", "stomach",
-                "thorax", "body", "trunk"}))
-        return {Role::Spine};
-    if (has(w, {"neck", "cervical"}))
-        return {Role::Neck};
-    if (has(w, {"head", "skull", "cranium"}))
-        return {Role::Head};
-    if (has(w, {"root", "cog", "reference", "armature", "origin", "world", "master"}))
-        return {Role::Root};
-    return {Role::Unknown};
-}
-
 class Guess {
 public:
     explicit Guess(const Character& c)
-        : c_(c), sk_(c.skeleton), out_(sk_.name.size()), words_(sk_.name.size()), leaf_(sk_.name.size(), 1) {
-        for (int p : sk_.parent)
-            if (p >= 0)
-                leaf_[p] = 0;
-    }
+        : c_(c), sk_(c.skeleton), out_(sk_.name.size()), words_(skeletonWords(sk_)) {}
 
     std::vector<JointRole> make() {
-        for (int j = 0; j < sk_.size(); ++j) {
-            words_[j] = wordsOf(sk_.name[j]);
+        for (int j = 0; j < sk_.size(); ++j)
             out_[j].side = sideOf(words_[j]);
-        }
         inheritSides();
         markSkin();
-        chooseByTree();
-        chainLimbs();
-        markForeLimbs();
+        pairSides(); // by names alone, for the mirror plane
+        std::vector<std::pair<int, int>> pairs;
+        for (int j = 0; j < sk_.size(); ++j)
+            if (out_[j].side == Side::Left && out_[j].mirror >= 0)
+                pairs.push_back({j, out_[j].mirror});
+        const MirrorPlane plane = findMirrorPlane(c_, pairs);
+        const std::vector<JointRole> shape = rolesByShape(c_, plane);
+        for (int j = 0; j < sk_.size(); ++j)
+            if (out_[j].side == Side::Middle && shape[j].side != Side::Middle && pairs.empty())
+                out_[j].side = shape[j].side;
+        label(plane, shape);
         number();
-        askShape();
         return std::move(out_);
     }
 
     /// After a person's corrections.
     std::vector<JointRole> renumber(std::vector<JointRole> roles) {
         out_ = std::move(roles);
-        for (int j = 0; j < sk_.size(); ++j)
-            words_[j] = wordsOf(sk_.name[j]);
         number();
         return std::move(out_);
     }
@@ -153,7 +62,6 @@ private:
     const Skeleton& sk_;
     std::vector<JointRole> out_;
     std::vector<Words> words_;
-    std::vector<char> leaf_;
 
     // "LeftArm → Elbow → Hand": below a sided joint everything is of that side.
     void inheritSides() {
@@ -182,34 +90,200 @@ private:
         pairByPlace();
     }
 
-    // Where names say little, the shape of the skeleton is asked for what they leave open.
-    void askShape() {
-        int asked = 0, known = 0;
+    // Words, skin, place and shape speak for each joint; the best of all labellings of the tree is taken.
+    void label(const MirrorPlane& plane, const std::vector<JointRole>& shape) {
+        std::vector<LabelScores> words, evidence;
         for (int j = 0; j < sk_.size(); ++j)
-            if (out_[j].movesSkin) {
-                ++asked;
-                known += out_[j].role != Role::Unknown && out_[j].role != Role::Root;
-            }
-        if (asked < 4 || known * 10 > asked * 4)
-            return;
-        std::vector<std::pair<int, int>> pairs;
-        for (int j = 0; j < sk_.size(); ++j)
-            if (out_[j].side == Side::Left && out_[j].mirror >= 0)
-                pairs.push_back({j, out_[j].mirror});
-        const std::vector<JointRole> shape = rolesByShape(c_, findMirrorPlane(c_, pairs));
+            words.push_back(wordsFor(words_[j]));
+        evidence = words;
+        addSkin(evidence);
+        addShape(shape, evidence);
+        if (plane.found)
+            addPlace(plane, words, evidence);
+        const std::vector<Labelled> best = labelTree(sk_, evidence);
         for (int j = 0; j < sk_.size(); ++j) {
-            const JointRole& by = shape[j];
-            if (by.role == Role::Unknown || (out_[j].role != Role::Unknown && out_[j].role != Role::Root))
-                continue;
-            out_[j].role = by.role;
-            out_[j].fore = by.fore;
-            out_[j].confidence = by.confidence;
-            out_[j].basis = by.basis;
+            JointRole& r = out_[j];
+            const auto l = static_cast<std::size_t>(best[j].label);
+            r.role = roleOf(best[j].label);
+            r.fore = isFore(best[j].label);
+            const bool named = words[j][l] >= 2;
+            r.basis = r.role == Role::Unknown                  ? ""
+                      : !named                                 ? "place"
+                      : words[j][l] >= 4 || best[j].margin > 3 ? "name"
+                                                               : "name and tree";
+            r.confidence = r.role == Role::Unknown ? 0.f : sureness(best[j].margin, named);
         }
-        for (int j = 0; j < sk_.size(); ++j)
-            if (out_[j].side == Side::Middle && shape[j].side != Side::Middle)
-                out_[j].side = shape[j].side;
-        number();
+    }
+
+    // Below what the zoo would allow (docs/detection.md): it holds fewer surprises than the world does. What
+    // only place says is never surer than 0.6.
+    static float sureness(float margin, bool named) {
+        const float most = named ? 0.97f : 0.6f;
+        return std::min(most, 0.4f + 0.14f * margin);
+    }
+
+    // What holds skin is no control and no end, whatever it is called; what holds none may be.
+    void addSkin(std::vector<LabelScores>& evidence) const {
+        std::vector<char> own(sk_.name.size(), 0), leaf(sk_.name.size(), 1);
+        for (std::uint16_t j : c_.weights.joint)
+            own[j] = 1;
+        for (const Part& p : c_.parts)
+            if (p.carrier >= 0)
+                own[static_cast<std::size_t>(p.carrier)] = 1;
+        for (int p : sk_.parent)
+            if (p >= 0)
+                leaf[static_cast<std::size_t>(p)] = 0;
+        const auto at = [&](int j, Role r) -> float& {
+            return evidence[static_cast<std::size_t>(j)][static_cast<std::size_t>(labelOf(r, false))];
+        };
+        const bool any = !c_.weights.joint.empty();
+        for (int j = 0; j < sk_.size(); ++j) {
+            at(j, Role::Unknown) += 0.8f;
+            if (own[j] && any) {
+                at(j, Role::Control) = at(j, Role::End) = -8;
+                at(j, Role::Root) -= 2;
+            } else if (!leaf[j]) {
+                at(j, Role::End) -= 4;
+            } else if (any && at(j, Role::End) <= 0) {
+                at(j, Role::End) += sk_.parent[j] >= 0 && out_[sk_.parent[j]].movesSkin ? 0.9f : 0.f;
+            } else if (at(j, Role::End) > 0) {
+                at(j, Role::End) += 3; // "head_end" ends the head
+            }
+        }
+    }
+
+    static void addShape(const std::vector<JointRole>& shape, std::vector<LabelScores>& evidence) {
+        for (std::size_t j = 0; j < shape.size(); ++j)
+            if (const Role r = shape[j].role; r != Role::Unknown && r != Role::Root)
+                evidence[j][static_cast<std::size_t>(labelOf(r, shape[j].fore))] += 1.6f;
+    }
+
+    // A limb that reaches the ground is a leg; of legs on two girdles the one nearer to the head is a fore
+    // leg; one that does not is an arm or a wing. The trunk lies in the middle, limbs beside it.
+    void addPlace(const MirrorPlane& plane, const std::vector<LabelScores>& words,
+                  std::vector<LabelScores>& evidence) const {
+        const auto n = static_cast<std::size_t>(sk_.size());
+        const auto height = [&](int j) { return sk_.neutralWorld[j].translation().y(); };
+        std::vector<double> lowest(n);
+        double low = 1e300, high = -1e300;
+        for (int j = 0; j < sk_.size(); ++j) {
+            lowest[j] = height(j);
+            if (out_[j].movesSkin) {
+                low = std::min(low, height(j));
+                high = std::max(high, height(j));
+            }
+        }
+        for (int j = sk_.size() - 1; j > 0; --j)
+            if (const int p = sk_.parent[j]; p >= 0)
+                lowest[p] = std::min(lowest[p], lowest[j]);
+        const double tall = std::max(high - low, 1e-9);
+        const auto middle = [&](int j) { return plane.partner[j] == j; };
+        struct Limb {
+            int root, girdle;
+            bool ground;
+        };
+        // Where along a leg its joints lie, of the girdle's height: much the same from mouse to horse.
+        const auto usual = [](Label l) {
+            switch (roleOf(l)) {
+            case Role::Collarbone:
+                return 1.0;
+            case Role::Shoulder:
+                return 0.8;
+            case Role::Elbow:
+                return 0.58;
+            case Role::Wrist:
+                return 0.3;
+            case Role::Hip:
+                return 0.92;
+            case Role::Knee:
+                return 0.6;
+            case Role::Ankle:
+                return 0.34;
+            case Role::Fetlock:
+                return 0.12;
+            case Role::Toe:
+                return 0.03;
+            default:
+                return -9.0;
+            }
+        };
+        std::vector<Limb> limbs;
+        for (int j = 0; j < sk_.size(); ++j) {
+            const int p = sk_.parent[j];
+            if (p < 0 || plane.partner[j] < 0 || middle(j) || !middle(p) || !out_[j].movesSkin)
+                continue;
+            const bool ground = lowest[j] < low + 0.15 * tall && height(j) > low + 0.25 * tall;
+            limbs.push_back({j, p, ground});
+        }
+        // Where the head is: by words, or by the highest end of the middle.
+        Vec3d head = Vec3d::Zero();
+        double known = 0;
+        for (std::size_t j = 0; j < n; ++j)
+            for (Role r : {Role::Head, Role::Jaw, Role::Eye, Role::Ear, Role::Neck})
+                if (words[j][static_cast<std::size_t>(labelOf(r, false))] >= 3.5f) {
+                    head += sk_.neutralWorld[j].translation();
+                    ++known;
+                }
+        if (known == 0) {
+            int top = -1;
+            for (int j = 0; j < sk_.size(); ++j)
+                if (middle(j) && (top < 0 || height(j) > height(top)))
+                    top = j;
+            if (top >= 0)
+                head = sk_.neutralWorld[top].translation();
+            known = top >= 0 ? 1 : 0;
+        }
+        head /= std::max(known, 1.0);
+        double nearest = 1e300, farthest = -1e300;
+        for (const Limb& l : limbs)
+            if (l.ground) {
+                const double d = (sk_.neutralWorld[l.root].translation() - head).norm();
+                nearest = std::min(nearest, d);
+                farthest = std::max(farthest, d);
+            }
+        const bool twoGirdles = farthest - nearest > 0.25 * tall;
+        for (int j = 0; j < sk_.size(); ++j) {
+            if (plane.partner[j] < 0)
+                continue;
+            for (Label l = 0; l < kLabels; ++l) {
+                const Role r = roleOf(l);
+                const bool trunk = r == Role::Pelvis || r == Role::Spine || r == Role::Neck ||
+                                   r == Role::Head || r == Role::Jaw || r == Role::Tongue || r == Role::Tail;
+                const bool limb = isFore(l) || (r >= Role::Collarbone && r <= Role::Toe) || r == Role::Wing ||
+                                  r == Role::Eye;
+                if (trunk && !middle(j))
+                    evidence[j][static_cast<std::size_t>(l)] -= r == Role::Pelvis ? 1.5f : 2.5f;
+                if (limb && middle(j))
+                    evidence[j][static_cast<std::size_t>(l)] -= 2.5f;
+            }
+        }
+        for (const Limb& l : limbs) {
+            const double d = (sk_.neutralWorld[l.root].translation() - head).norm();
+            const bool fore = l.ground && twoGirdles && d < 0.5 * (nearest + farthest);
+            const auto in = sk_.subtree(l.root);
+            for (int j = l.root; j < sk_.size(); ++j) {
+                if (!in[j])
+                    continue;
+                for (Label x = 0; x < kLabels; ++x) {
+                    const Role r = roleOf(x);
+                    const bool leg = r >= Role::Hip && r <= Role::Toe && !isFore(x);
+                    const bool arm =
+                        !isFore(x) && ((r >= Role::Collarbone && r <= Role::Finger) || r == Role::Wing);
+                    float& s = evidence[j][static_cast<std::size_t>(x)];
+                    if (twoGirdles && l.ground && (fore ? isFore(x) : leg)) {
+                        const double off =
+                            (height(j) - low) / std::max(height(l.girdle) - low, 1e-9) - usual(x);
+                        s += static_cast<float>(1.5 * std::exp(-off * off / 0.02) - 0.5);
+                    }
+                    if (isFore(x))
+                        s += fore ? 1.5f : -4.f;
+                    else if (leg)
+                        s += !l.ground ? -1.5f : fore ? -3.f : 1.f;
+                    else if (arm)
+                        s += fore ? -2.f : l.ground ? -2.f : 0.5f;
+                }
+            }
+        }
     }
 
     // Joints with a side that no name pairs: what stands at the mirrored place and is the same.
@@ -238,123 +312,6 @@ private:
     }
 
     bool sameSide(int a, int b) const { return out_[a].side == out_[b].side; }
-
-    // Nearest ancestor of the same side whose role is one of these.
-    int ancestorWith(int j, std::initializer_list<Role> any) const {
-        for (int a = sk_.parent[j]; a >= 0; a = sk_.parent[a])
-            if (sameSide(a, j) && std::find(any.begin(), any.end(), out_[a].role) != any.end())
-                return a;
-        return -1;
-    }
-
-    bool descendantMayBe(int j, Role role) const {
-        const auto in = sk_.subtree(j);
-        for (int k = j + 1; k < sk_.size(); ++k)
-            if (in[k] && sameSide(k, j)) {
-                const auto c = candidates(words_[k], leaf_[k]);
-                if (std::find(c.begin(), c.end(), role) != c.end())
-                    return true;
-            }
-        return false;
-    }
-
-    void chooseByTree() {
-        for (int j = 0; j < sk_.size(); ++j) {
-            const auto c = candidates(words_[j], leaf_[j]);
-            Role r = c.front();
-            out_[j].basis = r == Role::Unknown ? "" : c.size() > 1 ? "name and tree" : "name";
-            out_[j].confidence = r == Role::Unknown ? 0.f : c.size() > 1 ? 0.75f : 0.9f;
-            if (c.size() > 1 && c[0] == Role::Shoulder && c[1] == Role::Collarbone)
-                r = descendantMayBe(j, Role::Shoulder) && ancestorWith(j, {Role::Collarbone}) < 0
-                        ? Role::Collarbone
-                        : Role::Shoulder;
-            else if (c.size() > 1 && c[0] == Role::Shoulder)
-                r = ancestorWith(j, {Role::Shoulder}) >= 0 ? Role::Elbow : Role::Shoulder;
-            else if (c.size() > 1 && c[0] == Role::Hip)
-                r = ancestorWith(j, {Role::Knee}) >= 0  ? Role::Ankle
-                    : ancestorWith(j, {Role::Hip}) >= 0 ? Role::Knee
-                                                        : Role::Hip;
-            // "LeftHip → LeftThigh": the upper of two hips is part of the pelvis.
-            if (r == Role::Hip && ancestorWith(j, {Role::Hip}) >= 0) {
-                const int upper = ancestorWith(j, {Role::Hip});
-                if (has(words_[upper], {"hip", "hips"}))
-                    out_[upper].role = Role::Pelvis;
-            }
-            if (r == Role::Unknown && sk_.parent[j] < 0)
-                r = Role::Root;
-            // A second thumb or finger joint may be named by number only: "Thumb1 → bone2".
-            if (r == Role::Unknown && sk_.parent[j] >= 0) {
-                const Role above = out_[sk_.parent[j]].role;
-                if (above == Role::Thumb || above == Role::Finger || above == Role::Tail ||
-                    above == Role::Toe) {
-                    r = above;
-                    out_[j].basis = "name and tree";
-                }
-            }
-            out_[j].role = r;
-            if (r != Role::Unknown && out_[j].confidence == 0)
-                out_[j].confidence = 0.6f;
-            doubt(j);
-        }
-    }
-
-    // A name that the tree speaks against is worth less: a knee below no hip, an elbow below a leg.
-    void doubt(int j) {
-        struct Expected {
-            Role role;
-            std::initializer_list<Role> above;
-        };
-        static const Expected all[] = {{Role::Elbow, {Role::Shoulder}},
-                                       {Role::Wrist, {Role::Elbow, Role::Shoulder}},
-                                       {Role::Knee, {Role::Hip}},
-                                       {Role::Ankle, {Role::Knee, Role::Hip}},
-                                       {Role::Finger, {Role::Wrist, Role::Palm, Role::Finger}},
-                                       {Role::Thumb, {Role::Wrist, Role::Palm, Role::Thumb}},
-                                       {Role::Head, {Role::Neck, Role::Spine}},
-                                       {Role::Jaw, {Role::Head}},
-                                       {Role::Eye, {Role::Head}}};
-        for (const Expected& e : all)
-            if (out_[j].role == e.role) {
-                bool fits = false;
-                for (int a = sk_.parent[j]; a >= 0 && !fits; a = sk_.parent[a])
-                    fits = std::find(e.above.begin(), e.above.end(), out_[a].role) != e.above.end();
-                if (!fits)
-                    out_[j].confidence = std::min(out_[j].confidence, 0.5f);
-            }
-    }
-
-    // A chain of one name, "front_leg_1 … 4" or "arm.1 … 3": the tree's order gives the roles.
-    void chainLimbs() {
-        for (int j = 0; j < sk_.size(); ++j) {
-            if (out_[j].role != Role::Elbow && out_[j].role != Role::Ankle)
-                continue;
-            const int p = sk_.parent[j];
-            if (p < 0 || out_[p].role != out_[j].role || !sameSide(p, j))
-                continue;
-            out_[j].role = out_[j].role == Role::Elbow ? Role::Wrist : Role::Fetlock;
-        }
-    }
-
-    // Fore limbs of a quadruped may be named like legs: they carry the arm's roles, so that their axes and
-    // limits are an arm's (the carpus bends like a wrist, the elbow points backwards).
-    void markForeLimbs() {
-        for (int j = 0; j < sk_.size(); ++j) {
-            JointRole& r = out_[j];
-            bool fore =
-                has(words_[j], {"front", "fore"}) && !has(words_[j], {"arm"}) && r.role != Role::Control;
-            if (!fore && sk_.parent[j] >= 0 && out_[sk_.parent[j]].fore && sameSide(j, sk_.parent[j]))
-                fore = true;
-            if (!fore || r.side == Side::Middle)
-                continue;
-            r.fore = true;
-            if (r.role == Role::Hip)
-                r.role = Role::Shoulder;
-            else if (r.role == Role::Knee)
-                r.role = Role::Elbow;
-            else if (r.role == Role::Ankle)
-                r.role = Role::Wrist;
-        }
-    }
 
     void numberChains() {
         std::map<int, int> digits; // parent of a chain → chains so far

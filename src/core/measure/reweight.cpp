@@ -49,7 +49,7 @@ SkinWeights spliced(const SkinWeights& into, const std::vector<std::uint32_t>& v
 // What changed, and what it was.
 struct Change {
     std::vector<std::uint32_t> vertices, welded; // of the file and of the surface, ascending
-    std::vector<char> joints;                    // flagged: those with a share in any of these, before or after
+    std::vector<char> joints; // flagged: those with a share in any of these, before or after
 };
 
 Change changeFrom(const Subject& before, const Character& after) {
@@ -179,8 +179,7 @@ std::vector<std::uint32_t> changedVertices(const SkinWeights& before, const Skin
 }
 
 Subject reweighted(const Subject& before, std::shared_ptr<const Character> character,
-                   const Progress& progress,
-                   const std::map<std::string, RoleCorrection>& corrections) {
+                   const Progress& progress, const std::map<std::string, RoleCorrection>& corrections) {
     if (!(character->neutral == before.character->neutral) ||
         !(character->triangles == before.character->triangles))
         return prepareSubject(std::move(character), progress, corrections);
@@ -212,15 +211,14 @@ Subject reweighted(const Subject& before, std::shared_ptr<const Character> chara
     if (progress.stopped())
         return s;
     // What is left reads the same and writes apart.
-    tbb::parallel_invoke(
-        [&] { prepareZones(s, zonesToGrow(before, s, change), progress); },
-        [&] { reweightIslands(before, s, change); },
-        [&] { s.lanes = weightLanes(before.lanes, c.weights, change.vertices); },
-        [&] { reweightRigidParts(before, s, change, touched); },
-        [&] {
-            if (s.contact != before.contact || carriedOtherwise(before, s, change))
-                s.contactCarriers = nodeCarriers(c, s.surface, *s.contact);
-        });
+    tbb::parallel_invoke([&] { prepareZones(s, zonesToGrow(before, s, change), progress); },
+                         [&] { reweightIslands(before, s, change); },
+                         [&] { s.lanes = weightLanes(before.lanes, c.weights, change.vertices); },
+                         [&] { reweightRigidParts(before, s, change, touched); },
+                         [&] {
+                             if (s.contact != before.contact || carriedOtherwise(before, s, change))
+                                 s.contactCarriers = nodeCarriers(c, s.surface, *s.contact);
+                         });
     progress.at(1);
     return s;
 }

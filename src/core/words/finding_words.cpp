@@ -33,8 +33,7 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
         f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
     switch (f.kind) {
     case Kind::Stretch:
-        what = say(" stretches to %.2f times at the %s", f.peakValue,
-                      f.region.c_str());
+        what = say(" stretches to %.2f times at the %s", f.peakValue, f.region.c_str());
         break;
     case Kind::Squash:
         what = say(" is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
@@ -49,35 +48,29 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
         what = say(" pinches to %.0f %% of its girth", 100 * f.peakValue);
         break;
     case Kind::Contact:
-        what = say(": skin sinks %.0f mm into skin",
-                      1000 * f.peakValue * s.zones[f.joint].limbRadius);
+        what = say(": skin sinks %.0f mm into skin", 1000 * f.peakValue * s.zones[f.joint].limbRadius);
         break;
     case Kind::PokeThrough:
-        what = say(": %s pokes through by %.1f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
+        what = say(": %s pokes through by %.1f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
         break;
     case Kind::Gap:
-        what = say(": what covers %s stands off by %.0f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
+        what =
+            say(": what covers %s stands off by %.0f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
         break;
     case Kind::Roughness:
-        what = say(" is rough at the %s: bumps of %.1f edges", f.region.c_str(),
-                      f.peakValue);
+        what = say(" is rough at the %s: bumps of %.1f edges", f.region.c_str(), f.peakValue);
         break;
     case Kind::Spike:
         what = say(" draws out a spike of %.1f edges", f.peakValue);
         break;
     case Kind::Leak:
-        what = say(" moves skin that it should not, by %.0f mm",
-                      1000 * f.peakValue * s.body.height);
+        what = say(" moves skin that it should not, by %.0f mm", 1000 * f.peakValue * s.body.height);
         break;
     case Kind::SoftRigidPart:
-        what = say(": %s bends by %.0f %% though it is rigid", part.c_str(),
-                      100 * f.peakValue);
+        what = say(": %s bends by %.0f %% though it is rigid", part.c_str(), 100 * f.peakValue);
         break;
     case Kind::UnboundPart:
-        what = say(": %s stays behind by %.0f mm", part.c_str(),
-                      1000 * f.peakValue * s.body.height);
+        what = say(": %s stays behind by %.0f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
         break;
     case Kind::Flip:
         what = say(" turns %.0f %% of its skin inside out", 100 * f.peakValue);

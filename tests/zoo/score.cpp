@@ -1,0 +1,65 @@
+#include "zoo/score.h"
+
+#include <cstdio>
+
+namespace hobble::zoo {
+
+namespace {
+
+bool ofLimb(Role r) {
+    return r == Role::Shoulder || r == Role::Elbow || r == Role::Wrist || r == Role::Hip || r == Role::Knee ||
+           r == Role::Ankle;
+}
+
+} // namespace
+
+void Score::add(const Score& o) {
+    asked += o.asked;
+    roles += o.roles;
+    sides += o.sides;
+    limbs += o.limbs;
+    limbsRight += o.limbsRight;
+    sure += o.sure;
+    sureRight += o.sureRight;
+}
+
+Score scoreOf(const Body& body, const Convention& v, bool tell) {
+    const Character c = characterOf(body, v);
+    const auto guessed = guessRoles(c);
+    Score s;
+    for (std::size_t j = 0; j < body.bones.size(); ++j) {
+        const Bone& b = body.bones[j];
+        if (b.radius <= 0) // what moves nothing is nobody's question
+            continue;
+        const JointRole& g = guessed[j];
+        const bool role = g.role == b.role && g.fore == b.fore;
+        ++s.asked;
+        s.roles += role;
+        s.sides += g.side == b.side;
+        s.limbs += ofLimb(b.role);
+        s.limbsRight += ofLimb(b.role) && role;
+        s.sure += g.confidence >= 0.9f;
+        s.sureRight += g.confidence >= 0.9f && role && g.side == b.side;
+        if (tell && !(role && g.side == b.side))
+            std::printf("%-20s %-26s %-24s is %s %s%s, taken for %s %s%s (%.2f %s)\n", body.name.c_str(),
+                        v.name.c_str(), c.skeleton.name[j].c_str(), nameOf(b.side), b.fore ? "fore " : "",
+                        nameOf(b.role), nameOf(g.side), g.fore ? "fore " : "", nameOf(g.role),
+                        static_cast<double>(g.confidence), g.basis);
+    }
+    return s;
+}
+
+ZooScore scoreAll(bool tell) {
+    ZooScore out;
+    const auto names = conventions();
+    for (const Body& body : bodies())
+        for (std::size_t v = 0; v < names.size(); ++v) {
+            const Score s = scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
+            (v % 2 ? out.untuned : out.tuned).add(s);
+            out.byBody[body.name].add(s);
+            out.byConvention[names[v].name].add(s);
+        }
+    return out;
+}
+
+} // namespace hobble::zoo

@@ -1,0 +1,64 @@
+// What is guessed of strangers: roles, sides and limbs against what they are, tuned and untuned apart.
+#include "support/suite.h"
+#include "zoo/score.h"
+
+#include <QElapsedTimer>
+#include <QTest>
+
+using namespace hobble;
+using namespace hobble::zoo;
+
+class TestZoo : public QObject {
+    Q_OBJECT
+
+private slots:
+    void isLargeEnough() {
+        QVERIFY(bodies().size() >= 12);
+        QVERIFY(conventions().size() >= 30);
+    }
+
+    // Nothing known of any of two thousand joints, and names that say nothing: in under a second, and unknown.
+    void manyJointsOfNobody() {
+        Body body{"worm", {}};
+        for (int j = 0; j < 2000; ++j)
+            body.bones.push_back({j - 1, Vec3d(0, 0.01 * j, 0), Role::Unknown, Side::Middle, false, 0, -1, 0.01});
+        const Character c = characterOf(body, {"numbers", 10, 1, -1, "", "", 0});
+        QElapsedTimer timer;
+        timer.start();
+        const auto roles = guessRoles(c);
+        QCOMPARE(roles.size(), std::size_t(2000));
+        qInfo("2,000 joints took %lld ms", static_cast<long long>(timer.elapsed()));
+    }
+
+    // What holds skin is tested, whatever it is called.
+    void controlsThatHoldSkinAreJoints() {
+        for (const Convention& v : conventions())
+            if (v.name.rfind("controls", 0) == 0)
+                for (const Body& body : bodies()) {
+                    const Character c = characterOf(body, v);
+                    const auto roles = guessRoles(c);
+                    for (std::size_t j = 0; j < body.bones.size(); ++j)
+                        if (body.bones[j].radius > 0)
+                            QVERIFY2(roles[j].role != Role::Control && roles[j].role != Role::End,
+                                     c.skeleton.name[j].c_str());
+                }
+    }
+
+    // What has been reached; never to fall below it.
+    void rolesAreGuessed() {
+        const ZooScore s = scoreAll();
+        const auto least = [](const char* what, double value, double reached) {
+            QVERIFY2(value >= reached, qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(what)).arg(value)));
+        };
+        least("roles, tuned", s.tuned.role(), 0.98);
+        least("roles, untuned", s.untuned.role(), 0.975);
+        least("limbs, tuned", s.tuned.limb(), 0.975);
+        least("limbs, untuned", s.untuned.limb(), 0.965);
+        least("sides, tuned", s.tuned.side(), 0.999);
+        least("sides, untuned", s.untuned.side(), 0.99);
+        least("right of those said to be sure", s.untuned.whenSure(), 0.99);
+    }
+};
+
+HOBBLE_TEST(TestZoo)
+#include "test_zoo.moc"

@@ -1,0 +1,49 @@
+#pragma once
+// Strangers: characters nobody drew, of many kinds of body under many ways of naming, with what each joint
+// is. Skin is simple (a tube along each bone, blended at its joints): enough to ask what a joint is, which
+// way it bends and what a plan moves.
+#include "core/character/roles.h"
+
+#include <string>
+#include <vector>
+
+namespace hobble::zoo {
+
+struct Bone {
+    int parent = -1;
+    Vec3d at = Vec3d::Zero(); // world, metres; y up, facing +z, left is +x
+    Role role = Role::Unknown;
+    Side side = Side::Middle;
+    bool fore = false;   // of a fore leg
+    int segment = 0;     // along a chain of one role
+    int digit = -1;      // of a finger or toe: 0 thumb … 4 little
+    double radius = 0.03; // metres; 0: moves no skin
+};
+
+struct Body {
+    std::string name;
+    std::vector<Bone> bones;
+};
+
+/// At least twelve kinds, each with all that its kind has.
+std::vector<Body> bodies();
+
+struct Convention {
+    std::string name;
+    int vocabulary = 0;
+    int letters = 0;         // how words are joined
+    int sides = 0;           // how a side is written
+    std::string before, after; // what all names share
+    int numbers = 0;         // how segments are counted
+};
+
+/// Thirty of them. Those of even number may be tuned on, the others only score.
+std::vector<Convention> conventions();
+
+/// Names of all bones of a body, unequal.
+std::vector<std::string> namesOf(const Body& body, const Convention& convention);
+
+/// With its skin.
+Character characterOf(const Body& body, const Convention& convention);
+
+} // namespace hobble::zoo
