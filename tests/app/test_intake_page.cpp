@@ -168,7 +168,7 @@ private slots:
     }
 
     void jointsAreCorrectedAndRemembered() {
-        // the badger under a name that says nothing of its left elbow, and the same again as another
+        // the badger under a name that misleads about its left elbow, and the same again as another
         // character
         const QString first = w_->folder.filePath(QStringLiteral("dachs.glb")),
                       other = w_->folder.filePath(QStringLiteral("cousin.glb"));
@@ -176,7 +176,7 @@ private slots:
         QVERIFY(in.open(QIODevice::ReadOnly));
         QByteArray bytes = in.readAll();
         QVERIFY(bytes.contains("\"forearm.L\""));
-        bytes.replace("\"forearm.L\"", "\"thing_aaL\"");
+        bytes.replace("\"forearm.L\"", "\"roll_aa_L\"");
         for (const QString& path : {first, other}) {
             QFile out(path);
             QVERIFY(out.open(QIODevice::WriteOnly));
@@ -185,7 +185,7 @@ private slots:
         }
         QVERIFY(w_->openAndRun(first));
         w_->window->showPage(w_->window->intake());
-        QVERIFY(roleOf("thing_aaL").role != Role::Elbow);
+        QVERIFY(roleOf("roll_aa_L").role != Role::Elbow);
         QVERIFY(text("jointsSummary").contains(QStringLiteral("not known")) ||
                 text("jointsSummary").contains(QStringLiteral("unsure")));
         auto* table = w_->find<QTableView>(QStringLiteral("jointTable"));
@@ -197,53 +197,53 @@ private slots:
         Viewport* view = page()->viewport();
         view->frameAll(false);
         QTest::qWait(30);
-        const auto at = static_cast<std::size_t>(joint("thing_aaL"));
+        const auto at = static_cast<std::size_t>(joint("roll_aa_L"));
         QTest::mouseClick(
             view, Qt::LeftButton, {},
             view->project(session().build().neutral()->jointPosition[at].cast<double>()).toPoint());
-        QVERIFY2(text("jointName").startsWith(QStringLiteral("thing_aaL")) ||
+        QVERIFY2(text("jointName").startsWith(QStringLiteral("roll_aa_L")) ||
                      text("jointName").startsWith(QStringLiteral("elbow_helper")),
                  qPrintable(text("jointName")));
         // whichever of the two lies on top there: the one meant, by its row
         for (int r = 0; r < table->model()->rowCount(); ++r)
-            if (table->model()->index(r, 0).data().toString() == QLatin1String("thing_aaL"))
+            if (table->model()->index(r, 0).data().toString() == QLatin1String("roll_aa_L"))
                 table->selectRow(r);
         auto* role = w_->find<QComboBox>(QStringLiteral("jointRole"));
         auto* side = w_->find<QComboBox>(QStringLiteral("jointSide"));
         role->setFocus();
         QTest::keyClicks(role, QStringLiteral("elbow"));
-        QTRY_COMPARE(roleOf("thing_aaL").role, Role::Elbow);
-        if (roleOf("thing_aaL").side != Side::Left) {
+        QTRY_COMPARE(roleOf("roll_aa_L").role, Role::Elbow);
+        if (roleOf("roll_aa_L").side != Side::Left) {
             side->setFocus();
             QTest::keyClicks(side, QStringLiteral("left"));
         }
-        QTRY_COMPARE(roleOf("thing_aaL").side, Side::Left);
+        QTRY_COMPARE(roleOf("roll_aa_L").side, Side::Left);
         QVERIFY(w_->finished());
-        QCOMPARE(roleOf("thing_aaL").mirror, joint("forearm.R"));
+        QCOMPARE(roleOf("roll_aa_L").mirror, joint("forearm.R"));
         // the elbow is tested as one now
         const auto& motions = session().plan().plan().motions;
         QVERIFY(std::any_of(motions.begin(), motions.end(), [&](const Motion& m) {
             return m.name == "elbow flex" && m.side == Side::Left &&
-                   m.turns.front().joint == joint("thing_aaL");
+                   m.turns.front().joint == joint("roll_aa_L");
         }));
 
         // its next build knows it by itself
         QVERIFY(w_->openAndRun(first));
-        QCOMPARE(roleOf("thing_aaL").role, Role::Elbow);
+        QCOMPARE(roleOf("roll_aa_L").role, Role::Elbow);
         // another character of that naming is offered it
         QVERIFY(w_->openAndRun(other));
-        QVERIFY(roleOf("thing_aaL").role != Role::Elbow);
+        QVERIFY(roleOf("roll_aa_L").role != Role::Elbow);
         auto* use = w_->find<QPushButton>(QStringLiteral("useNaming"));
         QVERIFY(use->isVisible() && use->text().contains(QStringLiteral("dachs")));
         QTest::mouseClick(use, Qt::LeftButton);
         QVERIFY(w_->finished());
-        QTRY_COMPARE(roleOf("thing_aaL").role, Role::Elbow);
+        QTRY_COMPARE(roleOf("roll_aa_L").role, Role::Elbow);
         QVERIFY(!use->isVisible());
         // and it can be taken back
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
         QTest::qWait(20);
         QVERIFY(w_->finished());
-        QTRY_VERIFY(roleOf("thing_aaL").role != Role::Elbow);
+        QTRY_VERIFY(roleOf("roll_aa_L").role != Role::Elbow);
     }
 
     void limitsComeAndGo() {

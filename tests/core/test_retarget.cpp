@@ -235,24 +235,40 @@ private slots:
         // where it stands and what it hangs from still say what it is
         const Retargeter byPlace(cut, cut.clips[0], badger_, roles_, ranges_, {});
         QVERIFY(byPlace.map()[std::size_t(badger_.skeleton.find("upper_arm.L"))].joint >= 0);
-        // without lengths nothing does
-        for (std::size_t j = 0; j < cut.skeleton.name.size(); ++j)
-            if (cut.skeleton.name[j] != file->body.skeleton.name[j]) {
-                cut.skeleton.neutralLocal[j].translation().setZero();
-                cut.skeleton.neutralWorld[j] =
-                    cut.skeleton.neutralWorld[std::size_t(cut.skeleton.parent[j])] *
-                    cut.skeleton.neutralLocal[j];
+        // a body that has no left arm
+        const Character whole = cut;
+        std::vector<int> now(whole.skeleton.name.size(), -1);
+        cut.skeleton = {};
+        for (std::size_t j = 0; j < now.size(); ++j) {
+            if (whole.skeleton.name[j].rfind("thing", 0) == 0 ||
+                (whole.skeleton.parent[j] >= 0 && now[std::size_t(whole.skeleton.parent[j])] < 0))
+                continue;
+            now[j] = cut.skeleton.size();
+            cut.skeleton.name.push_back(whole.skeleton.name[j]);
+            cut.skeleton.parent.push_back(
+                whole.skeleton.parent[j] < 0 ? -1 : now[std::size_t(whole.skeleton.parent[j])]);
+            cut.skeleton.neutralLocal.push_back(whole.skeleton.neutralLocal[j]);
+            cut.skeleton.neutralWorld.push_back(whole.skeleton.neutralWorld[j]);
+            if (!whole.skeleton.restWorld.empty())
+                cut.skeleton.restWorld.push_back(whole.skeleton.restWorld[j]);
+        }
+        cut.clips.front().channels.clear();
+        for (const ClipChannel& channel : whole.clips.front().channels)
+            if (channel.joint < 0 || now[std::size_t(channel.joint)] >= 0) {
+                cut.clips.front().channels.push_back(channel);
+                if (channel.joint >= 0)
+                    cut.clips.front().channels.back().joint = now[std::size_t(channel.joint)];
             }
         const Retargeter r(cut, cut.clips[0], badger_, roles_, ranges_, {});
-        QVERIFY(!r.notes().empty());
-        QVERIFY2(r.notes()[0].find("upper_arm.L") != std::string::npos, r.notes()[0].c_str());
+        QVERIFY(std::any_of(r.notes().begin(), r.notes().end(),
+                            [](const std::string& n) { return n.find("upper_arm.L") != std::string::npos; }));
         QCOMPARE(r.poses({1.0, 2.0}).size(), std::size_t(2));
         // and said by hand it is there again
         RetargetSettings said;
-        for (std::size_t j = 0; j < cut.skeleton.name.size(); ++j)
-            if (cut.skeleton.name[j] != file->body.skeleton.name[j])
-                said.said[file->body.skeleton.name[j]] = cut.skeleton.name[j];
-        const Retargeter mended(cut, cut.clips[0], badger_, roles_, ranges_, said);
+        for (std::size_t j = 0; j < whole.skeleton.name.size(); ++j)
+            if (whole.skeleton.name[j] != file->body.skeleton.name[j])
+                said.said[file->body.skeleton.name[j]] = whole.skeleton.name[j];
+        const Retargeter mended(whole, whole.clips[0], badger_, roles_, ranges_, said);
         const int arm = badger_.skeleton.find("upper_arm.L");
         QVERIFY(mended.map()[std::size_t(arm)].said && mended.map()[std::size_t(arm)].joint >= 0);
     }

@@ -147,8 +147,14 @@ private slots:
         QVERIFY(elbow >= 0);
         c.skeleton.name[elbow] = "thing";
         const auto guessed = guessRoles(c);
-        QVERIFY(guessed[elbow].role != Role::Elbow);
+        // what it hangs between still says what it is, and that this is a guess
+        QCOMPARE(guessed[elbow].role, Role::Elbow);
+        QVERIFY(guessed[elbow].confidence <= 0.6f);
         auto corrected = guessed;
+        correctRoles(c, corrected, {{"thing", {Role::Jaw, Side::Middle}}});
+        QCOMPARE(corrected[elbow].role, Role::Jaw);
+        QCOMPARE(corrected[elbow].mirror, -1);
+        corrected = guessed;
         correctRoles(c, corrected,
                      {{"thing", {Role::Elbow, Side::Left}}, {"nobody", {Role::Jaw, Side::Middle}}});
         QCOMPARE(corrected[elbow].role, Role::Elbow);

@@ -11,8 +11,8 @@ public:
     explicit Maker(const char* name) { body.name = name; }
     Body body;
 
-    int add(int parent, const Vec3d& at, Role role, double radius = 0.03, Side side = Side::Middle, int segment = 0,
-            bool fore = false, int digit = -1) {
+    int add(int parent, const Vec3d& at, Role role, double radius = 0.03, Side side = Side::Middle,
+            int segment = 0, bool fore = false, int digit = -1) {
         body.bones.push_back({parent, at, role, side, fore, segment, digit, radius});
         return static_cast<int>(body.bones.size()) - 1;
     }
@@ -31,8 +31,8 @@ public:
     }
 
     // Fingers point along `along`, spread along `across` (towards the thumb).
-    void hand(int wrist, const Vec3d& at, const Vec3d& along, const Vec3d& across, Side side, double size, int count = 5,
-              bool palms = false) {
+    void hand(int wrist, const Vec3d& at, const Vec3d& along, const Vec3d& across, Side side, double size,
+              int count = 5, bool palms = false) {
         for (int d = 0; d < count; ++d) {
             const bool thumb = d == 0 && count > 1;
             const double off = (1.5 - d) * 0.22;
@@ -40,9 +40,11 @@ public:
             Vec3d from = at + size * (thumb ? 0.25 * along + 0.35 * across : 0.9 * along + off * across);
             int parent = wrist;
             if (palms && !thumb) {
-                parent = add(parent, at + size * (0.2 * along + 0.6 * off * across), Role::Palm, 0.15 * size, side, 0, false, d);
+                parent = add(parent, at + size * (0.2 * along + 0.6 * off * across), Role::Palm, 0.15 * size,
+                             side, 0, false, d);
             }
-            chain(parent, from, 0.35 * size * way, 3, thumb ? Role::Thumb : Role::Finger, 0.1 * size, side, false,
+            chain(parent, from, 0.35 * size * way, 3, thumb ? Role::Thumb : Role::Finger, 0.1 * size, side,
+                  false,
                   count == 1 ? 2 : d); // a mitten's one finger is all of them
         }
     }
@@ -61,7 +63,9 @@ public:
         t.head = add(t.neck, {0, 1.56, 0}, Role::Head, 0.09);
         if (face) {
             add(t.head, {0, 1.57, 0.05}, Role::Jaw, 0.04);
-            bothSides([&](Side side, double x) { add(t.head, {0.035 * x, 1.64, 0.09}, Role::Eye, 0.013, side); });
+            bothSides([&](Side side, double x) {
+                add(t.head, {0.035 * x, 1.64, 0.09}, Role::Eye, 0.013, side);
+            });
         }
         return t;
     }
@@ -89,29 +93,38 @@ public:
         add(ankle, {0.12 * x, 0.02, 0.1}, Role::Toe, 0.035, side);
     }
 
-    // Four legs; `hoofed` stand on one toe with a fetlock. Height at the withers is about a metre times `size`.
+    // Four legs; `hoofed` stand on one toe with a fetlock. Height at the withers is about a metre times
+    // `size`.
     Torso fourLegs(double size, bool hoofed, int necks, int tails) {
         const int root = add(-1, {0, 0, 0}, Role::Root, 0);
         Torso t{};
         t.pelvis = add(root, size * Vec3d(0, 1.0, -0.6), Role::Pelvis, 0.14 * size);
-        t.chest = chain(t.pelvis, size * Vec3d(0, 1.02, -0.4), size * Vec3d(0, 0.0, 0.3), 3, Role::Spine, 0.16 * size);
-        t.neck = chain(t.chest, size * Vec3d(0, 1.12, 0.5), size * Vec3d(0, 0.16, 0.12), necks, Role::Neck, 0.08 * size);
-        t.head = add(t.neck, size * Vec3d(0, 1.12 + 0.16 * necks, 0.5 + 0.12 * necks), Role::Head, 0.08 * size);
+        t.chest = chain(t.pelvis, size * Vec3d(0, 1.02, -0.4), size * Vec3d(0, 0.0, 0.3), 3, Role::Spine,
+                        0.16 * size);
+        t.neck = chain(t.chest, size * Vec3d(0, 1.12, 0.5), size * Vec3d(0, 0.16, 0.12), necks, Role::Neck,
+                       0.08 * size);
+        t.head =
+            add(t.neck, size * Vec3d(0, 1.12 + 0.16 * necks, 0.5 + 0.12 * necks), Role::Head, 0.08 * size);
         add(t.head, size * Vec3d(0, 1.06 + 0.16 * necks, 0.6 + 0.12 * necks), Role::Jaw, 0.04 * size);
         bothSides([&](Side side, double x) {
             const Vec3d ear = size * Vec3d(0.06 * x, 1.22 + 0.16 * necks, 0.46 + 0.12 * necks);
             chain(t.head, ear, size * Vec3d(0.02 * x, 0.08, 0), 2, Role::Ear, 0.02 * size, side);
-            add(t.head, size * Vec3d(0.05 * x, 1.16 + 0.16 * necks, 0.6 + 0.12 * necks), Role::Eye, 0.015 * size, side);
+            add(t.head, size * Vec3d(0.05 * x, 1.16 + 0.16 * necks, 0.6 + 0.12 * necks), Role::Eye,
+                0.015 * size, side);
             const double w = 0.16 * x;
-            const int scapula = add(t.chest, size * Vec3d(0.1 * x, 1.1, 0.32), Role::Collarbone, 0.08 * size, side, 0, true);
-            const int shoulder = add(scapula, size * Vec3d(w, 0.85, 0.48), Role::Shoulder, 0.08 * size, side, 0, true);
-            const int elbow = add(shoulder, size * Vec3d(w, 0.62, 0.36), Role::Elbow, 0.06 * size, side, 0, true);
+            const int scapula =
+                add(t.chest, size * Vec3d(0.1 * x, 1.1, 0.32), Role::Collarbone, 0.08 * size, side, 0, true);
+            const int shoulder =
+                add(scapula, size * Vec3d(w, 0.85, 0.48), Role::Shoulder, 0.08 * size, side, 0, true);
+            const int elbow =
+                add(shoulder, size * Vec3d(w, 0.62, 0.36), Role::Elbow, 0.06 * size, side, 0, true);
             const int wrist = add(elbow, size * Vec3d(w, 0.3, 0.4), Role::Wrist, 0.045 * size, side, 0, true);
             const int hip = add(t.pelvis, size * Vec3d(w, 0.92, -0.62), Role::Hip, 0.1 * size, side);
             const int knee = add(hip, size * Vec3d(w, 0.62, -0.48), Role::Knee, 0.07 * size, side);
             const int hock = add(knee, size * Vec3d(w, 0.36, -0.75), Role::Ankle, 0.045 * size, side);
             if (hoofed) {
-                const int fetlock = add(wrist, size * Vec3d(w, 0.12, 0.41), Role::Fetlock, 0.035 * size, side, 0, true);
+                const int fetlock =
+                    add(wrist, size * Vec3d(w, 0.12, 0.41), Role::Fetlock, 0.035 * size, side, 0, true);
                 add(fetlock, size * Vec3d(w, 0.04, 0.45), Role::Toe, 0.035 * size, side, 0, true);
                 const int hind = add(hock, size * Vec3d(w, 0.13, -0.72), Role::Fetlock, 0.035 * size, side);
                 add(hind, size * Vec3d(w, 0.04, -0.68), Role::Toe, 0.035 * size, side);
@@ -120,7 +133,8 @@ public:
                 add(hock, size * Vec3d(w, 0.05, -0.68), Role::Toe, 0.04 * size, side);
             }
         });
-        chain(t.pelvis, size * Vec3d(0, 1.0, -0.78), size * Vec3d(0, -0.06, -0.14), tails, Role::Tail, 0.04 * size);
+        chain(t.pelvis, size * Vec3d(0, 1.0, -0.78), size * Vec3d(0, -0.06, -0.14), tails, Role::Tail,
+              0.04 * size);
         return t;
     }
 
@@ -151,8 +165,8 @@ Body bird() {
         const int knee = m.add(hip, {0.06 * x, 0.25, 0.0}, Role::Knee, 0.025, side);
         const int ankle = m.add(knee, {0.06 * x, 0.1, -0.07}, Role::Ankle, 0.015, side);
         for (int d = 0; d < 3; ++d)
-            m.chain(ankle, {(0.06 + 0.02 * (d - 1)) * x, 0.015, -0.03}, {0.01 * (d - 1) * x, 0, 0.03}, 2, Role::Toe, 0.01,
-                    side, false, d);
+            m.chain(ankle, {(0.06 + 0.02 * (d - 1)) * x, 0.015, -0.03}, {0.01 * (d - 1) * x, 0, 0.03}, 2,
+                    Role::Toe, 0.01, side, false, d);
     });
     m.chain(pelvis, {0, 0.4, -0.18}, {0, 0.01, -0.08}, 2, Role::Tail, 0.03);
     return m.body;

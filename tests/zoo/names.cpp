@@ -24,72 +24,128 @@ const char* finger(int digit) {
 // What a role is called; several words are written as the convention joins words.
 Words plain(const Bone& b) {
     switch (b.role) {
-    case Role::Root: return {"root"};
-    case Role::Pelvis: return {"pelvis"};
-    case Role::Spine: return {"spine"};
-    case Role::Neck: return {"neck"};
-    case Role::Head: return {"head"};
-    case Role::Jaw: return {"jaw"};
-    case Role::Eye: return {"eye"};
-    case Role::Lid: return {"eyelid"};
-    case Role::Brow: return {"brow"};
-    case Role::Lip: return {"lip"};
-    case Role::Tongue: return {"tongue"};
-    case Role::Ear: return {"ear"};
-    case Role::Collarbone: return b.fore ? Words{"scapula"} : Words{"clavicle"};
-    case Role::Shoulder: return b.fore ? Words{"front", "upper", "leg"} : Words{"upper", "arm"};
-    case Role::Elbow: return b.fore ? Words{"front", "lower", "leg"} : Words{"forearm"};
-    case Role::Wrist: return b.fore ? Words{"front", "foot"} : Words{"hand"};
-    case Role::Palm: return {"palm", finger(b.digit)};
-    case Role::Thumb: return {"thumb"};
-    case Role::Finger: return {finger(b.digit)};
-    case Role::Hip: return {"thigh"};
-    case Role::Knee: return {"shin"};
-    case Role::Ankle: return {"foot"};
-    case Role::Fetlock: return b.fore ? Words{"front", "pastern"} : Words{"rear", "pastern"};
-    case Role::Toe: return b.fore ? Words{"front", "toe"} : Words{"toe"};
-    case Role::Tail: return {"tail"};
-    case Role::Wing: return {"wing"};
-    case Role::Twist: return {"twist"};
-    default: return {"bone"};
+    case Role::Root:
+        return {"root"};
+    case Role::Pelvis:
+        return {"pelvis"};
+    case Role::Spine:
+        return {"spine"};
+    case Role::Neck:
+        return {"neck"};
+    case Role::Head:
+        return {"head"};
+    case Role::Jaw:
+        return {"jaw"};
+    case Role::Eye:
+        return {"eye"};
+    case Role::Lid:
+        return {"eyelid"};
+    case Role::Brow:
+        return {"brow"};
+    case Role::Lip:
+        return {"lip"};
+    case Role::Tongue:
+        return {"tongue"};
+    case Role::Ear:
+        return {"ear"};
+    case Role::Collarbone:
+        return b.fore ? Words{"scapula"} : Words{"clavicle"};
+    case Role::Shoulder:
+        return b.fore ? Words{"front", "upper", "leg"} : Words{"upper", "arm"};
+    case Role::Elbow:
+        return b.fore ? Words{"front", "lower", "leg"} : Words{"forearm"};
+    case Role::Wrist:
+        return b.fore ? Words{"front", "foot"} : Words{"hand"};
+    case Role::Palm:
+        return {"palm", finger(b.digit)};
+    case Role::Thumb:
+        return {"thumb"};
+    case Role::Finger:
+        return {finger(b.digit)};
+    case Role::Hip:
+        return {"thigh"};
+    case Role::Knee:
+        return {"shin"};
+    case Role::Ankle:
+        return {"foot"};
+    case Role::Fetlock:
+        return b.fore ? Words{"front", "pastern"} : Words{"rear", "pastern"};
+    case Role::Toe:
+        return b.fore ? Words{"front", "toe"} : Words{"toe"};
+    case Role::Tail:
+        return {"tail"};
+    case Role::Wing:
+        return {"wing"};
+    case Role::Twist:
+        return {"twist"};
+    default:
+        return {"bone"};
     }
 }
 
 Words joints(const Bone& b) {
     switch (b.role) {
-    case Role::Pelvis: return {"hips"};
-    case Role::Spine: return {b.segment > 1 ? "chest" : "spine"};
-    case Role::Collarbone: return {b.fore ? "shoulder" : "collar"};
-    case Role::Shoulder: return b.fore ? Words{"fore", "shoulder"} : Words{"shoulder"};
-    case Role::Elbow: return b.fore ? Words{"fore", "elbow"} : Words{"elbow"};
-    case Role::Wrist: return b.fore ? Words{"fore", "wrist"} : Words{"wrist"};
-    case Role::Fetlock: return b.fore ? Words{"fore", "fetlock"} : Words{"hind", "fetlock"};
-    case Role::Hip: return {"hip"};
-    case Role::Knee: return {"knee"};
-    case Role::Ankle: return {"ankle"};
-    case Role::Toe: return b.fore ? Words{"fore", "ball"} : Words{"ball"};
-    default: return plain(b);
+    case Role::Pelvis:
+        return {"hips"};
+    case Role::Spine:
+        return {b.segment > 1 ? "chest" : "spine"};
+    case Role::Collarbone:
+        return {b.fore ? "shoulder" : "collar"};
+    case Role::Shoulder:
+        return b.fore ? Words{"fore", "shoulder"} : Words{"shoulder"};
+    case Role::Elbow:
+        return b.fore ? Words{"fore", "elbow"} : Words{"elbow"};
+    case Role::Wrist:
+        return b.fore ? Words{"fore", "wrist"} : Words{"wrist"};
+    case Role::Fetlock:
+        return b.fore ? Words{"fore", "fetlock"} : Words{"hind", "fetlock"};
+    case Role::Hip:
+        return {"hip"};
+    case Role::Knee:
+        return {"knee"};
+    case Role::Ankle:
+        return {"ankle"};
+    case Role::Toe:
+        return b.fore ? Words{"fore", "ball"} : Words{"ball"};
+    default:
+        return plain(b);
     }
 }
 
 Words latin(const Bone& b) {
     switch (b.role) {
-    case Role::Spine: return {b.segment > 0 ? "thorax" : "lumbar"};
-    case Role::Neck: return {"cervical"};
-    case Role::Head: return {"cranium"};
-    case Role::Jaw: return {"mandible"};
-    case Role::Collarbone: return {b.fore ? "scapula" : "clavicula"};
-    case Role::Shoulder: return {"humerus"};
-    case Role::Elbow: return {"radius"};
-    case Role::Wrist: return {"carpus"};
-    case Role::Palm: return {"metacarpal", finger(b.digit)};
-    case Role::Hip: return {"femur"};
-    case Role::Knee: return {"tibia"};
-    case Role::Ankle: return {"tarsus"};
-    case Role::Fetlock: return {b.fore ? "metacarpus" : "metatarsus"};
-    case Role::Toe: return {b.fore ? "manus" : "pes", "phalanx"};
-    case Role::Tail: return {"caudal"};
-    default: return plain(b);
+    case Role::Spine:
+        return {b.segment > 0 ? "thorax" : "lumbar"};
+    case Role::Neck:
+        return {"cervical"};
+    case Role::Head:
+        return {"cranium"};
+    case Role::Jaw:
+        return {"mandible"};
+    case Role::Collarbone:
+        return {b.fore ? "scapula" : "clavicula"};
+    case Role::Shoulder:
+        return {"humerus"};
+    case Role::Elbow:
+        return {"radius"};
+    case Role::Wrist:
+        return {"carpus"};
+    case Role::Palm:
+        return {"metacarpal", finger(b.digit)};
+    case Role::Hip:
+        return {"femur"};
+    case Role::Knee:
+        return {"tibia"};
+    case Role::Ankle:
+        return {"tarsus"};
+    case Role::Fetlock:
+        return {b.fore ? "metacarpus" : "metatarsus"};
+    case Role::Toe:
+        return {b.fore ? "manus" : "pes", "phalanx"};
+    case Role::Tail:
+        return {"caudal"};
+    default:
+        return plain(b);
     }
 }
 
@@ -97,14 +153,20 @@ Words latin(const Bone& b) {
 int rankOf(const Bone& b) {
     switch (b.role) {
     case Role::Collarbone:
-    case Role::Hip: return 0;
+    case Role::Hip:
+        return 0;
     case Role::Shoulder:
-    case Role::Knee: return 1;
+    case Role::Knee:
+        return 1;
     case Role::Elbow:
-    case Role::Ankle: return 2;
-    case Role::Wrist: return 3;
-    case Role::Fetlock: return b.fore ? 4 : 3;
-    default: return b.fore ? 5 : 4;
+    case Role::Ankle:
+        return 2;
+    case Role::Wrist:
+        return 3;
+    case Role::Fetlock:
+        return b.fore ? 4 : 3;
+    default:
+        return b.fore ? 5 : 4;
     }
 }
 
@@ -113,15 +175,20 @@ Words ranks(const Bone& b) {
     case Role::Collarbone:
     case Role::Shoulder:
     case Role::Elbow:
-    case Role::Wrist: return b.fore ? Words{"front", "leg"} : Words{"arm"};
+    case Role::Wrist:
+        return b.fore ? Words{"front", "leg"} : Words{"arm"};
     case Role::Hip:
     case Role::Knee:
-    case Role::Ankle: return {"rear", "leg"};
+    case Role::Ankle:
+        return {"rear", "leg"};
     case Role::Fetlock:
-    case Role::Toe: return {b.fore ? "front" : "rear", "leg"};
+    case Role::Toe:
+        return {b.fore ? "front" : "rear", "leg"};
     case Role::Pelvis:
-    case Role::Spine: return {"back"};
-    default: return plain(b);
+    case Role::Spine:
+        return {"back"};
+    default:
+        return plain(b);
     }
 }
 
@@ -135,52 +202,94 @@ Words translated(const Bone& b, const std::map<std::string, std::string>& words)
 }
 
 Words called(const Bone& b, int vocabulary) {
-    static const std::map<std::string, std::string> german{
-        {"root", "wurzel"}, {"pelvis", "becken"}, {"spine", "rückgrat"}, {"neck", "hals"}, {"head", "kopf"},
-        {"jaw", "kiefer"}, {"eye", "auge"}, {"eyelid", "lid"}, {"brow", "braue"}, {"lip", "lippe"}, {"tongue", "zunge"},
-        {"ear", "ohr"}, {"clavicle", "schlüsselbein"}, {"scapula", "schulterblatt"}, {"upper", "ober"},
-        {"lower", "unter"}, {"arm", "arm"}, {"forearm", "unterarm"}, {"hand", "hand"}, {"palm", "mittelhand"},
-        {"thumb", "daumen"}, {"index", "zeigefinger"}, {"middle", "mittelfinger"}, {"ring", "ringfinger"},
-        {"little", "kleinfinger"}, {"thigh", "oberschenkel"}, {"shin", "unterschenkel"}, {"foot", "fuss"},
-        {"toe", "zehe"}, {"tail", "schwanz"}, {"wing", "flügel"}, {"twist", "drehung"}, {"front", "vorder"},
-        {"rear", "hinter"}, {"leg", "bein"}, {"pastern", "fessel"}};
+    static const std::map<std::string, std::string> german{{"root", "wurzel"},
+                                                           {"pelvis", "becken"},
+                                                           {"spine", "rückgrat"},
+                                                           {"neck", "hals"},
+                                                           {"head", "kopf"},
+                                                           {"jaw", "kiefer"},
+                                                           {"eye", "auge"},
+                                                           {"eyelid", "lid"},
+                                                           {"brow", "braue"},
+                                                           {"lip", "lippe"},
+                                                           {"tongue", "zunge"},
+                                                           {"ear", "ohr"},
+                                                           {"clavicle", "schlüsselbein"},
+                                                           {"scapula", "schulterblatt"},
+                                                           {"upper", "ober"},
+                                                           {"lower", "unter"},
+                                                           {"arm", "arm"},
+                                                           {"forearm", "unterarm"},
+                                                           {"hand", "hand"},
+                                                           {"palm", "mittelhand"},
+                                                           {"thumb", "daumen"},
+                                                           {"index", "zeigefinger"},
+                                                           {"middle", "mittelfinger"},
+                                                           {"ring", "ringfinger"},
+                                                           {"little", "kleinfinger"},
+                                                           {"thigh", "oberschenkel"},
+                                                           {"shin", "unterschenkel"},
+                                                           {"foot", "fuss"},
+                                                           {"toe", "zehe"},
+                                                           {"tail", "schwanz"},
+                                                           {"wing", "flügel"},
+                                                           {"twist", "drehung"},
+                                                           {"front", "vorder"},
+                                                           {"rear", "hinter"},
+                                                           {"leg", "bein"},
+                                                           {"pastern", "fessel"}};
     static const std::map<std::string, std::string> french{
-        {"root", "racine"}, {"pelvis", "bassin"}, {"spine", "colonne"}, {"neck", "cou"}, {"head", "tete"},
-        {"jaw", "machoire"}, {"eye", "oeil"}, {"eyelid", "paupiere"}, {"brow", "sourcil"}, {"lip", "levre"},
-        {"tongue", "langue"}, {"ear", "oreille"}, {"clavicle", "clavicule"}, {"scapula", "omoplate"}, {"upper", "haut"},
-        {"lower", "bas"}, {"arm", "bras"}, {"forearm", "avantbras"}, {"hand", "main"}, {"palm", "paume"},
-        {"thumb", "pouce"}, {"index", "index"}, {"middle", "majeur"}, {"ring", "annulaire"}, {"little", "auriculaire"},
-        {"thigh", "cuisse"}, {"shin", "tibia"}, {"foot", "pied"}, {"toe", "orteil"}, {"tail", "queue"},
-        {"wing", "aile"}, {"twist", "torsion"}, {"front", "avant"}, {"rear", "arriere"}, {"leg", "jambe"},
-        {"pastern", "paturon"}};
+        {"root", "racine"},        {"pelvis", "bassin"},     {"spine", "colonne"}, {"neck", "cou"},
+        {"head", "tete"},          {"jaw", "machoire"},      {"eye", "oeil"},      {"eyelid", "paupiere"},
+        {"brow", "sourcil"},       {"lip", "levre"},         {"tongue", "langue"}, {"ear", "oreille"},
+        {"clavicle", "clavicule"}, {"scapula", "omoplate"},  {"upper", "haut"},    {"lower", "bas"},
+        {"arm", "bras"},           {"forearm", "avantbras"}, {"hand", "main"},     {"palm", "paume"},
+        {"thumb", "pouce"},        {"index", "index"},       {"middle", "majeur"}, {"ring", "annulaire"},
+        {"little", "auriculaire"}, {"thigh", "cuisse"},      {"shin", "tibia"},    {"foot", "pied"},
+        {"toe", "orteil"},         {"tail", "queue"},        {"wing", "aile"},     {"twist", "torsion"},
+        {"front", "avant"},        {"rear", "arriere"},      {"leg", "jambe"},     {"pastern", "paturon"}};
     static const std::map<std::string, std::string> spanish{
-        {"root", "raiz"}, {"pelvis", "pelvis"}, {"spine", "columna"}, {"neck", "cuello"}, {"head", "cabeza"},
-        {"jaw", "mandibula"}, {"eye", "ojo"}, {"eyelid", "parpado"}, {"brow", "ceja"}, {"lip", "labio"},
-        {"tongue", "lengua"}, {"ear", "oreja"}, {"clavicle", "clavicula"}, {"scapula", "escapula"}, {"upper", "superior"},
-        {"lower", "inferior"}, {"arm", "brazo"}, {"forearm", "antebrazo"}, {"hand", "mano"}, {"palm", "palma"},
-        {"thumb", "pulgar"}, {"index", "indice"}, {"middle", "medio"}, {"ring", "anular"}, {"little", "menique"},
-        {"thigh", "muslo"}, {"shin", "espinilla"}, {"foot", "pie"}, {"toe", "dedo"}, {"tail", "cola"}, {"wing", "ala"},
-        {"twist", "giro"}, {"front", "delantera"}, {"rear", "trasera"}, {"leg", "pierna"}, {"pastern", "cuartilla"}};
+        {"root", "raiz"},          {"pelvis", "pelvis"},     {"spine", "columna"},  {"neck", "cuello"},
+        {"head", "cabeza"},        {"jaw", "mandibula"},     {"eye", "ojo"},        {"eyelid", "parpado"},
+        {"brow", "ceja"},          {"lip", "labio"},         {"tongue", "lengua"},  {"ear", "oreja"},
+        {"clavicle", "clavicula"}, {"scapula", "escapula"},  {"upper", "superior"}, {"lower", "inferior"},
+        {"arm", "brazo"},          {"forearm", "antebrazo"}, {"hand", "mano"},      {"palm", "palma"},
+        {"thumb", "pulgar"},       {"index", "indice"},      {"middle", "medio"},   {"ring", "anular"},
+        {"little", "menique"},     {"thigh", "muslo"},       {"shin", "espinilla"}, {"foot", "pie"},
+        {"toe", "dedo"},           {"tail", "cola"},         {"wing", "ala"},       {"twist", "giro"},
+        {"front", "delantera"},    {"rear", "trasera"},      {"leg", "pierna"},     {"pastern", "cuartilla"}};
     static const std::map<std::string, std::string> abbreviated{
-        {"pelvis", "pelv"}, {"spine", "spn"}, {"neck", "nck"}, {"head", "hd"}, {"clavicle", "clav"}, {"scapula", "scap"},
-        {"upper", "up"}, {"lower", "lo"}, {"forearm", "foarm"}, {"hand", "hnd"}, {"thumb", "thm"}, {"index", "idx"},
-        {"middle", "mid"}, {"ring", "rng"}, {"little", "pky"}, {"thigh", "thgh"}, {"shin", "shn"}, {"foot", "ft"},
-        {"tail", "tl"}, {"wing", "wng"}, {"twist", "twst"}, {"front", "fr"}, {"rear", "rr"}};
+        {"pelvis", "pelv"},  {"spine", "spn"}, {"neck", "nck"},   {"head", "hd"},       {"clavicle", "clav"},
+        {"scapula", "scap"}, {"upper", "up"},  {"lower", "lo"},   {"forearm", "foarm"}, {"hand", "hnd"},
+        {"thumb", "thm"},    {"index", "idx"}, {"middle", "mid"}, {"ring", "rng"},      {"little", "pky"},
+        {"thigh", "thgh"},   {"shin", "shn"},  {"foot", "ft"},    {"tail", "tl"},       {"wing", "wng"},
+        {"twist", "twst"},   {"front", "fr"},  {"rear", "rr"}};
     static const std::map<std::string, std::string> misspelt{
         {"pelvis", "plevis"}, {"clavicle", "clavical"}, {"scapula", "scapular"}, {"forearm", "forarm"},
-        {"thumb", "tumb"}, {"index", "indx"}, {"thigh", "tigh"}, {"shin", "shinn"}, {"spine", "spyne"},
-        {"neck", "nek"}, {"tongue", "tounge"}, {"head", "haed"}, {"tail", "tial"}, {"twist", "twsit"}, {"foot", "foott"}};
+        {"thumb", "tumb"},    {"index", "indx"},        {"thigh", "tigh"},       {"shin", "shinn"},
+        {"spine", "spyne"},   {"neck", "nek"},          {"tongue", "tounge"},    {"head", "haed"},
+        {"tail", "tial"},     {"twist", "twsit"},       {"foot", "foott"}};
     switch (vocabulary) {
-    case Joints: return joints(b);
-    case Latin: return latin(b);
-    case Ranks: return ranks(b);
-    case German: return translated(b, german);
-    case French: return translated(b, french);
-    case Spanish: return translated(b, spanish);
-    case Short: return translated(b, abbreviated);
-    case Misspelt: return translated(b, misspelt);
-    case None: return {"bone"};
-    default: return plain(b);
+    case Joints:
+        return joints(b);
+    case Latin:
+        return latin(b);
+    case Ranks:
+        return ranks(b);
+    case German:
+        return translated(b, german);
+    case French:
+        return translated(b, french);
+    case Spanish:
+        return translated(b, spanish);
+    case Short:
+        return translated(b, abbreviated);
+    case Misspelt:
+        return translated(b, misspelt);
+    case None:
+        return {"bone"};
+    default:
+        return plain(b);
     }
 }
 
@@ -253,7 +362,8 @@ std::vector<std::string> namesOf(const Body& body, const Convention& v) {
         words.push_back(called(b, v.vocabulary));
         ++count[{words.back(), b.side}];
     }
-    const bool french = v.vocabulary == French, german = v.vocabulary == German, spanish = v.vocabulary == Spanish;
+    const bool french = v.vocabulary == French, german = v.vocabulary == German,
+               spanish = v.vocabulary == Spanish;
     const auto side = [&](Side s) -> std::string {
         const bool left = s == Side::Left;
         if (v.sides == WordBefore || v.sides == WordAfter)
@@ -274,9 +384,11 @@ std::vector<std::string> namesOf(const Body& body, const Convention& v) {
         const int nth = met[{w, b.side}]++;
         const bool sided = b.side != Side::Middle && v.sides >= 0 && v.vocabulary != None;
         const bool before = v.sides == WordBefore || v.sides == LetterBefore || v.sides == Capitals;
-        if (v.vocabulary == Ranks && b.role >= Role::Collarbone && b.role <= Role::Toe && b.role != Role::Palm &&
-            b.role != Role::Thumb && b.role != Role::Finger)
-            w.push_back(number(rankOf(b)) + (b.role == Role::Toe && b.digit > 0 ? std::string(static_cast<std::size_t>(b.digit), 'x') : ""));
+        if (v.vocabulary == Ranks && b.role >= Role::Collarbone && b.role <= Role::Toe &&
+            b.role != Role::Palm && b.role != Role::Thumb && b.role != Role::Finger)
+            w.push_back(number(rankOf(b)) + (b.role == Role::Toe && b.digit > 0
+                                                 ? std::string(static_cast<std::size_t>(b.digit), 'x')
+                                                 : ""));
         else if (count[{words[i], b.side}] > 1 || v.vocabulary == None)
             w.push_back(number(v.vocabulary == None ? static_cast<int>(i) : nth));
         if (v.vocabulary == None && v.sides >= 0 && b.side != Side::Middle)
@@ -304,8 +416,8 @@ Character characterOf(const Body& body, const Convention& convention) {
         Transform world = Transform::Identity();
         world.translation() = b.at;
         sk.neutralWorld.push_back(world);
-        sk.neutralLocal.push_back(b.parent < 0 ? world
-                                               : sk.neutralWorld[static_cast<std::size_t>(b.parent)].inverse() * world);
+        sk.neutralLocal.push_back(
+            b.parent < 0 ? world : sk.neutralWorld[static_cast<std::size_t>(b.parent)].inverse() * world);
         skin.inverseBind.push_back(world.inverse());
         skin.bound.push_back(1);
     }
@@ -336,7 +448,9 @@ Character characterOf(const Body& body, const Convention& convention) {
         for (int r = 0; r < rings; ++r)
             for (int k = 0; k < sides; ++k) {
                 const double angle = 2 * kPi * k / sides, at = static_cast<double>(r) / (rings - 1);
-                c.neutral.push_back((b.at + at * along + b.radius * (std::cos(angle) * x + std::sin(angle) * y)).cast<float>());
+                c.neutral.push_back(
+                    (b.at + at * along + b.radius * (std::cos(angle) * x + std::sin(angle) * y))
+                        .cast<float>());
                 const float own = blends ? std::min(1.f, 0.5f + 0.25f * static_cast<float>(r)) : 1.f;
                 c.weights.joint.push_back(static_cast<std::uint16_t>(j));
                 c.weights.weight.push_back(own);

@@ -54,7 +54,8 @@ ZooScore scoreAll(bool tell) {
     const auto names = conventions();
     for (const Body& body : bodies())
         for (std::size_t v = 0; v < names.size(); ++v) {
-            const Score s = scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
+            const Score s =
+                scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
             (v % 2 ? out.untuned : out.tuned).add(s);
             out.byBody[body.name].add(s);
             out.byConvention[names[v].name].add(s);

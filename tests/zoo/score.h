@@ -7,9 +7,9 @@
 namespace hobble::zoo {
 
 struct Score {
-    int asked = 0, roles = 0, sides = 0;  // joints that move skin; those whose role, and side, is right
-    int limbs = 0, limbsRight = 0;        // shoulder to wrist, hip to ankle
-    int sure = 0, sureRight = 0;          // of those said to be known with 0.9 or more
+    int asked = 0, roles = 0, sides = 0; // joints that move skin; those whose role, and side, is right
+    int limbs = 0, limbsRight = 0;       // shoulder to wrist, hip to ankle
+    int sure = 0, sureRight = 0;         // of those said to be known with 0.9 or more
     double role() const { return asked ? static_cast<double>(roles) / asked : 1; }
     double side() const { return asked ? static_cast<double>(sides) / asked : 1; }
     double limb() const { return limbs ? static_cast<double>(limbsRight) / limbs : 1; }

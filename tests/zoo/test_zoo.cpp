@@ -17,11 +17,13 @@ private slots:
         QVERIFY(conventions().size() >= 30);
     }
 
-    // Nothing known of any of two thousand joints, and names that say nothing: in under a second, and unknown.
+    // Nothing known of any of two thousand joints, and names that say nothing: in under a second, and
+    // unknown.
     void manyJointsOfNobody() {
         Body body{"worm", {}};
         for (int j = 0; j < 2000; ++j)
-            body.bones.push_back({j - 1, Vec3d(0, 0.01 * j, 0), Role::Unknown, Side::Middle, false, 0, -1, 0.01});
+            body.bones.push_back(
+                {j - 1, Vec3d(0, 0.01 * j, 0), Role::Unknown, Side::Middle, false, 0, -1, 0.01});
         const Character c = characterOf(body, {"numbers", 10, 1, -1, "", "", 0});
         QElapsedTimer timer;
         timer.start();
@@ -48,7 +50,8 @@ private slots:
     void rolesAreGuessed() {
         const ZooScore s = scoreAll();
         const auto least = [](const char* what, double value, double reached) {
-            QVERIFY2(value >= reached, qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(what)).arg(value)));
+            QVERIFY2(value >= reached,
+                     qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(what)).arg(value)));
         };
         least("roles, tuned", s.tuned.role(), 0.98);
         least("roles, untuned", s.untuned.role(), 0.975);

@@ -14,9 +14,9 @@ struct Bone {
     Vec3d at = Vec3d::Zero(); // world, metres; y up, facing +z, left is +x
     Role role = Role::Unknown;
     Side side = Side::Middle;
-    bool fore = false;   // of a fore leg
-    int segment = 0;     // along a chain of one role
-    int digit = -1;      // of a finger or toe: 0 thumb … 4 little
+    bool fore = false;    // of a fore leg
+    int segment = 0;      // along a chain of one role
+    int digit = -1;       // of a finger or toe: 0 thumb … 4 little
     double radius = 0.03; // metres; 0: moves no skin
 };
 
@@ -31,10 +31,10 @@ std::vector<Body> bodies();
 struct Convention {
     std::string name;
     int vocabulary = 0;
-    int letters = 0;         // how words are joined
-    int sides = 0;           // how a side is written
+    int letters = 0;           // how words are joined
+    int sides = 0;             // how a side is written
     std::string before, after; // what all names share
-    int numbers = 0;         // how segments are counted
+    int numbers = 0;           // how segments are counted
 };
 
 /// Thirty of them. Those of even number may be tuned on, the others only score.

@@ -11,7 +11,7 @@ inline constexpr int kRoles = static_cast<int>(Role::End) + 1;
 inline constexpr int kForeRoles = 6; // collarbone, shoulder, elbow, wrist, fetlock, toe
 inline constexpr int kLabels = kRoles + kForeRoles;
 
-using Label = int;                          // a role's own number; the fore limb's after them
+using Label = int;                              // a role's own number; the fore limb's after them
 using LabelScores = std::array<float, kLabels>; // of evidence: nought says nothing
 
 Role roleOf(Label label);

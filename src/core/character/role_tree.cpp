@@ -28,7 +28,8 @@ const std::array<std::array<float, kLabels>, kContexts>& followTable() {
 std::vector<Labelled> labelTree(const Skeleton& sk, const std::vector<LabelScores>& evidence) {
     const auto n = evidence.size();
     const auto& table = followTable();
-    // Upwards: the best of all at and below a joint, by what it hangs from; and the sum of that over children.
+    // Upwards: the best of all at and below a joint, by what it hangs from; and the sum of that over
+    // children.
     std::vector<Contexts> best(n), below(n, Contexts{});
     const auto own = [&](std::size_t j, int context, Label l) {
         return evidence[j][static_cast<std::size_t>(l)] +
@@ -43,7 +44,8 @@ std::vector<Labelled> labelTree(const Skeleton& sk, const std::vector<LabelScore
         }
         if (const int p = sk.parent[j]; p >= 0)
             for (int c = 0; c < kContexts; ++c)
-                below[static_cast<std::size_t>(p)][static_cast<std::size_t>(c)] += best[j][static_cast<std::size_t>(c)];
+                below[static_cast<std::size_t>(p)][static_cast<std::size_t>(c)] +=
+                    best[j][static_cast<std::size_t>(c)];
     }
     // Downwards: the best of all else, by what the joint hangs from; with the best label of every joint.
     std::vector<Contexts> above(n);
@@ -64,17 +66,20 @@ std::vector<Labelled> labelTree(const Skeleton& sk, const std::vector<LabelScore
                     continue;
                 for (Label l = 0; l < kLabels; ++l) {
                     const auto to = static_cast<std::size_t>(contextBelow(l, c));
-                    here[to] = std::max(here[to], above[q][static_cast<std::size_t>(c)] + own(q, c, l) + below[q][to] -
-                                                      best[j][to]);
+                    here[to] = std::max(here[to], above[q][static_cast<std::size_t>(c)] + own(q, c, l) +
+                                                      below[q][to] - best[j][to]);
                 }
             }
         }
         // The labelling itself follows one path; the margin compares the best of all labellings.
-        const int at = p < 0 ? 0 : contextBelow(out[static_cast<std::size_t>(p)].label, context[static_cast<std::size_t>(p)]);
+        const int at = p < 0 ? 0
+                             : contextBelow(out[static_cast<std::size_t>(p)].label,
+                                            context[static_cast<std::size_t>(p)]);
         context[j] = at;
         float most = never;
         for (Label l = 0; l < kLabels; ++l)
-            if (const float s = own(j, at, l) + below[j][static_cast<std::size_t>(contextBelow(l, at))]; s > most) {
+            if (const float s = own(j, at, l) + below[j][static_cast<std::size_t>(contextBelow(l, at))];
+                s > most) {
                 most = s;
                 out[j].label = l;
             }

@@ -141,20 +141,20 @@ private:
             at(j, Role::Unknown) += 0.8f;
             if (own[j] && any) {
                 at(j, Role::Control) = at(j, Role::End) = -8;
-                at(j, Role::Root) -= 2;
+                at(j, Role::Root) -= sk_.parent[j] < 0 ? 0.9f : 2.f;
             } else if (!leaf[j]) {
                 at(j, Role::End) -= 4;
             } else if (any && at(j, Role::End) <= 0) {
                 at(j, Role::End) += sk_.parent[j] >= 0 && out_[sk_.parent[j]].movesSkin ? 0.9f : 0.f;
             } else if (at(j, Role::End) > 0) {
-                at(j, Role::End) += 3; // "head_end" ends the head
+                at(j, Role::End) += 7; // "head_end" ends the head
             }
         }
     }
 
-    static void addShape(const std::vector<JointRole>& shape, std::vector<LabelScores>& evidence) {
+    void addShape(const std::vector<JointRole>& shape, std::vector<LabelScores>& evidence) const {
         for (std::size_t j = 0; j < shape.size(); ++j)
-            if (const Role r = shape[j].role; r != Role::Unknown && r != Role::Root)
+            if (const Role r = shape[j].role; r != Role::Unknown && (r != Role::Root || sk_.parent[j] < 0))
                 evidence[j][static_cast<std::size_t>(labelOf(r, shape[j].fore))] += 1.6f;
     }
 

@@ -47,7 +47,8 @@ std::size_t shared(const std::vector<std::string>& names, bool front) {
             ++sharing;
             // a word ends here
             const char inner = at(n, length), last = at(model, length - 1);
-            ends += separator(last) || separator(inner) || (front ? upper(inner) && !upper(last) : upper(last));
+            ends +=
+                separator(last) || separator(inner) || (front ? upper(inner) && !upper(last) : upper(last));
         }
         if (sharing * 10 < names.size() * 8)
             break;
@@ -71,7 +72,8 @@ bool oneOff(const std::string& a, const std::string& b) {
         return a.compare(i, std::string::npos, b, i + 1) == 0;
     if (a.compare(std::min(i + 1, a.size()), std::string::npos, b, std::min(i + 1, b.size())) == 0)
         return true;
-    return i + 1 < a.size() && a[i] == b[i + 1] && a[i + 1] == b[i] && a.compare(i + 2, std::string::npos, b, i + 2) == 0;
+    return i + 1 < a.size() && a[i] == b[i + 1] && a[i + 1] == b[i] &&
+           a.compare(i + 2, std::string::npos, b, i + 2) == 0;
 }
 
 std::string consonants(const std::string& word) {
@@ -84,13 +86,15 @@ std::string consonants(const std::string& word) {
 
 // Whole words that misspelt, shortened or run-together ones are taken for.
 const Words& bodyWords() {
-    static const Words words{"pelvis", "spine", "chest", "neck", "head", "jaw", "eye", "lid", "brow", "lip", "tongue",
-                             "ear", "clavicle", "scapula", "shoulder", "upper", "lower", "arm", "forearm", "elbow", "hand",
-                             "wrist", "palm", "thumb", "index", "middle", "ring", "pinky", "little", "finger", "thigh",
-                             "shin", "calf", "knee", "leg", "foot", "ankle", "toe", "ball", "hoof", "fetlock", "pastern",
-                             "tail", "wing", "twist", "front", "rear", "fore", "hind", "back", "hip", "hips", "left",
-                             "right", "root", "torso", "waist", "belly", "control", "humerus", "radius", "ulna", "femur",
-                             "tibia", "carpus", "tarsus", "metacarpal", "metatarsal", "mandible", "cervical", "thorax"};
+    static const Words words{
+        "pelvis",  "spine",  "chest",  "neck",       "head",       "jaw",      "eye",      "lid",    "brow",
+        "lip",     "tongue", "ear",    "clavicle",   "scapula",    "shoulder", "upper",    "lower",  "arm",
+        "forearm", "elbow",  "hand",   "wrist",      "palm",       "thumb",    "index",    "middle", "ring",
+        "pinky",   "little", "finger", "thigh",      "shin",       "calf",     "knee",     "leg",    "foot",
+        "ankle",   "toe",    "ball",   "hoof",       "fetlock",    "pastern",  "tail",     "wing",   "twist",
+        "front",   "rear",   "fore",   "hind",       "back",       "hip",      "hips",     "left",   "right",
+        "root",    "torso",  "waist",  "belly",      "control",    "humerus",  "radius",   "ulna",   "femur",
+        "tibia",   "carpus", "tarsus", "metacarpal", "metatarsal", "mandible", "cervical", "thorax"};
     return words;
 }
 
@@ -105,7 +109,8 @@ Words cut(const std::string& word) {
                 continue;
             const std::string piece = word.substr(begin, end - begin);
             const bool letter = (piece == "l" || piece == "r") && (begin == 0 || end == word.size());
-            const bool known = piece.size() >= 3 && std::find(bodyWords().begin(), bodyWords().end(), piece) != bodyWords().end();
+            const bool known = piece.size() >= 3 &&
+                               std::find(bodyWords().begin(), bodyWords().end(), piece) != bodyWords().end();
             if ((letter || known) && pieces[begin] + 1 < pieces[end]) {
                 pieces[end] = pieces[begin] + 1;
                 from[end] = begin;
@@ -120,13 +125,12 @@ Words cut(const std::string& word) {
 }
 
 const Words* shortFor(const std::string& word) {
-    static const std::map<std::string, Words> known{{"idx", {"index"}}, {"pky", {"pinky"}}, {"pnk", {"pinky"}},
-                                                    {"hd", {"head"}}, {"ft", {"foot"}}, {"fr", {"front"}},
-                                                    {"rr", {"rear"}}, {"bk", {"hind"}}, {"frnt", {"front"}},
-                                                    {"lo", {"lower"}}, {"lwr", {"lower"}}, {"upr", {"upper"}},
-                                                    {"fing", {"finger"}}, {"thb", {"thumb"}}, {"thm", {"thumb"}},
-                                                    {"tl", {"tail"}}, {"shld", {"shoulder"}}, {"shldr", {"shoulder"}},
-                                                    {"foarm", {"forearm"}}, {"farm", {"forearm"}}};
+    static const std::map<std::string, Words> known{
+        {"idx", {"index"}},     {"pky", {"pinky"}},      {"pnk", {"pinky"}},     {"hd", {"head"}},
+        {"ft", {"foot"}},       {"fr", {"front"}},       {"rr", {"rear"}},       {"bk", {"hind"}},
+        {"frnt", {"front"}},    {"lo", {"lower"}},       {"lwr", {"lower"}},     {"upr", {"upper"}},
+        {"fing", {"finger"}},   {"thb", {"thumb"}},      {"thm", {"thumb"}},     {"tl", {"tail"}},
+        {"shld", {"shoulder"}}, {"shldr", {"shoulder"}}, {"foarm", {"forearm"}}, {"farm", {"forearm"}}};
     const auto it = known.find(word);
     return it == known.end() ? nullptr : &it->second;
 }
@@ -140,7 +144,8 @@ Words understood(const std::string& word) {
         return pieces;
     if (word.size() >= 3)
         for (const std::string& w : bodyWords())
-            if ((w.size() >= 4 && consonants(w) == word) || (word.size() >= 4 && w.size() > word.size() && w.compare(0, word.size(), word) == 0))
+            if ((w.size() >= 4 && consonants(w) == word) ||
+                (word.size() >= 4 && w.size() > word.size() && w.compare(0, word.size(), word) == 0))
                 return {w};
     const std::string* meant = nullptr;
     if (word.size() >= 3)
@@ -184,6 +189,13 @@ std::vector<std::vector<std::string>> skeletonWords(const Skeleton& sk) {
                 words.push_back(std::move(x));
         out.push_back(std::move(words));
     }
+    return out;
+}
+
+std::vector<char> endsByName(const Skeleton& sk) {
+    std::vector<char> out;
+    for (const Words& words : skeletonWords(sk))
+        out.push_back(wordsFor(words)[static_cast<std::size_t>(Role::End)] >= 3);
     return out;
 }
 

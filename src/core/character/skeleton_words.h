@@ -9,4 +9,7 @@ namespace hobble {
 /// Per joint, in English, lower case; words nobody knows as they are.
 std::vector<std::vector<std::string>> skeletonWords(const Skeleton& skeleton);
 
+/// Per joint, whether its name says that it only marks the end of a chain ("hand_end"), whatever it is.
+std::vector<char> endsByName(const Skeleton& skeleton);
+
 } // namespace hobble

@@ -1,4 +1,6 @@
-// Skin held by a joint that only marks the end of a chain.
+// Skin held by a joint that, by its name, only marks the end of a chain. (Its role is another then: what
+// holds skin is tested.)
+#include "core/character/skeleton_words.h"
 #include "core/intake/collect.h"
 
 namespace hobble {
@@ -7,8 +9,9 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
     const Character& c = *s.character;
     CheckFindings out;
     const auto children = c.skeleton.children();
+    const std::vector<char> named = endsByName(c.skeleton);
     for (int j = 0; j < c.skeleton.size(); ++j) {
-        if (s.roles[j].role != Role::End || !children[j].empty())
+        if (!named[static_cast<std::size_t>(j)] || !children[j].empty())
             continue;
         Places places(c);
         double most = 0;
