@@ -2,7 +2,6 @@
 #include "support/suite.h"
 #include "zoo/score.h"
 
-#include <QElapsedTimer>
 #include <QTest>
 
 using namespace hobble;
@@ -17,19 +16,17 @@ private slots:
         QVERIFY(conventions().size() >= 30);
     }
 
-    // Nothing known of any of two thousand joints, and names that say nothing: in under a second, and
-    // unknown.
+    // A chain of two thousand joints under names that say nothing: whatever it is taken for, never surely.
     void manyJointsOfNobody() {
         Body body{"worm", {}};
         for (int j = 0; j < 2000; ++j)
             body.bones.push_back(
                 {j - 1, Vec3d(0, 0.01 * j, 0), Role::Unknown, Side::Middle, false, 0, -1, 0.01});
         const Character c = characterOf(body, {"numbers", 10, 1, -1, "", "", 0});
-        QElapsedTimer timer;
-        timer.start();
         const auto roles = guessRoles(c);
         QCOMPARE(roles.size(), std::size_t(2000));
-        qInfo("2,000 joints took %lld ms", static_cast<long long>(timer.elapsed()));
+        for (const JointRole& r : roles)
+            QVERIFY2(r.confidence <= 0.6f && r.side == Side::Middle, nameOf(r.role));
     }
 
     // What holds skin is tested, whatever it is called.

@@ -71,7 +71,6 @@ const std::map<std::string, Words>& foreignWords() {
                                                     {"dianteiro", {"front"}},
                                                     {"traseira", {"hind"}},
                                                     {"traseiro", {"hind"}},
-                                                    {"polegada", {"thumb"}},
                                                     {"mindinho", {"pinky"}},
                                                     {"aile", {"wing"}},
                                                     {"ala", {"wing"}},

@@ -12,8 +12,10 @@ void prepareZones(Subject& subject, const std::vector<char>& joints, const Progr
 /// After `rigid`: which triangles are theirs.
 void flagRigidParts(Subject& subject);
 
-/// How far above skin a garment may lie.
+/// What garments cover; after roles (the body's height) and the tree.
 void prepareCovering(Subject& subject, const Progress& progress);
+
+/// Contact but for who carries what; after roles.
 void prepareContacts(Subject& subject, const Progress& progress);
 
 } // namespace hobble

@@ -75,15 +75,15 @@ std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Cha
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const std::vector<float> shares = followShares(c, j);
         // Where all that took part follows wholly, or none of it, the skin does so before and after.
-        bool some = false, others = false;
+        bool wholly = false, partly = false, never = false;
         for (std::size_t k = 0; k < shares.size(); ++k)
-            if (change.joints[k])
-                (shares[k] == 1 ? some : shares[k] == 0 ? others : some = others) = true;
-        for (std::size_t k = 0; k < shares.size() && !(some && others); ++k)
-            if (change.joints[k] && shares[k] > 0 && shares[k] < 1)
-                some = others = true;
+            if (change.joints[k]) {
+                wholly |= shares[k] == 1;
+                never |= shares[k] == 0;
+                partly |= shares[k] > 0 && shares[k] < 1;
+            }
         bool again = false;
-        if (some && others)
+        if (partly || (wholly && never))
             again = std::any_of(change.welded.begin(), change.welded.end(), [&](std::uint32_t v) {
                 return inBlend(followingAt(before.surface.weights, v, shares)) !=
                        inBlend(followingAt(s.surface.weights, v, shares));
