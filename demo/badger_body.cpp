@@ -9,8 +9,6 @@ namespace {
 
 const char* kFingers[] = {"index", "middle", "ring"};
 
-Vec3d between(const Vec3d& a, const Vec3d& b, double t) { return a + t * (b - a); }
-
 // Stations on a bone at rising shares of its length.
 void along(std::vector<Station>& out, const Vec3d& a, const Vec3d& b, std::initializer_list<double> shares,
            double ra, double rb) {

@@ -3,6 +3,7 @@
 #include "corrective.h"
 #include "face.h"
 #include "garment.h"
+#include "rig.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,8 +11,6 @@
 namespace hobble::demo {
 
 namespace {
-
-Vec3d between(const Vec3d& a, const Vec3d& b, double t) { return a + t * (b - a); }
 
 HeadPlan goatHead() {
     HeadPlan p;

@@ -10,6 +10,9 @@
 
 namespace hobble::demo {
 
+/// A point of the way from one to another.
+inline Vec3d between(const Vec3d& a, const Vec3d& b, double t) { return a + t * (b - a); }
+
 using Weights = std::vector<std::pair<int, double>>; // joint and share
 
 struct Rig {

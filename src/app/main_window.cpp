@@ -52,7 +52,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     PlanDesk* plan = &session->plan();
     RunDesk* run = &session->run();
     LogDesk* log = &session->log();
-    addPage(intake_ = new IntakePage(build, log));
+    addPage(intake_ = new IntakePage(build, plan, log));
     addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, log));
     addPage(review_ = new ReviewPage(build, plan, run, log, &session->undoStack()));
     addPage(logPage_ = new LogPage(build, run, log));

@@ -35,6 +35,19 @@ std::string column(const std::string& text, std::size_t width) {
     return text.size() < width ? text + std::string(width - text.size(), ' ') : text + " ";
 }
 
+// How much of the skin a plan moves, and what it does not.
+std::string coverageLines(const Subject& s, const Plan& plan) {
+    const Coverage coverage = coverageOf(*s.character, s.roles, plan);
+    std::string out = wordsFor(coverage);
+    for (const UntestedJoint& u : coverage.untested) {
+        char share[64];
+        std::snprintf(share, sizeof share, "  not tested, %4.1f %% of the skin: ", 100 * u.share);
+        out += "\n" + std::string(share) + s.character->skeleton.name[static_cast<std::size_t>(u.joint)] +
+               ", " + u.why;
+    }
+    return out;
+}
+
 int inspect(const Subject& s, const Options& o) {
     IntakeLimits limits;
     if (!o.limits.empty()) {
@@ -61,6 +74,7 @@ int inspect(const Subject& s, const Options& o) {
                     column(nameOf(s.roles[j].side), 7).c_str(), nameOf(s.roles[j].role));
     for (const std::string& note : c.notes)
         std::printf("  note: %s\n", note.c_str());
+    std::printf("%s\n", coverageLines(s, fullPlan(c, s.roles)).c_str());
     const CheckFindings findings = inspect(s, limits);
     int worst = 0;
     for (const CheckFinding& f : findings) {
@@ -197,8 +211,13 @@ int run(const Subject& s, const Options& o) {
             std::printf("%d  %s\n", f.severity, sentence(s, result.plan, f).c_str());
         std::printf("%zu motions, %zu poses, %.2f s: %zu findings, worst %d\n", result.plan.motions.size(),
                     result.plan.stepCount(), result.seconds, result.findings.size(), worst);
+        std::printf("%s\n", coverageLines(s, result.plan).c_str());
     }
-    return o.failAt > 0 && worst >= o.failAt ? Findings : Clean;
+    const bool covered = coverageOf(*s.character, s.roles, result.plan).share >= o.leastCoverage;
+    if (o.failAt > 0 && !covered && !o.quiet)
+        std::fprintf(stderr, "hobble-cli: less of the skin is tested than --least-coverage %g asks for\n",
+                     o.leastCoverage);
+    return o.failAt > 0 && (worst >= o.failAt || !covered) ? Findings : Clean;
 }
 
 } // namespace
@@ -285,6 +304,10 @@ int main(int argc, char** argv) {
     doRun->add_option("--log", o.log, "enter the run in this production log");
     doRun->add_option("--fail-at", o.failAt, "exit with 1 when a finding is at least this severe")
         ->check(CLI::Range(1, 4));
+    doRun
+        ->add_option("--least-coverage", o.leastCoverage,
+                     "with --fail-at: exit with 1 when the plan moves less than this share of the skin")
+        ->check(CLI::Range(0.0, 1.0));
     doRun->add_option("--threads", o.threads, "0 uses all cores")->check(CLI::Range(0, 1024));
     doRun->add_flag("--quiet", o.quiet, "print nothing but errors");
     CLI::App* doPose = command("pose", "write the posed character as plain geometry");

@@ -1,7 +1,7 @@
 #pragma once
 // What the command line said, and what the commands answer with.
 #include "core/measure/subject.h"
-#include "core/pose/motion.h"
+#include "core/pose/coverage.h"
 #include "core/result.h"
 
 #include <optional>
@@ -17,6 +17,7 @@ struct Options {
                                                                   log;
     std::string clipFile, clip, frames, beyond = "keep", jointMap, variants, variant, against, poseFile;
     bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
+    double leastCoverage = kLeastCoverage;
     int failAt = 0, threads = 0, every = 0, stress = 0, rest = -1;
     std::vector<std::string> sets;
     std::optional<Plan> given; // in place of what the words say

@@ -35,4 +35,7 @@ struct Lists {
     std::size_t count(std::size_t i) const { return first[i + 1] - first[i]; }
 };
 
+/// Of length 1; zero for what is too short to have a direction.
+inline Vec3d unitOrZero(const Vec3d& v) { return v.norm() > 1e-9 ? Vec3d(v.normalized()) : Vec3d::Zero(); }
+
 } // namespace hobble

@@ -149,16 +149,16 @@ void readDriversBeside(Character& c) {
             c.notes.push_back(text.error());
             return;
         }
-        const auto json = nlohmann::json::parse(*text, nullptr, false);
-        const bool wrapped = json.is_object() && json.contains("drivers");
-        if (json.is_discarded() || (!wrapped && !json.is_array())) {
+        const auto list = nlohmann::json::parse(*text, nullptr, false);
+        const bool wrapped = list.is_object() && list.contains("drivers");
+        if (list.is_discarded() || (!wrapped && !list.is_array())) {
             c.notes.push_back(beside.string() + " is not a list of drivers; the build is tested without it.");
             return;
         }
         if (!c.drivers.empty())
             c.notes.push_back(beside.filename().string() +
                               " stands in place of the drivers in the file itself.");
-        c.drivers = driversFromJson(wrapped ? json["drivers"] : json, c, c.notes);
+        c.drivers = driversFromJson(wrapped ? list["drivers"] : list, c, c.notes);
         ContentHash hash; // other drivers make another build
         hash.add(c.hash);
         hash.add(*text);

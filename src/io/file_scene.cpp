@@ -97,6 +97,14 @@ private:
         for (int n = 0; n < count; ++n)
             if (between[n])
                 add(n);
+        bool said = false;
+        for (int n : nodeOfJoint_)
+            said |= !scene_.nodes[static_cast<std::size_t>(n)].humanoidBone.empty();
+        for (int n : nodeOfJoint_)
+            if (said)
+                out_.skeleton.humanoidBone.push_back(scene_.nodes[static_cast<std::size_t>(n)].humanoidBone);
+        if (said)
+            out_.notes.push_back("What its joints are is taken from the file, which says so itself.");
         if (nodeOfJoint_.size() > 65535)
             throw Refused{"it has more than 65,535 joints"};
         bindSkins();

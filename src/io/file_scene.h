@@ -14,6 +14,7 @@ struct SceneNode {
     std::string name; // never empty
     int parent = -1;
     Transform local = Transform::Identity(); // the file's default state
+    std::string humanoidBone = {};           // what the file says it is of a person; mostly empty
 };
 
 struct SceneSkin {

@@ -3,6 +3,7 @@
 #include "io/content_hash.h"
 #include "io/drivers_json.h"
 #include "io/gltf_scene.h"
+#include "io/gltf_unpack.h"
 
 #define TINYGLTF_NO_STB_IMAGE
 #define TINYGLTF_NO_STB_IMAGE_WRITE
@@ -59,7 +60,8 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
 Character readGltfBytes(const std::string& path, const std::string& bytes, const Progress& progress) {
     if (bytes.size() > 0xFFFFFFFFu)
         throw Refused{"it is larger than 4 GB"};
-    const tinygltf::Model model = orRefuse(parse(path, bytes));
+    const UnpackedGltf plain = unpackGltf(bytes, std::filesystem::path(path).parent_path().string());
+    const tinygltf::Model model = orRefuse(parse(path, plain.bytes));
     progress.at(0.3);
     stopIfAsked(progress);
     Character out = characterOf(gltfScene(model, progress.within(0.3, 0.6)), progress.within(0.6, 1));
@@ -70,8 +72,8 @@ Character readGltfBytes(const std::string& path, const std::string& bytes, const
         former.add(some);
     };
     add(bytes);
-    for (const auto& buffer : model.buffers)
-        if (!buffer.uri.empty())
+    for (std::size_t b = 0; b < (plain.changed ? plain.buffers : model.buffers.size()); ++b)
+        if (const auto& buffer = model.buffers[b]; !buffer.uri.empty())
             add({reinterpret_cast<const char*>(buffer.data.data()), buffer.data.size()});
     out.hash = hash.hex();
     out.formerHash = former.hex();

@@ -18,15 +18,17 @@ namespace hobble {
 
 namespace {
 
-class Reader {
+class SceneReader {
 public:
-    Reader(const tinygltf::Model& model, const Progress& progress) : model_(model), progress_(progress) {}
+    SceneReader(const tinygltf::Model& model, const Progress& progress)
+        : model_(model), progress_(progress) {}
 
     FileScene read() {
         checkExtensions();
         readNodes();
         worldTransforms(out_); // refuses circles before they are walked
         readSkins();
+        readHumanoid();
         const std::vector<int> nodes = sceneNodes();
         double done = 0;
         for (int n : nodes) {
@@ -57,6 +59,31 @@ private:
             if (!known.count(e) && e.rfind("KHR_materials_", 0) != 0)
                 throw Refused{"it requires the glTF extension " + e +
                               ", which Hobble does not read; export without it"};
+    }
+
+    // What the file itself says its joints are: the open avatar extensions of glTF, in their first form (a
+    // list of bones) and their present one (an object with a bone for each name).
+    void readHumanoid() {
+        const auto say = [&](const std::string& bone, const tinygltf::Value& node) {
+            const int n = node.IsInt() ? node.Get<int>() : -1;
+            if (n >= 0 && n < static_cast<int>(out_.nodes.size()) && !bone.empty())
+                out_.nodes[static_cast<std::size_t>(n)].humanoidBone = bone;
+        };
+        const auto bones = [&](const char* extension) -> const tinygltf::Value* {
+            const auto it = model_.extensions.find(extension);
+            if (it == model_.extensions.end() || !it->second.Has("humanoid"))
+                return nullptr;
+            const tinygltf::Value& humanoid = it->second.Get("humanoid");
+            return humanoid.Has("humanBones") ? &humanoid.Get("humanBones") : nullptr;
+        };
+        if (const auto* object = bones("VRMC_vrm"); object && object->IsObject()) {
+            for (const std::string& bone : object->Keys())
+                say(bone, object->Get(bone).Get("node"));
+        } else if (const auto* list = bones("VRM"); list && list->IsArray()) {
+            for (std::size_t i = 0; i < list->ArrayLen(); ++i)
+                if (const tinygltf::Value& entry = list->Get(i); entry.Get("bone").IsString())
+                    say(entry.Get("bone").Get<std::string>(), entry.Get("node"));
+        }
     }
 
     void readNodes() {
@@ -399,7 +426,7 @@ private:
 } // namespace
 
 FileScene gltfScene(const tinygltf::Model& model, const Progress& progress) {
-    return Reader(model, progress).read();
+    return SceneReader(model, progress).read();
 }
 
 } // namespace hobble

@@ -144,7 +144,7 @@ MotionKey keyFrom(const json& j, const Character& c) {
 
 Motion motionFrom(const json& m, const Character& c) {
     Motion motion;
-    motion.id = m.at("id").get<std::string>();
+    motion.id = presentId(m.at("id").get<std::string>());
     motion.name = m.value("name", motion.id);
     motion.limb = limbNamed(m.value("limb", "Other")).value_or(Limb::Other);
     motion.roll = m.value("roll", false);

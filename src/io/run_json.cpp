@@ -1,6 +1,7 @@
 #include "io/run_json.h"
 
 #include "core/intake/check.h"
+#include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 
@@ -22,6 +23,18 @@ json jointJson(const Subject& s, int j) {
     return {{"joint", s.character->skeleton.name[j]},
             {"side", nameOf(s.roles[j].side)},
             {"role", nameOf(s.roles[j].role)}};
+}
+
+json coverageJson(const Subject& s, const Plan& plan) {
+    const Coverage coverage = coverageOf(*s.character, s.roles, plan);
+    json out{{"share", coverage.share}, {"untested", json::array()}};
+    for (const UntestedJoint& u : coverage.untested) {
+        json row = jointJson(s, u.joint);
+        row["share"] = u.share;
+        row["why"] = u.why;
+        out["untested"].push_back(std::move(row));
+    }
+    return out;
 }
 
 json causesJson(const Character& character, const Finding& f) {
@@ -134,6 +147,7 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
             row["vertices"][c.parts[part].name] = vertices;
         out["checks"].push_back(std::move(row));
     }
+    out["coverage"] = coverageJson(s, fullPlan(c, s.roles));
     const Surface& f = s.surface;
     out["surface"] = {{"weldedVertices", f.vertexCount()},
                       {"shells", f.shellCount},
@@ -141,7 +155,8 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
                       {"nonManifoldEdges", f.nonManifoldEdges},
                       {"degenerateTriangles", f.degenerate},
                       {"doubledTriangles", f.doubled},
-                      {"seamsWithUnlikeWeights", f.crackingWelds}};
+                      {"seamsWithUnlikeWeights", f.crackingWelds},
+                      {"trianglesFacingInwards", f.facingIn}};
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
@@ -207,6 +222,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         row["girthUndefined"] = zone.girth ? json(nullptr) : json(zone.girthUndefined);
         out["joints"].push_back(row);
     }
+    out["coverage"] = coverageJson(s, run.plan);
     for (const Finding& f : run.findings)
         out["findings"].push_back(findingJson(s, run, f, true));
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";

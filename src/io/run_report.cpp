@@ -1,5 +1,6 @@
 #include "io/run_report.h"
 
+#include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
 
 #include "core/words/finding_words.h"
@@ -49,6 +50,22 @@ std::string stripSvg(const Subject& s, const RunResult& run, std::size_t m) {
            "' stroke='#b9a98f' stroke-dasharray='2 3'/></svg>";
 }
 
+// What the plan moves, and what it does not, with the reason.
+std::string coverageHtml(const Subject& s, const Plan& plan) {
+    const Coverage coverage = coverageOf(*s.character, s.roles, plan);
+    std::string out = "<p>" + escaped(wordsFor(coverage)) + ".</p>";
+    if (coverage.untested.empty())
+        return out;
+    out += "<ul>";
+    for (const UntestedJoint& u : coverage.untested) {
+        char share[32];
+        std::snprintf(share, sizeof share, " (%.1f %% of the skin): ", 100 * u.share);
+        out += "<li>" + escaped(s.character->skeleton.name[static_cast<std::size_t>(u.joint)]) + share +
+               escaped(u.why) + "</li>";
+    }
+    return out + "</ul>";
+}
+
 } // namespace
 
 std::string runToHtml(const Subject& s, const RunResult& run) {
@@ -66,8 +83,9 @@ std::string runToHtml(const Subject& s, const RunResult& run) {
     std::snprintf(
         line, sizeof line, "%zu motions, %zu poses, %s skinning. %zu findings, %d of them serious or worse.",
         run.plan.motions.size(), run.plan.stepCount(), nameOf(run.method), run.findings.size(), worst);
-    out += "<h1>" + escaped(c.name) + ": " + escaped(run.plan.name) + "</h1><p>" + line +
-           "</p><h2>Findings</h2><table>"
+    out += "<h1>" + escaped(c.name) + ": " + escaped(run.plan.name) + "</h1><p>" + line + "</p>" +
+           coverageHtml(s, run.plan) +
+           "<h2>Findings</h2><table>"
            "<tr><th>Severity<th>What<th>Likely cause</tr>";
     for (const Finding& f : run.findings)
         out += "<tr><td class='n'>" + std::to_string(f.severity) + "<td>" +

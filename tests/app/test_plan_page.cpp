@@ -13,6 +13,7 @@
 #include <QSignalSpy>
 #include <QSpinBox>
 #include <QTreeView>
+#include <QTreeWidget>
 
 using namespace hobble;
 using namespace hobble::test;
@@ -388,6 +389,50 @@ private slots:
             },
             60000));
         QCOMPARE(w_->session->build().subject()->character->hash, w_->session->build().build()->hash);
+    }
+
+    // What the plan does not move is said on three pages, shown with the reason, and put in; undone again.
+    void whatIsNotMovedIsSaid() {
+        const auto words = [this] {
+            QStringList out;
+            for (auto* l : w_->window->findChildren<QLabel*>(QStringLiteral("coverageWords")))
+                out << l->text();
+            return out;
+        };
+        const QStringList before = words();
+        QCOMPARE(before.size(), 3);
+        std::vector<std::string> off;
+        for (const Motion& m : w_->session->plan().plan().motions)
+            if (m.limb == Limb::Arms || m.limb == Limb::Hands || m.limb == Limb::Poses ||
+                m.limb == Limb::Clips)
+                off.push_back(m.id);
+        w_->session->plan().setOn(off, false);
+        for (const QString& line : words())
+            QVERIFY2(line.contains(QStringLiteral("not tested: ")) && line != before.front(),
+                     qPrintable(line));
+        press("coverageWhich");
+        auto* dialog = w_->window->findChild<QDialog*>(QStringLiteral("coverage"));
+        QVERIFY(dialog);
+        QVERIFY(QTest::qWaitForWindowExposed(dialog));
+        auto* joints = dialog->findChild<QTreeWidget*>(QStringLiteral("coverageJoints"));
+        const int many = joints->topLevelItemCount();
+        QVERIFY(many > 8);
+        const QString first = joints->topLevelItem(0)->text(0);
+        QCOMPARE(joints->topLevelItem(0)->text(2), QStringLiteral("its motions are off"));
+        joints->setCurrentItem(joints->topLevelItem(0));
+        auto* put = dialog->findChild<QPushButton*>(QStringLiteral("coveragePut"));
+        QCOMPARE(put->text(), QStringLiteral("Test the chosen"));
+        QTest::mouseClick(put, Qt::LeftButton);
+        QVERIFY(joints->topLevelItemCount() < many);
+        for (int i = 0; i < joints->topLevelItemCount(); ++i)
+            QVERIFY(joints->topLevelItem(i)->text(0) != first);
+        QCOMPARE(put->text(), QStringLiteral("Test them all"));
+        QTest::mouseClick(put, Qt::LeftButton);
+        QCOMPARE(words().front(), before.front());
+        dialog->close();
+        for (int i = 0; i < 3; ++i)
+            w_->session->undoStack().undo();
+        QCOMPARE(words().front(), before.front());
     }
 
     void versionsAreKept() {

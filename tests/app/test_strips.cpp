@@ -109,7 +109,7 @@ private slots:
         view.resize(420, 600);
         view.show();
         QVERIFY(QTest::qWaitForWindowExposed(&view));
-        const int curl = motion("left-finger-1-base-curl");
+        const int curl = motion("left-index-base-curl");
         QVERIFY(view.isFolded(QStringLiteral("Hands")));
         QVERIFY(view.pointOf(curl, 10).isNull());
         view.reveal(curl);
@@ -117,7 +117,7 @@ private slots:
         const QPoint at = view.pointOf(curl, 0);
         QVERIFY(view.viewport()->rect().contains(at));
         // left grows leftwards, right grows rightwards, from the same neutral
-        const int right = motion("right-finger-1-base-curl");
+        const int right = motion("right-index-base-curl");
         QVERIFY(view.pointOf(curl, 60).x() < at.x());
         QVERIFY(view.pointOf(right, 60).x() > at.x());
         QVERIFY(std::abs(view.pointOf(right, 0).x() - at.x()) <= 1);

@@ -227,6 +227,28 @@ private slots:
         QCOMPARE(run({"run", demo_, "--quiet", "--singles", "--fail-at", "3"}),
                  0);                                                   // the clean build passes a gate
         QCOMPARE(run({"run", demo_, "--quiet", "--fail-at", "4"}), 0); // whole poses ask more of it
+        // what is not tested is not clean: a plan of one motion moves too little to pass
+        QCOMPARE(run({"plan", demo_, "--singles", "--out", path("one.json")}), 0);
+        auto few = read(path("one.json"));
+        for (auto& motion : few["motions"])
+            motion["on"] = motion["id"] == "jaw-open";
+        {
+            QFile f(path("one.json"));
+            QVERIFY(f.open(QIODevice::WriteOnly | QIODevice::Truncate));
+            f.write(QByteArray::fromStdString(few.dump()));
+        }
+        QCOMPARE(run({"run", demo_, "--quiet", "--plan", path("one.json"), "--fail-at", "4"}), 1);
+        QCOMPARE(run({"run", demo_, "--quiet", "--plan", path("one.json")}), 0);
+        QCOMPARE(run({"run", demo_, "--quiet", "--plan", path("one.json"), "--fail-at", "4",
+                      "--least-coverage", "0"}),
+                 0);
+        QCOMPARE(run({"run", demo_, "--quiet", "--least-coverage", "2"}), 2);
+        QCOMPARE(run({"run", demo_, "--quiet", "--plan", path("one.json"), "--json", path("one-run.json")}),
+                 0);
+        const auto coverage = read(path("one-run.json"))["coverage"];
+        QVERIFY(coverage["share"].get<double>() < 0.9);
+        QVERIFY(coverage["untested"].size() > 20);
+        QCOMPARE(coverage["untested"][0]["why"].get<std::string>(), std::string("its motions are off"));
         const QString faulty = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
         QCOMPARE(run({"run", faulty, "--quiet", "--fail-at", "4"}), 1);
         QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}),

@@ -94,7 +94,7 @@ private slots:
         for (const char* side : {"L", "R"}) {
             const std::string s = side, left = s == "L" ? "left" : "right";
             const Vec3d palm = palmDirection(badger_, roles, body, badger_.skeleton.find("hand." + s));
-            QVERIFY(travel(left + "-finger-1-base-curl", "index_2." + s).dot(palm) > 0.005);
+            QVERIFY(travel(left + "-index-base-curl", "index_2." + s).dot(palm) > 0.005);
             QVERIFY(travel(left + "-wrist-bend-in", "middle_1." + s).dot(palm) > 0.01);
         }
     }

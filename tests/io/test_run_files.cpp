@@ -133,7 +133,7 @@ private slots:
         };
         QCOMPARE(words("forearm.L"), QStringLiteral("left elbow"));
         QCOMPARE(words("spine_2"), QStringLiteral("spine 2"));
-        QCOMPARE(words("middle_1.R"), QStringLiteral("right finger 2 base"));
+        QCOMPARE(words("middle_1.R"), QStringLiteral("right middle base"));
         QCOMPARE(words("thumb_2.L"), QStringLiteral("left thumb middle"));
         QCOMPARE(words("head"), QStringLiteral("head"));
     }

@@ -113,7 +113,7 @@ public:
                 0.015 * size, side);
             const double w = 0.16 * x;
             const int scapula =
-                add(t.chest, size * Vec3d(0.1 * x, 1.1, 0.32), Role::Collarbone, 0.08 * size, side, 0, true);
+                add(t.chest, size * Vec3d(0.1 * x, 1.1, 0.32), Role::Scapula, 0.08 * size, side, 0, true);
             const int shoulder =
                 add(scapula, size * Vec3d(w, 0.85, 0.48), Role::Shoulder, 0.08 * size, side, 0, true);
             const int elbow =
@@ -160,7 +160,11 @@ Body bird() {
     const int head = m.add(neck, {0, 0.66, 0.2}, Role::Head, 0.05);
     m.add(head, {0, 0.64, 0.25}, Role::Jaw, 0.02);
     m.bothSides([&](Side side, double x) {
-        m.wing(chest, {0.08 * x, 0.5, 0.08}, side, x, 0.6, 3);
+        const int tip = m.chain(chest, {0.08 * x, 0.5, 0.08}, 0.6 * Vec3d(0.35 * x, 0.05, -0.03), 3,
+                                Role::Wing, 0.024, side);
+        for (int f = 0; f < 3; ++f)
+            m.add(tip, {(0.55 + 0.06 * f) * x, 0.55, 0.02 - 0.05 * f}, Role::Feather, 0.01, side, 0, false,
+                  f);
         const int hip = m.add(pelvis, {0.05 * x, 0.36, -0.08}, Role::Hip, 0.04, side);
         const int knee = m.add(hip, {0.06 * x, 0.25, 0.0}, Role::Knee, 0.025, side);
         const int ankle = m.add(knee, {0.06 * x, 0.1, -0.07}, Role::Ankle, 0.015, side);
@@ -178,7 +182,12 @@ Body fish() {
     const int spine = m.chain(root, {0, 0.3, 0.1}, {0, 0, 0.12}, 2, Role::Spine, 0.1);
     const int head = m.add(spine, {0, 0.3, 0.38}, Role::Head, 0.09);
     m.add(head, {0, 0.26, 0.42}, Role::Jaw, 0.04);
-    m.chain(root, {0, 0.3, -0.05}, {0, 0, -0.14}, 4, Role::Tail, 0.07);
+    const int tail = m.chain(root, {0, 0.3, -0.05}, {0, 0, -0.14}, 4, Role::Tail, 0.07);
+    m.add(tail, {0, 0.3, -0.6}, Role::Fin, 0.05);
+    m.add(spine, {0, 0.42, 0.1}, Role::Fin, 0.03);
+    m.bothSides([&](Side side, double x) {
+        m.chain(spine, {0.1 * x, 0.26, 0.2}, {0.06 * x, -0.02, -0.03}, 2, Role::Fin, 0.03, side);
+    });
     return m.body;
 }
 
@@ -190,6 +199,49 @@ Body snake() {
     const int head = m.add(neck, {0, 0.1, 0.82}, Role::Head, 0.05);
     m.add(head, {0, 0.08, 0.86}, Role::Jaw, 0.02);
     m.chain(head, {0, 0.09, 0.9}, {0, 0, 0.04}, 2, Role::Tongue, 0.008);
+    return m.body;
+}
+
+Body elephant() {
+    Maker m("elephant");
+    const auto t = m.fourLegs(2.4, false, 1, 3);
+    m.chain(t.head, 2.4 * Vec3d(0, 1.2, 0.72), 2.4 * Vec3d(0, -0.14, 0.04), 6, Role::Trunk, 0.12);
+    m.bothSides([&](Side side, double x) {
+        m.add(t.head, 2.4 * Vec3d(0.06 * x, 1.16, 0.7), Role::Horn, 0.04, side, 0, false, 1);
+    });
+    return m.body;
+}
+
+Body stag() {
+    Maker m("stag");
+    const auto t = m.fourLegs(1.3, true, 2, 1);
+    m.bothSides([&](Side side, double x) {
+        m.chain(t.head, 1.3 * Vec3d(0.05 * x, 1.6, 0.7), 1.3 * Vec3d(0.05 * x, 0.12, -0.03), 3, Role::Horn,
+                0.02, side);
+    });
+    return m.body;
+}
+
+// A person dressed: a cape, hair, a skirt in strips, what is carried, and helpers of belly and rump.
+Body dressedPerson() {
+    Maker m("dressed person");
+    const auto t = m.torso(3, false);
+    m.bothSides([&](Side side, double x) { m.arm(t.chest, side, x, false, 5, false, 0.3); });
+    m.bothSides([&](Side side, double x) { m.leg(t.pelvis, side, x, false); });
+    m.chain(t.chest, {0, 1.4, -0.16}, {0, -0.25, -0.03}, 4, Role::Dangle, 0.08);
+    m.chain(t.head, {0, 1.66, -0.1}, {0, -0.1, -0.02}, 3, Role::Dangle, 0.03, Side::Middle, false, 1);
+    m.bothSides([&](Side side, double x) {
+        m.chain(t.pelvis, {0.15 * x, 0.9, 0.1}, {0.03 * x, -0.2, 0.02}, 2, Role::Dangle, 0.06, side, false,
+                2);
+        m.add(t.pelvis, {0.08 * x, 0.9, -0.14}, Role::Helper, 0.07, side, 0, false, 1);
+    });
+    m.add(t.pelvis, {0, 1.08, 0.14}, Role::Helper, 0.08);
+    for (std::size_t j = 0; j < m.body.bones.size(); ++j)
+        if (m.body.bones[j].role == Role::Wrist) {
+            const bool left = m.body.bones[j].side == Side::Left;
+            m.add(static_cast<int>(j), m.body.bones[j].at + Vec3d(0, 0, 0.1), Role::Prop, 0.04,
+                  m.body.bones[j].side, 0, false, left ? 1 : 0);
+        }
     return m.body;
 }
 
@@ -240,7 +292,55 @@ Body headAlone() {
     return m.body;
 }
 
+// Turns what hangs from a bone about it.
+void turn(Body& body, int bone, const Vec3d& axis, double byDegrees) {
+    const Vec3d pivot = body.bones[static_cast<std::size_t>(bone)].at;
+    const Eigen::AngleAxisd by(radians(byDegrees), axis.normalized());
+    std::vector<char> in(body.bones.size(), 0);
+    in[static_cast<std::size_t>(bone)] = 1;
+    for (std::size_t j = static_cast<std::size_t>(bone) + 1; j < in.size(); ++j)
+        if (const int p = body.bones[j].parent; p >= 0 && in[static_cast<std::size_t>(p)]) {
+            in[j] = 1;
+            body.bones[j].at = pivot + by * (body.bones[j].at - pivot);
+        }
+}
+
 } // namespace
+
+const std::vector<std::string>& bindPoses() {
+    static const std::vector<std::string> all{"as drawn", "relaxed hands", "hanging arms",   "sitting",
+                                              "lying",    "z up",          "upright from -z"};
+    return all;
+}
+
+Body inBindPose(Body body, const std::string& pose) {
+    const auto each = [&](Role role, const auto& how) {
+        for (std::size_t j = 0; j < body.bones.size(); ++j)
+            if (body.bones[j].role == role && !body.bones[j].fore)
+                how(static_cast<int>(j), body.bones[j].side == Side::Left ? 1.0 : -1.0);
+    };
+    if (pose == "relaxed hands") // the palm of a raised arm looks down: fingers bend about the way it faces
+        each(Role::Finger, [&](int j, double x) { turn(body, j, body.forward, -14 * x); });
+    if (pose == "hanging arms")
+        each(Role::Shoulder, [&](int j, double x) { turn(body, j, body.forward, -65 * x); });
+    if (pose == "sitting" && body.name.find("person") != std::string::npos) {
+        each(Role::Hip, [&](int j, double) { turn(body, j, Vec3d::UnitX(), -85); });
+        each(Role::Knee, [&](int j, double) { turn(body, j, Vec3d::UnitX(), 80); });
+    }
+    Eigen::Quaterniond whole = Eigen::Quaterniond::Identity();
+    if (pose == "lying") // on its back
+        whole = Eigen::AngleAxisd(radians(-90), Vec3d::UnitX());
+    if (pose == "z up")
+        whole = Eigen::AngleAxisd(radians(90), Vec3d::UnitX());
+    if (pose == "upright from -z")
+        whole = Eigen::AngleAxisd(radians(180), Vec3d::UnitY());
+    for (Bone& b : body.bones)
+        b.at = whole * b.at;
+    body.up = whole * body.up;
+    body.forward = whole * body.forward;
+    body.left = whole * body.left;
+    return body;
+}
 
 std::vector<Body> bodies() {
     std::vector<Body> out;
@@ -258,6 +358,9 @@ std::vector<Body> bodies() {
     out.push_back(bird());
     out.push_back(fish());
     out.push_back(snake());
+    out.push_back(elephant());
+    out.push_back(stag());
+    out.push_back(dressedPerson());
     out.push_back(dragon());
     out.push_back(centaur());
     out.push_back(handAlone());

@@ -1,6 +1,7 @@
-// hobble-zoo [--tell]: how well roles are guessed, by body and by convention; every mistake of the tuned
-// half.
+// hobble-zoo [--tell]: how well roles are guessed, by body and by convention; and whether motions go as they
+// are called; every mistake of the tuned half.
 #include "zoo/score.h"
+#include "zoo/ways.h"
 
 #include <cstdio>
 #include <cstring>
@@ -8,7 +9,8 @@
 using namespace hobble::zoo;
 
 int main(int argc, char** argv) {
-    const ZooScore all = scoreAll(argc > 1 && std::strcmp(argv[1], "--tell") == 0);
+    const bool tell = argc > 1 && std::strcmp(argv[1], "--tell") == 0;
+    const ZooScore all = scoreAll(tell);
     const auto row = [](const std::string& name, const Score& s) {
         std::printf("| %s | %d | %.3f | %.3f | %.3f | %.2f | %.3f |\n", name.c_str(), s.asked, s.role(),
                     s.limb(), s.side(), static_cast<double>(s.sure) / s.asked, s.whenSure());
@@ -21,4 +23,17 @@ int main(int argc, char** argv) {
         row(name, s);
     row("tuned on", all.tuned);
     row("untuned", all.untuned);
+    std::printf("\n| bind pose | motions with a way | go it | joints that a motion of their role turns | "
+                "least coverage "
+                "|\n|---|---|---|---|---|\n");
+    for (const std::string& pose : bindPoses()) {
+        Ways ways;
+        for (const Body& body : bodies())
+            ways.add(waysOf(inBindPose(body, pose), conventions().front()));
+        std::printf("| %s | %d | %.3f | %.3f | %.3f |\n", pose.c_str(), ways.asked, ways.share(),
+                    ways.plannedShare(), ways.leastCoverage);
+        for (const std::string& w : ways.wrong)
+            if (tell)
+                std::printf("  %s: %s\n", pose.c_str(), w.c_str());
+    }
 }

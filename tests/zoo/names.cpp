@@ -48,8 +48,10 @@ Words plain(const Bone& b) {
         return {"tongue"};
     case Role::Ear:
         return {"ear"};
+    case Role::Scapula:
+        return {"scapula"};
     case Role::Collarbone:
-        return b.fore ? Words{"scapula"} : Words{"clavicle"};
+        return {"clavicle"};
     case Role::Shoulder:
         return b.fore ? Words{"front", "upper", "leg"} : Words{"upper", "arm"};
     case Role::Elbow:
@@ -78,6 +80,20 @@ Words plain(const Bone& b) {
         return {"wing"};
     case Role::Twist:
         return {"twist"};
+    case Role::Trunk:
+        return {"trunk"};
+    case Role::Horn:
+        return {b.digit == 1 ? "tusk" : "horn"};
+    case Role::Fin:
+        return {"fin"};
+    case Role::Feather:
+        return {"feather"};
+    case Role::Dangle:
+        return {b.digit == 1 ? "hair" : b.digit == 2 ? "skirt" : "cape"};
+    case Role::Prop:
+        return {b.digit == 1 ? "shield" : "sword"};
+    case Role::Helper:
+        return {b.digit == 1 ? "buttock" : "belly"};
     default:
         return {"bone"};
     }
@@ -89,8 +105,10 @@ Words joints(const Bone& b) {
         return {"hips"};
     case Role::Spine:
         return {b.segment > 1 ? "chest" : "spine"};
+    case Role::Scapula:
+        return {"shoulder"};
     case Role::Collarbone:
-        return {b.fore ? "shoulder" : "collar"};
+        return {"collar"};
     case Role::Shoulder:
         return b.fore ? Words{"fore", "shoulder"} : Words{"shoulder"};
     case Role::Elbow:
@@ -123,7 +141,7 @@ Words latin(const Bone& b) {
     case Role::Jaw:
         return {"mandible"};
     case Role::Collarbone:
-        return {b.fore ? "scapula" : "clavicula"};
+        return {"clavicula"};
     case Role::Shoulder:
         return {"humerus"};
     case Role::Elbow:
@@ -153,6 +171,7 @@ Words latin(const Bone& b) {
 int rankOf(const Bone& b) {
     switch (b.role) {
     case Role::Collarbone:
+    case Role::Scapula:
     case Role::Hip:
         return 0;
     case Role::Shoulder:
@@ -173,6 +192,7 @@ int rankOf(const Bone& b) {
 Words ranks(const Bone& b) {
     switch (b.role) {
     case Role::Collarbone:
+    case Role::Scapula:
     case Role::Shoulder:
     case Role::Elbow:
     case Role::Wrist:
@@ -438,6 +458,8 @@ Character characterOf(const Body& body, const Convention& convention) {
         for (int k : children[j])
             if (body.bones[static_cast<std::size_t>(k)].role != Role::Twist)
                 along = body.bones[static_cast<std::size_t>(k)].at - b.at;
+        if (b.role == Role::Head && b.parent >= 0) // whatever hangs from it
+            along = 0.9 * (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
         if (along.norm() < 1e-6 && b.parent >= 0)
             along = 0.6 * (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
         if (along.norm() < 1e-6)

@@ -1,6 +1,7 @@
 // What is guessed of strangers: roles, sides and limbs against what they are, tuned and untuned apart.
 #include "support/suite.h"
 #include "zoo/score.h"
+#include "zoo/ways.h"
 
 #include <QTest>
 
@@ -41,6 +42,39 @@ private slots:
                             QVERIFY2(roles[j].role != Role::Control && roles[j].role != Role::End,
                                      c.skeleton.name[j].c_str());
                 }
+    }
+
+    // Every motion of every body's plan, posed: the skin goes the way the motion is called, however the body
+    // stands in its bind pose; and no joint that moves skin is left out.
+    void motionsGoAsTheyAreCalled_data() {
+        QTest::addColumn<QString>("pose");
+        for (const std::string& pose : bindPoses())
+            QTest::newRow(pose.c_str()) << QString::fromStdString(pose);
+    }
+    void motionsGoAsTheyAreCalled() {
+        QFETCH(QString, pose);
+        Ways all;
+        for (const Body& body : bodies())
+            if (body.name != "snake" ||
+                (pose != "lying" && pose != "z up")) // it has no sides: nothing tells how it lies
+                all.add(waysOf(inBindPose(body, pose.toStdString()), conventions().front()));
+        QVERIFY(all.asked > 900);
+        for (const std::string& w : all.wrong)
+            qWarning("%s", w.c_str());
+        QVERIFY2(all.share() >= 0.995, qPrintable(QString::number(all.share())));
+        QVERIFY2(all.plannedShare() >= 0.995, qPrintable(QString::number(all.plannedShare())));
+        QVERIFY2(all.leastCoverage >= 0.98, qPrintable(QString::number(all.leastCoverage)));
+    }
+
+    // Whatever the names: what is not known is turned all the same.
+    void nothingIsLeftOut() {
+        for (const Convention& v : conventions())
+            for (const Body& body : bodies()) {
+                const Ways ways = waysOf(body, v);
+                QVERIFY2(ways.leastCoverage >= 0.95,
+                         qPrintable(QString::fromStdString(body.name + ", " + v.name + ": ") +
+                                    QString::number(ways.leastCoverage)));
+            }
     }
 
     // What has been reached; never to fall below it.

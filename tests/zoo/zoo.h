@@ -23,7 +23,12 @@ struct Bone {
 struct Body {
     std::string name;
     std::vector<Bone> bones;
+    Vec3d up = Vec3d::UnitY(), forward = Vec3d::UnitZ(), left = Vec3d::UnitX(); // where it stands
 };
+
+/// How a body may stand in the pose its skin is bound in.
+const std::vector<std::string>& bindPoses();
+Body inBindPose(Body body, const std::string& pose);
 
 /// At least twelve kinds, each with all that its kind has.
 std::vector<Body> bodies();

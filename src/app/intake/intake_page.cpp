@@ -1,5 +1,6 @@
 #include "app/intake/intake_page.h"
 
+#include "app/coverage/coverage_line.h"
 #include "app/intake/builds_pane.h"
 #include "app/intake/check_delegate.h"
 #include "app/intake/intake_limits_dialog.h"
@@ -24,8 +25,8 @@
 
 namespace hobble {
 
-IntakePage::IntakePage(BuildDesk* build, LogDesk* log, QWidget* parent)
-    : Page(parent), build_(build), log_(log) {
+IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, QWidget* parent)
+    : Page(parent), build_(build), plan_(plan), log_(log) {
     setAccessibleName(tr("Intake"));
     checkModel_ = new CheckModel(build, log, this);
     jointModel_ = new JointModel(build, this);
@@ -109,6 +110,7 @@ QWidget* IntakePage::buildLeft() {
     summary_ = wrapped(QStringLiteral("intakeSummary"));
     summary_->setProperty("quiet", true);
     column->addWidget(summary_);
+    column->addWidget(new CoverageLine(build_, plan_));
     auto* line = new ScoreLine(build_, log_);
     line->setObjectName(QStringLiteral("scoreLine"));
     column->addWidget(line);

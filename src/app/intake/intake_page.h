@@ -5,6 +5,7 @@
 #include "app/intake/check_model.h"
 #include "app/intake/joint_model.h"
 #include "app/intake/pointing_tool.h"
+#include "app/session/plan_desk.h"
 #include "app/widgets/page.h"
 
 #include <QTimer>
@@ -25,7 +26,7 @@ class BuildsPane;
 class IntakePage : public Page {
     Q_OBJECT
 public:
-    explicit IntakePage(BuildDesk* build, LogDesk* log, QWidget* parent = nullptr);
+    explicit IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, QWidget* parent = nullptr);
 
     QString id() const override { return QStringLiteral("intake"); }
     QString title() const override { return tr("Intake"); }
@@ -65,6 +66,7 @@ private:
     void correct();
 
     BuildDesk* build_;
+    PlanDesk* plan_;
     LogDesk* log_;
     CheckModel* checkModel_ = nullptr;
     JointModel* jointModel_ = nullptr;

@@ -1,5 +1,6 @@
 #include "app/plan/plan_page.h"
 
+#include "app/coverage/coverage_line.h"
 #include "app/plan/clip_pane.h"
 #include "app/plan/pose_shelf.h"
 #include "app/plan/variants_pane.h"
@@ -60,6 +61,7 @@ QWidget* PlanPage::buildLeft() {
     stale_->setWordWrap(true);
     stale_->setTextFormat(Qt::PlainText);
     column->addWidget(stale_);
+    column->addWidget(new CoverageLine(build_, plan_));
     auto* row = new QHBoxLayout;
     runButton_ = new QPushButton(tr("Run the plan"));
     runButton_->setObjectName(QStringLiteral("planRun"));

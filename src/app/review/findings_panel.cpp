@@ -1,5 +1,6 @@
 #include "app/review/findings_panel.h"
 
+#include "app/coverage/coverage_line.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
@@ -61,6 +62,7 @@ FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, Log
     head->addWidget(count_);
     head->addWidget(scope_);
     all->addLayout(head);
+    all->addWidget(new CoverageLine(build_, plan_));
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -248,7 +250,9 @@ void FindingsPanel::rebuild() {
         empty = run_->jobs().busy() ? tr("The test is running; the strips fill as motions come in.")
                                     : tr("Not tested yet. Press F5 to run the plan.");
     else if (shown.empty())
-        empty = tr("Nothing passes its limit at this joint.");
+        empty = plan_->coverage().share < kLeastCoverage
+                    ? tr("Nothing that was tested passes its limit at this joint.")
+                    : tr("Nothing passes its limit at this joint.");
     else if (shown.size() > kMostCards)
         empty = tr("…and %1 more of lower severity.").arg(shown.size() - kMostCards);
     if (!empty.isEmpty()) {

@@ -119,6 +119,31 @@ void PlanDesk::takeVersion(qint64 id) {
     }
 }
 
+Coverage PlanDesk::coverage() const {
+    const auto s = build_.subject();
+    if (!s)
+        return {};
+    if (heldOf_ != s) {
+        heldOf_ = s;
+        held_ = skinHeldBy(*s->character);
+    }
+    return coverageOf(*s->character, s->roles, plan_, held_);
+}
+
+void PlanDesk::putIn(const std::vector<int>& joints) {
+    const auto s = build_.subject();
+    if (!s || joints.empty())
+        return;
+    Plan plan = plan_;
+    for (int j : joints)
+        plan = planWith(std::move(plan), *s->character, s->roles, j);
+    change(plan, joints.size() == 1
+                     ? tr("test %1 too")
+                           .arg(QString::fromStdString(
+                               s->character->skeleton.name[static_cast<std::size_t>(joints.front())]))
+                     : tr("test %1 more joints").arg(joints.size()));
+}
+
 void PlanDesk::takeStandardPlan() { change(standardPlan(), tr("take the standard plan")); }
 
 void PlanDesk::setRange(const std::string& id, double limit, bool bothSides) {

@@ -1,7 +1,7 @@
 #pragma once
 // The plan: what shall the character do? Changed undoably, kept in the log as versions, written to files.
 #include "app/session/build_desk.h"
-#include "core/pose/motion.h"
+#include "core/pose/coverage.h"
 
 namespace hobble {
 
@@ -22,6 +22,10 @@ public:
     void setOn(const std::vector<std::string>& motions, bool on);
     void takeOut(const std::string& motion); // poses, clips and shapes; a joint's motion is switched off
     void put(const std::vector<Motion>& motions, const QString& what); // in the place of those of the same id
+
+    // What it does not move
+    Coverage coverage() const;                  // of the character worn; all of it where there is none
+    void putIn(const std::vector<int>& joints); // motions for these, undoable
 
     // Its versions, in the log
     QVector<PlanVersion> versions() const { return versions_; } // newest first
@@ -50,6 +54,8 @@ private:
     LogDesk& log_;
     Plan plan_;
     QVector<PlanVersion> versions_;
+    mutable std::shared_ptr<const Subject> heldOf_; // what held_ was counted on
+    mutable std::vector<double> held_;
 };
 
 } // namespace hobble

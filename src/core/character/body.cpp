@@ -1,15 +1,13 @@
 #include "core/character/body.h"
 
+#include "core/character/hand.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace hobble {
 
 namespace {
-
-Vec3d place(const Character& c, int j) { return c.skeleton.neutralWorld[j].translation(); }
-
-Vec3d unitOrZero(const Vec3d& v) { return v.norm() > 1e-9 ? Vec3d(v.normalized()) : Vec3d::Zero(); }
 
 // The file's axis a direction nearly follows: characters stand upright even when their legs are a little
 // apart.
@@ -21,6 +19,119 @@ Vec3d snapped(const Vec3d& v) {
     Vec3d out = Vec3d::Zero();
     out[axis] = v[axis] < 0 ? -1 : 1;
     return out;
+}
+
+// What hangs on a limb without being any of it.
+bool besideLimb(Role r) {
+    return r == Role::Twist || r == Role::Helper || r == Role::Control || r == Role::Prop ||
+           r == Role::Dangle || r == Role::Feather || r == Role::Fin || r == Role::Horn;
+}
+
+// Whether a joint of one role is the next of a limb or of the trunk after one of another.
+bool goesOn(Role from, Role to) {
+    if (from == to)
+        return true;
+    switch (from) {
+    case Role::Pelvis:
+        return to == Role::Spine;
+    case Role::Spine:
+        return to == Role::Neck || to == Role::Head;
+    case Role::Neck:
+        return to == Role::Head;
+    case Role::Collarbone:
+    case Role::Scapula:
+        return to == Role::Shoulder;
+    case Role::Shoulder:
+        return to == Role::Elbow;
+    case Role::Elbow:
+        return to == Role::Wrist;
+    case Role::Hip:
+        return to == Role::Knee;
+    case Role::Knee:
+        return to == Role::Ankle;
+    default:
+        return false;
+    }
+}
+
+// What legs stand on is what arms are planted on as well: told by how far down they reach, of what legs do.
+bool handsOnGround(const Character& c, const std::vector<JointRole>& roles, const Vec3d& up) {
+    double hands = -1e300, feet = -1e300, top = -1e300;
+    for (int j = 0; j < c.skeleton.size(); ++j) {
+        const double down = -c.skeleton.place(j).dot(up);
+        if (roles[j].role == Role::Wrist)
+            hands = std::max(hands, down);
+        if (roles[j].role == Role::Ankle)
+            feet = std::max(feet, down);
+        if (roles[j].role == Role::Hip)
+            top = std::max(top, down);
+    }
+    if (feet < -1e299 || top < -1e299)
+        return true; // no arms to tell: a trunk that lies level stands on four
+    return hands > -1e299 ? hands > top + 0.6 * (feet - top) : true;
+}
+
+double lengthUpTo(const Character& c, int joint, int top) {
+    double length = 0;
+    for (int j = joint; j >= 0 && j != top; j = c.skeleton.parent[j])
+        if (c.skeleton.parent[j] >= 0)
+            length += (c.skeleton.place(j) - c.skeleton.place(c.skeleton.parent[j])).norm();
+    return length;
+}
+
+// How far up the body's own skin reaches, without what it carries or spreads; and, where it does not stand,
+// as far as its bones would.
+double heightOf(const Character& c, const std::vector<JointRole>& roles, const BodyFrame& body) {
+    const auto notBody = [](Role r) {
+        return r == Role::Prop || r == Role::Dangle || r == Role::Wing || r == Role::Feather;
+    };
+    const bool some = std::any_of(roles.begin(), roles.end(), [&](const JointRole& r) {
+        return r.movesSkin && !notBody(r.role) && r.role != Role::Root && r.role != Role::Unknown;
+    });
+    double low = 1e300, high = -1e300;
+    for (std::size_t v = 0; v < c.neutral.size(); ++v) {
+        const std::uint32_t first = c.weights.first[v]; // the heaviest
+        if (some && first < c.weights.first[v + 1] && notBody(roles[c.weights.joint[first]].role))
+            continue;
+        const double h = body.up.dot(c.neutral[v].cast<double>());
+        low = std::min(low, h);
+        high = std::max(high, h);
+    }
+    const double box = high > low ? high - low : 0;
+    // Legs, and above them the trunk and the head as long as it reaches.
+    double legs = 0, trunk = 0;
+    int head = -1;
+    for (int j = 0; j < c.skeleton.size(); ++j) {
+        if (roles[j].role == Role::Ankle || (roles[j].fore && roles[j].role == Role::Wrist)) {
+            int top = j;
+            while (top >= 0 && roles[top].role != Role::Hip &&
+                   !(roles[j].fore && roles[top].role == Role::Shoulder))
+                top = c.skeleton.parent[top];
+            double foot = 0;
+            for (int k = j + 1; k < c.skeleton.size(); ++k)
+                if (roles[k].role == Role::Toe && c.skeleton.parent[k] == j)
+                    foot = std::max(foot, 0.6 * (c.skeleton.place(k) - c.skeleton.place(j)).norm());
+            if (top >= 0)
+                legs = std::max(legs, lengthUpTo(c, j, top) + foot);
+        }
+        if (roles[j].role == Role::Head && head < 0)
+            head = j;
+    }
+    if (head >= 0) {
+        int base = head;
+        while (c.skeleton.parent[base] >= 0 && roles[c.skeleton.parent[base]].role != Role::Pelvis &&
+               roles[c.skeleton.parent[base]].role != Role::Root)
+            base = c.skeleton.parent[base];
+        double crown = 0;
+        for (std::size_t v = 0; v < c.neutral.size(); ++v)
+            if (const std::uint32_t first = c.weights.first[v];
+                first < c.weights.first[v + 1] && c.weights.joint[first] == head)
+                crown = std::max(crown, (c.neutral[v].cast<double>() - c.skeleton.place(head)).norm());
+        trunk = (body.quadruped ? 0.4 : 1.0) * lengthUpTo(c, head, base) + 0.8 * crown;
+    }
+    const double reach = legs > 0 && trunk > 0 ? legs + trunk : 0;
+    const bool believed = reach <= 0 || std::abs(std::log(std::max(box, 1e-12) / reach)) < std::log(1.3);
+    return believed ? box : reach;
 }
 
 } // namespace
@@ -36,47 +147,76 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
         const JointRole& r = roles[j];
         fore |= r.fore;
         if (r.side == Side::Left && r.mirror >= 0)
-            left += place(c, j) - place(c, r.mirror);
+            left += c.skeleton.place(j) - c.skeleton.place(r.mirror);
         if (r.role == Role::Hip && !r.fore) {
             const auto below = sk.subtree(j);
             double farthest = 0;
             Vec3d foot = Vec3d::Zero();
             for (int k = j + 1; k < sk.size(); ++k)
                 if (below[k] && (roles[k].role == Role::Ankle || roles[k].role == Role::Knee) &&
-                    (place(c, k) - place(c, j)).norm() > farthest) {
-                    foot = place(c, k) - place(c, j);
+                    (c.skeleton.place(k) - c.skeleton.place(j)).norm() > farthest) {
+                    foot = c.skeleton.place(k) - c.skeleton.place(j);
                     farthest = foot.norm();
                 }
             legs -= foot;
-            pelvis += place(c, j);
+            pelvis += c.skeleton.place(j);
             ++hips;
         }
         if (r.role == Role::Toe && r.segment == 0 && sk.parent[j] >= 0 &&
             roles[sk.parent[j]].role == Role::Ankle)
-            feet += unitOrZero(place(c, j) - place(c, sk.parent[j]));
+            feet += unitOrZero(c.skeleton.place(j) - c.skeleton.place(sk.parent[j]));
     }
     Vec3d top = Vec3d::Zero();
     int tops = 0;
     for (int j = 0; j < sk.size(); ++j)
         if (roles[j].role == Role::Neck || roles[j].role == Role::Head) {
-            top += place(c, j);
+            top += c.skeleton.place(j);
             ++tops;
         }
-    if (hips && tops)
+    Vec3d ahead = Vec3d::Zero(); // where the trunk of a legless body points
+    if (hips && tops) {
         spine = unitOrZero(top / tops - pelvis / hips);
+    } else if (tops) { // without legs: from where the trunk begins
+        int first = -1;
+        bool tail = false;
+        for (int j = 0; j < sk.size(); ++j) {
+            tail |= roles[j].role == Role::Tail || roles[j].role == Role::Fin;
+            if (first < 0 && roles[j].movesSkin &&
+                (roles[j].role == Role::Pelvis || roles[j].role == Role::Spine ||
+                 roles[j].role == Role::Neck))
+                first = j;
+        }
+        if (first >= 0)
+            spine = ahead = unitOrZero(top / tops - sk.place(first));
+        const Vec3d across = unitOrZero(left), over = unitOrZero(spine.cross(across));
+        if (over.norm() < 0.5 && spine.y() < 0.7) // without sides nothing says what is over it
+            spine = Vec3d::Zero();
+        else if (tail && over.norm() > 0.5) // it lies along its length, as fish do
+            spine = over;
+    }
 
-    if (legs.norm() > 1e-9) {
-        body.up = unitOrZero(legs);
+    // Legs and trunk both tell which way is up, each in its own way: a sitting body's legs do not, nor does
+    // the trunk of a bird or of one that stoops. Where they disagree, what is nearer to the file's up.
+    const Vec3d fromLegs = unitOrZero(legs);
+    body.upFromLegs = fromLegs;
+    const bool level = legs.norm() > 1e-9 && spine.norm() > 0 && spine.dot(fromLegs) < std::cos(radians(55));
+    body.quadruped = fore || (level && handsOnGround(c, roles, fromLegs));
+    Vec3d fromTrunk = spine;
+    if (body.quadruped || level) { // along the trunk is forward
+        const Vec3d along = unitOrZero(spine - spine.dot(unitOrZero(left)) * unitOrZero(left));
+        fromTrunk = body.quadruped ? unitOrZero(along.cross(unitOrZero(left))) : spine;
+    }
+    const bool agree = fromLegs.dot(fromTrunk) > std::cos(radians(35));
+    if (legs.norm() > 1e-9 && (agree || fromTrunk.norm() == 0 || fromLegs.y() >= fromTrunk.y() - 1e-9)) {
+        body.up = fromLegs;
         body.basis = "up from the legs";
-    } else if (spine.norm() > 0) {
-        body.up = spine;
+    } else if (fromTrunk.norm() > 0) {
+        body.up = fromTrunk;
         body.basis = "up from the spine";
     } else {
         body.basis = "up as in the file";
     }
     body.up = snapped(body.up);
-    body.quadruped =
-        fore || (legs.norm() > 1e-9 && spine.norm() > 0 && spine.dot(body.up) < std::cos(radians(55)));
 
     left = left - left.dot(body.up) * body.up;
     if (left.norm() > 1e-6 * std::max(c.extent(), 1e-9)) {
@@ -84,10 +224,12 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
         body.basis += ", sides from the paired joints";
     } else {
         feet -= feet.dot(body.up) * body.up;
-        const Vec3d ahead = feet.norm() > 1e-6                            ? unitOrZero(feet)
+        ahead -= ahead.dot(body.up) * body.up;
+        const Vec3d front = feet.norm() > 1e-6                            ? unitOrZero(feet)
+                            : ahead.norm() > 0.5                          ? unitOrZero(ahead)
                             : std::abs(body.up.dot(Vec3d::UnitZ())) < 0.9 ? Vec3d::UnitZ()
                                                                           : Vec3d(-Vec3d::UnitY());
-        body.left = body.up.cross(ahead).normalized();
+        body.left = body.up.cross(front).normalized();
         body.basis += feet.norm() > 1e-6 ? ", front from the feet" : ", front as in the file";
     }
     body.left = (body.left - body.left.dot(body.up) * body.up).normalized();
@@ -97,28 +239,22 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
         body.left = -body.left;
         body.basis += "; the joints named left are on its right";
     }
-    double low = 0, high = 0;
-    for (std::size_t v = 0; v < c.neutral.size(); ++v) {
-        const double h = body.up.dot(c.neutral[v].cast<double>());
-        low = v ? std::min(low, h) : h;
-        high = v ? std::max(high, h) : h;
-    }
-    body.height = high - low;
+    body.height = heightOf(c, roles, body);
     return body;
 }
 
 Vec3d boneDirection(const Character& c, const std::vector<JointRole>& roles, int joint) {
     const Skeleton& sk = c.skeleton;
-    auto side = [&](int k) {
-        const Role r = roles[k].role;
-        return r == Role::Twist || r == Role::Helper || r == Role::Control;
-    };
+    auto side = [&](int k) { return besideLimb(roles[k].role); };
     Vec3d sum = Vec3d::Zero();
     const double tiny = 1e-5 * std::max(c.extent(), 1e-9);
-    for (int pass = 0; pass < 2 && sum.norm() <= tiny; ++pass) // skinned children first, then markers
+    // What goes on from it first, then whatever else holds skin, then markers.
+    for (int pass = 0; pass < 3 && sum.norm() <= tiny; ++pass)
         for (int k = joint + 1; k < sk.size(); ++k)
-            if (sk.parent[k] == joint && !side(k) && (pass == 1 || roles[k].movesSkin))
-                sum += place(c, k) - place(c, joint);
+            if (sk.parent[k] == joint && !side(k) &&
+                (pass == 2 ||
+                 (roles[k].movesSkin && (pass == 1 || goesOn(roles[joint].role, roles[k].role)))))
+                sum += c.skeleton.place(k) - c.skeleton.place(joint);
     if (sum.norm() > tiny)
         return sum.normalized();
     Vec3d own = Vec3d::Zero();
@@ -129,7 +265,7 @@ Vec3d boneDirection(const Character& c, const std::vector<JointRole>& roles, int
                 own += c.weights.weight[i] * c.neutral[v].cast<double>();
                 weight += c.weights.weight[i];
             }
-    return weight > 0 ? unitOrZero(own / weight - place(c, joint)) : Vec3d::Zero();
+    return weight > 0 ? unitOrZero(own / weight - c.skeleton.place(joint)) : Vec3d::Zero();
 }
 
 double neutralBend(const Character& c, const std::vector<JointRole>& roles, int joint, Vec3d& axis) {
@@ -139,7 +275,8 @@ double neutralBend(const Character& c, const std::vector<JointRole>& roles, int 
         up = c.skeleton.parent[up];
     if (up < 0)
         return 0;
-    const Vec3d above = unitOrZero(place(c, joint) - place(c, up)), below = boneDirection(c, roles, joint);
+    const Vec3d above = unitOrZero(c.skeleton.place(joint) - c.skeleton.place(up)),
+                below = boneDirection(c, roles, joint);
     const Vec3d cross = above.cross(below);
     if (above.norm() == 0 || below.norm() == 0)
         return 0;
@@ -150,36 +287,7 @@ double neutralBend(const Character& c, const std::vector<JointRole>& roles, int 
 
 Vec3d palmDirection(const Character& c, const std::vector<JointRole>& roles, const BodyFrame& body,
                     int wrist) {
-    const Vec3d along = boneDirection(c, roles, wrist);
-    const bool isLeft = roles[wrist].side != Side::Right;
-    const auto below = c.skeleton.subtree(wrist);
-    int thumb = -1;
-    std::vector<int> fingers;
-    for (int k = wrist + 1; k < c.skeleton.size(); ++k) {
-        if (!below[k] || roles[k].segment != 0)
-            continue;
-        if (roles[k].role == Role::Thumb && thumb < 0)
-            thumb = k;
-        if (roles[k].role == Role::Finger)
-            fingers.push_back(k);
-    }
-    if (thumb >= 0 && !fingers.empty()) {
-        Vec3d knuckles = Vec3d::Zero();
-        for (int f : fingers)
-            knuckles += place(c, f) / static_cast<double>(fingers.size());
-        const Vec3d spread = place(c, thumb) - knuckles;
-        const Vec3d palm = (knuckles - place(c, wrist)).cross(spread);
-        if (palm.norm() > 1e-12)
-            return (isLeft ? palm : Vec3d(-palm)).normalized();
-    }
-    // No thumb to tell: a raised arm's palm looks down, a hanging arm's palm looks at the body.
-    const Vec3d outward = isLeft ? body.left : Vec3d(-body.left);
-    // What a quadruped stands on would be its palm if it walked on it: a fore limb closes backwards.
-    Vec3d palm = body.quadruped                       ? Vec3d(-body.forward)
-                 : std::abs(along.dot(body.up)) < 0.7 ? Vec3d(-body.up)
-                                                      : Vec3d(-outward);
-    palm -= palm.dot(along) * along;
-    return unitOrZero(palm);
+    return handOf(c, roles, body, wrist).palm;
 }
 
 } // namespace hobble

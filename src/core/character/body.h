@@ -7,8 +7,9 @@ namespace hobble {
 
 struct BodyFrame {
     Vec3d up = Vec3d::UnitY(), forward = Vec3d::UnitZ(),
-          left = Vec3d::UnitX(); // right-handed: left × up = forward
-    double height = 0;           // metres, along up
+          left = Vec3d::UnitX();      // right-handed: left × up = forward
+    Vec3d upFromLegs = Vec3d::Zero(); // what the legs alone say of up; zero where there are none
+    double height = 0; // metres, along up: of the body without what it carries, and as if it stood
     bool quadruped = false;
     std::string basis; // how it was found, in plain words
 };

@@ -19,8 +19,12 @@ struct Skeleton {
     std::vector<Transform> neutralLocal; // to the parent; for a root, to the world
     std::vector<Transform> neutralWorld; // the neutral pose: the one the skin was bound in
     std::vector<Transform> restWorld;    // how the file leaves the joints; empty when it is not known
+    /// Per joint, what the file itself says it is of a person, as the open avatar extensions of glTF call it:
+    /// "leftUpperArm". Empty strings where it does not; no entries where the file says nothing at all.
+    std::vector<std::string> humanoidBone;
 
     int size() const { return static_cast<int>(name.size()); }
+    Vec3d place(int joint) const { return neutralWorld[static_cast<std::size_t>(joint)].translation(); }
     /// Index of the joint of that name, -1 if there is none.
     int find(const std::string& jointName) const;
     std::vector<std::vector<int>> children() const;

@@ -1,187 +1,17 @@
 #include "core/character/role_labels.h"
 
 #include <algorithm>
-#include <map>
-#include <set>
 
 namespace hobble {
 
 namespace {
 
-constexpr Role kFore[kForeRoles] = {Role::Collarbone, Role::Shoulder, Role::Elbow,
-                                    Role::Wrist,      Role::Fetlock,  Role::Toe};
-
-struct Speaks {
-    Role role;
-    float by;
-};
-
-// What one word speaks for. A word that means several joints speaks for each of them, and the tree decides.
-const std::map<std::string, std::vector<Speaks>>& meanings() {
-    using R = Role;
-    const std::vector<Speaks> hand{{R::Wrist, 4}}, foot{{R::Ankle, 4}, {R::Wrist, 2}, {R::Toe, 1}},
-        finger{{R::Finger, 4}, {R::Palm, .5f}}, trunk{{R::Spine, 4}, {R::Pelvis, 1.5f}}, toe{{R::Toe, 4}},
-        clavicle{{R::Collarbone, 4}}, twist{{R::Twist, 4.5f}}, helper{{R::Helper, 4.5f}},
-        leg{{R::Hip, 3},      {R::Knee, 3},  {R::Ankle, 2.5f}, {R::Fetlock, 1.5f}, {R::Toe, 1},
-            {R::Shoulder, 2}, {R::Elbow, 2}, {R::Wrist, 1.5f}, {R::Collarbone, 1}},
-        arm{{R::Shoulder, 3}, {R::Elbow, 3}, {R::Wrist, 2}, {R::Collarbone, 1}}, root{{R::Root, 3.5f}},
-        lid{{R::Lid, 4}}, lip{{R::Lip, 4}}, control{{R::Control, 4.5f}}, end{{R::End, 3.5f}};
-    static const std::map<std::string, std::vector<Speaks>> all{
-        {"root", root},
-        {"cog", {{R::Root, 2.5f}, {R::Pelvis, 1.5f}}},
-        {"reference", root},
-        {"armature", root},
-        {"origin", root},
-        {"world", root},
-        {"master", root},
-        {"global", root},
-        {"pelvis", {{R::Pelvis, 4.5f}}},
-        {"hips", {{R::Pelvis, 4}, {R::Hip, 2}}},
-        {"hip", {{R::Hip, 3.5f}, {R::Pelvis, 3}}},
-        {"spine", trunk},
-        {"chest", trunk},
-        {"torso", trunk},
-        {"ribcage", trunk},
-        {"ribs", trunk},
-        {"abdomen", trunk},
-        {"waist", trunk},
-        {"back", trunk},
-        {"belly", {{R::Spine, 3}, {R::Helper, 2}}},
-        {"stomach", {{R::Spine, 3}, {R::Helper, 2}}},
-        {"thorax", trunk},
-        {"lumbar", trunk},
-        {"thoracic", trunk},
-        {"vertebra", trunk},
-        {"body", {{R::Spine, 3}, {R::Pelvis, 2}, {R::Root, 1.5f}}},
-        {"trunk", {{R::Spine, 3}}},
-        {"sacrum", {{R::Pelvis, 3.5f}}},
-        {"neck", {{R::Neck, 4.5f}}},
-        {"cervical", {{R::Neck, 4}}},
-        {"head", {{R::Head, 4.5f}}},
-        {"skull", {{R::Head, 4}}},
-        {"cranium", {{R::Head, 4}}},
-        {"jaw", {{R::Jaw, 4.5f}}},
-        {"mandible", {{R::Jaw, 4.5f}}},
-        {"chin", {{R::Jaw, 3.5f}}},
-        {"beak", {{R::Jaw, 3}}},
-        {"muzzle", {{R::Jaw, 2}}},
-        {"eye", {{R::Eye, 4}, {R::Lid, .5f}}},
-        {"eyeball", {{R::Eye, 4}}},
-        {"lid", lid},
-        {"lids", lid},
-        {"blink", lid},
-        {"brow", {{R::Brow, 4}}},
-        {"brows", {{R::Brow, 4}}},
-        {"lip", lip},
-        {"lips", lip},
-        {"mouth", {{R::Lip, 3.5f}, {R::Jaw, 2}}},
-        {"tongue", {{R::Tongue, 4.5f}}},
-        {"ear", {{R::Ear, 4.5f}}},
-        {"ears", {{R::Ear, 4.5f}}},
-        {"clavicle", clavicle},
-        {"clav", clavicle},
-        {"scapula", clavicle},
-        {"scap", clavicle},
-        {"shoulder", {{R::Shoulder, 3.5f}, {R::Collarbone, 3}}},
-        {"arm", arm},
-        {"humerus", {{R::Shoulder, 4}}},
-        {"humeral", {{R::Shoulder, 4}}},
-        {"bicep", {{R::Shoulder, 3}}},
-        {"biceps", {{R::Shoulder, 3}}},
-        {"forearm", {{R::Elbow, 4.5f}}},
-        {"elbow", {{R::Elbow, 4.5f}}},
-        {"radius", {{R::Elbow, 4}}},
-        {"ulna", {{R::Elbow, 4}}},
-        {"hand", hand},
-        {"wrist", {{R::Wrist, 4.5f}}},
-        {"carpus", hand},
-        {"carpal", hand},
-        {"manus", {{R::Wrist, 3}, {R::Toe, 2}}},
-        {"palm", {{R::Palm, 4.5f}}},
-        {"metacarpal", {{R::Palm, 4}, {R::Fetlock, 2}}},
-        {"cup", {{R::Palm, 3}}},
-        {"metacarpus", {{R::Palm, 3}, {R::Fetlock, 3.5f}}},
-        {"thumb", {{R::Thumb, 4.5f}}},
-        {"index", finger},
-        {"middle", {{R::Finger, 2.5f}}},
-        {"mid", {{R::Finger, 2}}},
-        {"ring", finger},
-        {"pinky", finger},
-        {"pinkie", finger},
-        {"little", finger},
-        {"finger", finger},
-        {"fingers", finger},
-        {"digit", {{R::Finger, 3}, {R::Toe, 2}}},
-        {"pointer", finger},
-        {"phalanx", {{R::Finger, 2}, {R::Toe, 2}, {R::Thumb, 1}}},
-        {"thigh", {{R::Hip, 4.5f}}},
-        {"femur", {{R::Hip, 4.5f}}},
-        {"shin", {{R::Knee, 4.5f}}},
-        {"calf", {{R::Knee, 4.5f}}},
-        {"knee", {{R::Knee, 4.5f}}},
-        {"tibia", {{R::Knee, 4.5f}}},
-        {"crus", {{R::Knee, 4}}},
-        {"stifle", {{R::Knee, 4.5f}}},
-        {"leg", leg},
-        {"foot", foot},
-        {"feet", foot},
-        {"ankle", {{R::Ankle, 4.5f}, {R::Wrist, 1}}},
-        {"tarsus", {{R::Ankle, 4}}},
-        {"hock", {{R::Ankle, 4}}},
-        {"paw", foot},
-        {"pes", {{R::Ankle, 2}, {R::Toe, 2.5f}}},
-        {"fetlock", {{R::Fetlock, 4.5f}}},
-        {"pastern", {{R::Fetlock, 4.5f}}},
-        {"cannon", {{R::Fetlock, 3}, {R::Ankle, 2}}},
-        {"metatarsal", {{R::Fetlock, 4}}},
-        {"metatarsus", {{R::Fetlock, 4}}},
-        {"toe", toe},
-        {"toes", toe},
-        {"ball", toe},
-        {"hoof", toe},
-        {"claw", toe},
-        {"toebase", toe},
-        {"tail", {{R::Tail, 4.5f}}},
-        {"caudal", {{R::Tail, 4}}},
-        {"wing", {{R::Wing, 4.5f}}},
-        {"feather", {{R::Wing, 3}}},
-        {"feathers", {{R::Wing, 3}}},
-        {"twist", twist},
-        {"roll", twist},
-        {"tw", twist},
-        {"helper", helper},
-        {"corrective", helper},
-        {"fix", helper},
-        {"driver", helper},
-        {"muscle", helper},
-        {"bulge", helper},
-        {"push", helper},
-        {"volume", helper},
-        {"ik", control},
-        {"pole", control},
-        {"ctrl", control},
-        {"control", control},
-        {"target", control},
-        {"goal", control},
-        {"effector", control},
-        {"null", control},
-        {"locator", control},
-        {"end", end},
-        {"nub", end},
-        {"site", end},
-        {"effend", end},
-        // place words: they name no part, but lean
-        {"tip", {{R::End, 2}}},
-        {"top", {{R::End, 1}}},
-        {"upper", {{R::Shoulder, .8f}, {R::Hip, .8f}}},
-        {"up", {{R::Shoulder, .8f}, {R::Hip, .8f}}},
-        {"lower", {{R::Elbow, .8f}, {R::Knee, .8f}}},
-        {"low", {{R::Elbow, .8f}, {R::Knee, .8f}}},
-        {"lo", {{R::Elbow, .8f}, {R::Knee, .8f}}}};
-    return all;
-}
+constexpr std::array<Role, kForeRoles> kFore = {Role::Scapula, Role::Shoulder, Role::Elbow,
+                                                Role::Wrist,   Role::Fetlock,  Role::Toe};
 
 } // namespace
+
+const std::array<Role, kForeRoles>& foreRoles() { return kFore; }
 
 Role roleOf(Label label) { return label < kRoles ? static_cast<Role>(label) : kFore[label - kRoles]; }
 
@@ -199,61 +29,6 @@ bool seenThrough(Label label) {
     return r == Role::Twist || r == Role::Helper || r == Role::Control || r == Role::Unknown;
 }
 
-bool knownWord(const std::string& word) {
-    static const std::set<std::string> others{"l",     "r",    "left", "right", "lf",  "rt",
-                                              "front", "fore", "rear", "hind",  "lft", "rgt"};
-    return meanings().count(word) || others.count(word);
-}
-
-LabelScores wordsFor(const std::vector<std::string>& words) {
-    LabelScores out{};
-    bool fore = false, hind = false;
-    for (const std::string& w : words) {
-        fore |= w == "front" || w == "fore";
-        hind |= w == "rear" || w == "hind";
-        if (const auto it = meanings().find(w); it != meanings().end())
-            for (const Speaks& s : it->second)
-                out[static_cast<std::size_t>(labelOf(s.role, false))] += s.by;
-    }
-    // "elbow helper", "arm twist": of the elbow and the arm, and neither of them
-    for (const Role r : {Role::Twist, Role::Helper, Role::Control})
-        if (const float s = out[static_cast<std::size_t>(r)]; s >= 4)
-            for (Label l = 0; l < kRoles; ++l)
-                if (roleOf(l) != r)
-                    out[static_cast<std::size_t>(l)] *= 0.3f;
-    // "palm of the index": the word for the hand's bone counts, not whose
-    if (out[static_cast<std::size_t>(Role::Palm)] >= 3)
-        out[static_cast<std::size_t>(Role::Finger)] = 0;
-    // "front" and "hind" speak of legs only where something else does
-    for (Role r : kFore) {
-        const auto plain = static_cast<std::size_t>(labelOf(r, false)),
-                   own = static_cast<std::size_t>(labelOf(r, true));
-        if (out[plain] <= 0)
-            continue;
-        out[own] = out[plain] + (fore ? 2.f : 0.f);
-        if (hind)
-            out[own] -= 3;
-        if (fore && r != Role::Shoulder && r != Role::Collarbone)
-            out[plain] -= 1;
-    }
-    if (hind)
-        for (Role r : {Role::Hip, Role::Knee, Role::Ankle, Role::Fetlock, Role::Toe})
-            if (float& s = out[static_cast<std::size_t>(labelOf(r, false))]; s > 0)
-                s += 1;
-    // a leg's words are a fore leg's as well: what is called thigh, knee, ankle there is another joint
-    const auto also = [&](Role word, Role meant, float by) {
-        const float s = out[static_cast<std::size_t>(labelOf(word, false))];
-        if (s > 0) {
-            float& to = out[static_cast<std::size_t>(labelOf(meant, true))];
-            to = std::max(to, s * by + (fore ? 1.5f : 0.f) - (hind ? 3.f : 0.f));
-        }
-    };
-    also(Role::Hip, Role::Shoulder, 0.6f);
-    also(Role::Knee, Role::Elbow, 0.6f);
-    also(Role::Ankle, Role::Wrist, 0.8f);
-    return out;
-}
-
 float follows(Label above, Label child) {
     using R = Role;
     const R c = roleOf(child);
@@ -261,6 +36,8 @@ float follows(Label above, Label child) {
         return c == R::Twist ? (above < 0 ? -4.f : -0.3f) : 0.f;
     if (c == R::End)
         return above < 0 ? -2.f : 0.f;
+    if (c == R::Dangle || c == R::Prop) // hang from anything
+        return above < 0 ? -2.f : roleOf(above) == c ? 0.2f : -0.2f;
     if (above < 0)
         return c == R::Root     ? 0.f
                : c == R::Pelvis ? -0.3f
@@ -358,15 +135,42 @@ float follows(Label above, Label child) {
                                  {R::Fetlock, R::Fetlock, -1.5f},
                                  {R::Toe, R::Toe, -.2f},
                                  {R::Tail, R::Tail, 0},
-                                 {R::Wing, R::Wing, 0}};
+                                 {R::Wing, R::Wing, 0},
+                                 {R::Wing, R::Feather, 0},
+                                 {R::Elbow, R::Feather, -.5f},
+                                 {R::Wrist, R::Feather, -.5f},
+                                 {R::Shoulder, R::Feather, -.5f},
+                                 {R::Tail, R::Feather, 0},
+                                 {R::Head, R::Feather, -.5f},
+                                 {R::Feather, R::Feather, 0},
+                                 {R::Head, R::Horn, 0},
+                                 {R::Jaw, R::Horn, -.5f},
+                                 {R::Horn, R::Horn, 0},
+                                 {R::Head, R::Trunk, 0},
+                                 {R::Neck, R::Trunk, -1.5f},
+                                 {R::Trunk, R::Trunk, 0},
+                                 {R::Jaw, R::Trunk, -1.5f},
+                                 {R::Spine, R::Fin, 0},
+                                 {R::Pelvis, R::Fin, -.5f},
+                                 {R::Tail, R::Fin, 0},
+                                 {R::Root, R::Fin, -1},
+                                 {R::Head, R::Fin, -.5f},
+                                 {R::Neck, R::Fin, -.5f},
+                                 {R::Fin, R::Fin, 0},
+                                 {R::Spine, R::Scapula, -.3f},
+                                 {R::Neck, R::Scapula, -1.5f},
+                                 {R::Collarbone, R::Scapula, -.1f},
+                                 {R::Scapula, R::Shoulder, 0},
+                                 {R::Scapula, R::Collarbone, -1},
+                                 {R::Scapula, R::Scapula, -1},
+                                 {R::Pelvis, R::Scapula, -2.5f}};
     const bool limb = isFore(above) || isFore(child);
     if (limb) { // a fore limb is one from its girdle to its toes
-        static const Rule fore[] = {{R::Collarbone, R::Shoulder, 0}, {R::Collarbone, R::Collarbone, -1},
-                                    {R::Shoulder, R::Elbow, 0},      {R::Shoulder, R::Shoulder, -2},
-                                    {R::Elbow, R::Wrist, 0},         {R::Wrist, R::Fetlock, -.4f},
-                                    {R::Wrist, R::Toe, 0},           {R::Fetlock, R::Toe, 0},
-                                    {R::Fetlock, R::Fetlock, -1.5f}, {R::Elbow, R::Fetlock, -2.5f},
-                                    {R::Toe, R::Toe, -.2f},          {R::Shoulder, R::Wrist, -2.5f}};
+        static const Rule fore[] = {
+            {R::Scapula, R::Shoulder, 0},   {R::Scapula, R::Scapula, -1}, {R::Shoulder, R::Elbow, 0},
+            {R::Shoulder, R::Shoulder, -2}, {R::Elbow, R::Wrist, 0},      {R::Wrist, R::Fetlock, -.4f},
+            {R::Wrist, R::Toe, 0},          {R::Fetlock, R::Toe, 0},      {R::Fetlock, R::Fetlock, -1.5f},
+            {R::Elbow, R::Fetlock, -2.5f},  {R::Toe, R::Toe, -.2f},       {R::Shoulder, R::Wrist, -2.5f}};
         if (isFore(above) && isFore(child)) {
             for (const Rule& r : fore)
                 if (r.above == a && r.child == c)
@@ -375,7 +179,7 @@ float follows(Label above, Label child) {
         }
         if (isFore(above))
             return c == R::Finger || c == R::Palm ? -2.f : -5.f;
-        if (c == R::Collarbone || c == R::Shoulder) {
+        if (c == R::Scapula || c == R::Shoulder) {
             const float more = c == R::Shoulder ? -.6f : 0.f;
             return more + (a == R::Spine ? 0.f : a == R::Neck ? -.8f : a == R::Pelvis ? -2.f : -3.f);
         }

@@ -8,12 +8,13 @@
 namespace hobble {
 
 inline constexpr int kRoles = static_cast<int>(Role::End) + 1;
-inline constexpr int kForeRoles = 6; // collarbone, shoulder, elbow, wrist, fetlock, toe
+inline constexpr int kForeRoles = 6; // scapula, shoulder, elbow, wrist, fetlock, toe
 inline constexpr int kLabels = kRoles + kForeRoles;
 
 using Label = int;                              // a role's own number; the fore limb's after them
 using LabelScores = std::array<float, kLabels>; // of evidence: nought says nothing
 
+const std::array<Role, kForeRoles>& foreRoles();
 Role roleOf(Label label);
 bool isFore(Label label);
 Label labelOf(Role role, bool fore);

@@ -1,5 +1,8 @@
 #include "core/character/roles.h"
 
+#include "core/character/body.h"
+#include "core/character/hand.h"
+#include "core/character/role_place.h"
 #include "core/character/role_tree.h"
 #include "core/character/roles_by_shape.h"
 #include "core/character/skeleton_words.h"
@@ -33,6 +36,8 @@ public:
     std::vector<JointRole> make() {
         for (int j = 0; j < sk_.size(); ++j)
             out_[j].side = sideOf(words_[j]);
+        readFile();
+        sidesFromParts();
         inheritSides();
         markSkin();
         pairSides(); // by names alone, for the mirror plane
@@ -47,8 +52,13 @@ public:
                 out_[j].side = shape[j].side;
         label(plane, shape);
         number();
+        if (sidesFromThumbs())
+            number();
         return std::move(out_);
     }
+
+    /// How well the best labelling fits; to be compared between ways of standing.
+    float fit() const { return fit_; }
 
     /// After a person's corrections.
     std::vector<JointRole> renumber(std::vector<JointRole> roles) {
@@ -62,6 +72,62 @@ private:
     const Skeleton& sk_;
     std::vector<JointRole> out_;
     std::vector<Words> words_;
+    std::vector<std::optional<RoleCorrection>> said_; // by the file
+    float fit_ = 0;
+
+    void readFile() {
+        said_.resize(out_.size());
+        for (std::size_t j = 0; j < sk_.humanoidBone.size(); ++j)
+            if ((said_[j] = humanoidRole(sk_.humanoidBone[j])))
+                out_[j].side = said_[j]->side;
+    }
+
+    // Of a skeleton that names no sides: a mesh called left binds left joints.
+    void sidesFromParts() {
+        if (std::any_of(out_.begin(), out_.end(), [](const JointRole& r) { return r.side != Side::Middle; }))
+            return;
+        std::vector<std::array<bool, 3>> boundBy(out_.size(), std::array<bool, 3>{});
+        const std::uint32_t* first = c_.weights.first.data();
+        for (const Part& p : c_.parts) {
+            const Side side = sideOf(wordsOf(p.name));
+            for (std::uint32_t v = p.firstVertex; v < p.firstVertex + p.vertexCount; ++v)
+                for (std::uint32_t i = first[v]; i < first[v + 1]; ++i)
+                    boundBy[c_.weights.joint[i]][static_cast<std::size_t>(side)] = true;
+        }
+        for (std::size_t j = 0; j < out_.size(); ++j) {
+            const auto [middle, left, right] = boundBy[j];
+            if (!middle && left != right)
+                out_[j].side = left ? Side::Left : Side::Right;
+        }
+        // a hand alone: the file may be called by its side
+        if (const Side side = sideOf(wordsOf(c_.name)); side != Side::Middle)
+            for (JointRole& r : out_)
+                r.side = r.side == Side::Middle ? side : r.side;
+    }
+
+    // Thumb and palm tell left from right where no name does.
+    bool sidesFromThumbs() {
+        bool any = false;
+        for (int j = 0; j < sk_.size(); ++j) {
+            if (out_[j].role != Role::Wrist || out_[j].side != Side::Middle)
+                continue;
+            const Side side = sideByThumb(c_, out_, j);
+            if (side == Side::Middle)
+                continue;
+            any = true;
+            int top = j; // the arm it ends
+            while (
+                sk_.parent[top] >= 0 && out_[sk_.parent[top]].side == Side::Middle &&
+                (out_[sk_.parent[top]].role == Role::Elbow || out_[sk_.parent[top]].role == Role::Shoulder ||
+                 out_[sk_.parent[top]].role == Role::Collarbone || out_[sk_.parent[top]].role == Role::Twist))
+                top = sk_.parent[top];
+            const auto in = sk_.subtree(top);
+            for (int k = top; k < sk_.size(); ++k)
+                if (in[k] && out_[k].side == Side::Middle)
+                    out_[k].side = side;
+        }
+        return any;
+    }
 
     // "LeftArm → Elbow → Hand": below a sided joint everything is of that side.
     void inheritSides() {
@@ -71,8 +137,9 @@ private:
     }
 
     void markSkin() {
-        for (std::uint16_t j : c_.weights.joint)
-            out_[j].movesSkin = true;
+        const std::vector<char> holds = holdsSkin(c_);
+        for (std::size_t j = 0; j < holds.size(); ++j)
+            out_[j].movesSkin = holds[j];
         for (int j = sk_.size() - 1; j > 0; --j)
             if (out_[j].movesSkin && sk_.parent[j] >= 0)
                 out_[sk_.parent[j]].movesSkin = true;
@@ -88,6 +155,7 @@ private:
         numberChains();
         pairSides();
         pairByPlace();
+        nameDigits(c_, out_, words_);
     }
 
     // Words, skin, place and shape speak for each joint; the best of all labellings of the tree is taken.
@@ -97,9 +165,17 @@ private:
             words.push_back(wordsFor(words_[j]));
         evidence = words;
         addSkin(evidence);
+        addRuns(words, evidence);
         addShape(shape, evidence);
-        if (plane.found)
-            addPlace(plane, words, evidence);
+        if (plane.found) {
+            std::vector<char> movesSkin;
+            for (const JointRole& r : out_)
+                movesSkin.push_back(r.movesSkin);
+            addPlace(sk_, plane, movesSkin, words, evidence);
+        }
+        for (std::size_t j = 0; j < said_.size(); ++j)
+            if (said_[j])
+                evidence[j][static_cast<std::size_t>(labelOf(said_[j]->role, false))] += 60;
         const std::vector<Labelled> best = labelTree(sk_, evidence);
         for (int j = 0; j < sk_.size(); ++j) {
             JointRole& r = out_[j];
@@ -112,6 +188,39 @@ private:
                       : words[j][l] >= 4 || best[j].margin > 3 ? "name"
                                                                : "name and tree";
             r.confidence = r.role == Role::Unknown ? 0.f : sureness(best[j].margin, named);
+            fit_ += r.role == Role::Unknown ? 0.f : std::min(best[j].margin, 4.f);
+            if (said_[j] && said_[j]->role == r.role) {
+                r.basis = "the file";
+                r.confidence = 1;
+            }
+        }
+    }
+
+    // What single names leave open and their runs do not: a nose of one joint is a helper of the face, one of
+    // three and more a trunk; a belly that nothing hangs from is a helper of the spine.
+    void addRuns(const std::vector<LabelScores>& words, std::vector<LabelScores>& evidence) const {
+        const auto speaks = [&](int j, Role r) {
+            return words[j][static_cast<std::size_t>(labelOf(r, false))];
+        };
+        std::vector<int> run(out_.size(), 0), longest(out_.size(), 0), below(out_.size(), 0);
+        for (int j = 0; j < sk_.size(); ++j) {
+            const int p = sk_.parent[j];
+            run[j] = speaks(j, Role::Trunk) > 0 ? 1 + (p >= 0 ? run[p] : 0) : 0;
+        }
+        longest = run;
+        for (int j = sk_.size() - 1; j > 0; --j)
+            if (const int p = sk_.parent[j]; p >= 0) {
+                below[p] += 1 + below[j];
+                if (run[p] > 0 && run[j] > 0)
+                    longest[p] = std::max(longest[p], longest[j]);
+            }
+        for (int j = 0; j < sk_.size(); ++j) {
+            auto& e = evidence[j];
+            const auto at = [&](Role r) -> float& { return e[static_cast<std::size_t>(labelOf(r, false))]; };
+            if (run[j] > 0)
+                at(Role::Trunk) += longest[j] >= 3 ? 1.5f : -2.f;
+            if (speaks(j, Role::Helper) > 0 && speaks(j, Role::Spine) > 0)
+                at(Role::Helper) += below[j] == 0 ? 2.f : below[j] > 3 ? -2.f : 0.f;
         }
     }
 
@@ -124,9 +233,7 @@ private:
 
     // What holds skin is no control and no end, whatever it is called; what holds none may be.
     void addSkin(std::vector<LabelScores>& evidence) const {
-        std::vector<char> own(sk_.name.size(), 0), leaf(sk_.name.size(), 1);
-        for (std::uint16_t j : c_.weights.joint)
-            own[j] = 1;
+        std::vector<char> own = holdsSkin(c_), leaf(sk_.name.size(), 1);
         for (const Part& p : c_.parts)
             if (p.carrier >= 0)
                 own[static_cast<std::size_t>(p.carrier)] = 1;
@@ -156,134 +263,6 @@ private:
         for (std::size_t j = 0; j < shape.size(); ++j)
             if (const Role r = shape[j].role; r != Role::Unknown && (r != Role::Root || sk_.parent[j] < 0))
                 evidence[j][static_cast<std::size_t>(labelOf(r, shape[j].fore))] += 1.6f;
-    }
-
-    // A limb that reaches the ground is a leg; of legs on two girdles the one nearer to the head is a fore
-    // leg; one that does not is an arm or a wing. The trunk lies in the middle, limbs beside it.
-    void addPlace(const MirrorPlane& plane, const std::vector<LabelScores>& words,
-                  std::vector<LabelScores>& evidence) const {
-        const auto n = static_cast<std::size_t>(sk_.size());
-        const auto height = [&](int j) { return sk_.neutralWorld[j].translation().y(); };
-        std::vector<double> lowest(n);
-        double low = 1e300, high = -1e300;
-        for (int j = 0; j < sk_.size(); ++j) {
-            lowest[j] = height(j);
-            if (out_[j].movesSkin) {
-                low = std::min(low, height(j));
-                high = std::max(high, height(j));
-            }
-        }
-        for (int j = sk_.size() - 1; j > 0; --j)
-            if (const int p = sk_.parent[j]; p >= 0)
-                lowest[p] = std::min(lowest[p], lowest[j]);
-        const double tall = std::max(high - low, 1e-9);
-        const auto middle = [&](int j) { return plane.partner[j] == j; };
-        struct Limb {
-            int root, girdle;
-            bool ground;
-        };
-        // Where along a leg its joints lie, of the girdle's height: much the same from mouse to horse.
-        const auto usual = [](Label l) {
-            switch (roleOf(l)) {
-            case Role::Collarbone:
-                return 1.0;
-            case Role::Shoulder:
-                return 0.8;
-            case Role::Elbow:
-                return 0.58;
-            case Role::Wrist:
-                return 0.3;
-            case Role::Hip:
-                return 0.92;
-            case Role::Knee:
-                return 0.6;
-            case Role::Ankle:
-                return 0.34;
-            case Role::Fetlock:
-                return 0.12;
-            case Role::Toe:
-                return 0.03;
-            default:
-                return -9.0;
-            }
-        };
-        std::vector<Limb> limbs;
-        for (int j = 0; j < sk_.size(); ++j) {
-            const int p = sk_.parent[j];
-            if (p < 0 || plane.partner[j] < 0 || middle(j) || !middle(p) || !out_[j].movesSkin)
-                continue;
-            const bool ground = lowest[j] < low + 0.15 * tall && height(j) > low + 0.25 * tall;
-            limbs.push_back({j, p, ground});
-        }
-        // Where the head is: by words, or by the highest end of the middle.
-        Vec3d head = Vec3d::Zero();
-        double known = 0;
-        for (std::size_t j = 0; j < n; ++j)
-            for (Role r : {Role::Head, Role::Jaw, Role::Eye, Role::Ear, Role::Neck})
-                if (words[j][static_cast<std::size_t>(labelOf(r, false))] >= 3.5f) {
-                    head += sk_.neutralWorld[j].translation();
-                    ++known;
-                }
-        if (known == 0) {
-            int top = -1;
-            for (int j = 0; j < sk_.size(); ++j)
-                if (middle(j) && (top < 0 || height(j) > height(top)))
-                    top = j;
-            if (top >= 0)
-                head = sk_.neutralWorld[top].translation();
-            known = top >= 0 ? 1 : 0;
-        }
-        head /= std::max(known, 1.0);
-        double nearest = 1e300, farthest = -1e300;
-        for (const Limb& l : limbs)
-            if (l.ground) {
-                const double d = (sk_.neutralWorld[l.root].translation() - head).norm();
-                nearest = std::min(nearest, d);
-                farthest = std::max(farthest, d);
-            }
-        const bool twoGirdles = farthest - nearest > 0.25 * tall;
-        for (int j = 0; j < sk_.size(); ++j) {
-            if (plane.partner[j] < 0)
-                continue;
-            for (Label l = 0; l < kLabels; ++l) {
-                const Role r = roleOf(l);
-                const bool trunk = r == Role::Pelvis || r == Role::Spine || r == Role::Neck ||
-                                   r == Role::Head || r == Role::Jaw || r == Role::Tongue || r == Role::Tail;
-                const bool limb = isFore(l) || (r >= Role::Collarbone && r <= Role::Toe) || r == Role::Wing ||
-                                  r == Role::Eye;
-                if (trunk && !middle(j))
-                    evidence[j][static_cast<std::size_t>(l)] -= r == Role::Pelvis ? 1.5f : 2.5f;
-                if (limb && middle(j))
-                    evidence[j][static_cast<std::size_t>(l)] -= 2.5f;
-            }
-        }
-        for (const Limb& l : limbs) {
-            const double d = (sk_.neutralWorld[l.root].translation() - head).norm();
-            const bool fore = l.ground && twoGirdles && d < 0.5 * (nearest + farthest);
-            const auto in = sk_.subtree(l.root);
-            for (int j = l.root; j < sk_.size(); ++j) {
-                if (!in[j])
-                    continue;
-                for (Label x = 0; x < kLabels; ++x) {
-                    const Role r = roleOf(x);
-                    const bool leg = r >= Role::Hip && r <= Role::Toe && !isFore(x);
-                    const bool arm =
-                        !isFore(x) && ((r >= Role::Collarbone && r <= Role::Finger) || r == Role::Wing);
-                    float& s = evidence[j][static_cast<std::size_t>(x)];
-                    if (twoGirdles && l.ground && (fore ? isFore(x) : leg)) {
-                        const double off =
-                            (height(j) - low) / std::max(height(l.girdle) - low, 1e-9) - usual(x);
-                        s += static_cast<float>(1.5 * std::exp(-off * off / 0.02) - 0.5);
-                    }
-                    if (isFore(x))
-                        s += fore ? 1.5f : -4.f;
-                    else if (leg)
-                        s += !l.ground ? -1.5f : fore ? -3.f : 1.f;
-                    else if (arm)
-                        s += fore ? -2.f : l.ground ? -2.f : 0.5f;
-                }
-            }
-        }
     }
 
     // Joints with a side that no name pairs: what stands at the mirrored place and is the same.
@@ -365,7 +344,76 @@ private:
 
 } // namespace
 
-std::vector<JointRole> guessRoles(const Character& character) { return Guess(character).make(); }
+std::vector<char> holdsSkin(const Character& c) {
+    std::vector<char> out(c.skeleton.name.size(), 0);
+    for (std::size_t i = 0; i < c.weights.joint.size(); ++i)
+        if (c.weights.weight[i] >= kLeastHeld)
+            out[c.weights.joint[i]] = 1;
+    return out;
+}
+
+std::vector<JointRole> guessRoles(const Character& c) {
+    Guess standing(c);
+    std::vector<JointRole> best = standing.make();
+    // Files call y up. Where the body says otherwise (it lies, or the file is wrong), it is asked once more
+    // standing; of several ways the one that fits best is taken.
+    std::vector<Vec3d> ups;
+    const BodyFrame frame = bodyFrame(c, best);
+    for (const Vec3d& up : {frame.up, frame.upFromLegs})
+        if (up.norm() > 0.5 && up.y() < 0.8)
+            ups.push_back(up);
+    int named = 0, all = 0;
+    for (const JointRole& r : best)
+        if (r.movesSkin) {
+            ++all;
+            named += r.confidence > 0.6f;
+        }
+    if (2 * named < all)
+        for (const Vec3d& up :
+             {Vec3d(Vec3d::UnitZ()), Vec3d(-Vec3d::UnitZ()), Vec3d(Vec3d::UnitX()), Vec3d(-Vec3d::UnitX())})
+            ups.push_back(up);
+    float fit = standing.fit() * 1.05f + 2;
+    for (const Vec3d& up : ups) {
+        Character turned = c;
+        const Eigen::Quaterniond upright = Eigen::Quaterniond::FromTwoVectors(up, Vec3d::UnitY());
+        for (Transform& t : turned.skeleton.neutralWorld)
+            t = Transform(upright) * t;
+        Guess guess(turned);
+        std::vector<JointRole> roles = guess.make();
+        if (guess.fit() > fit) {
+            fit = guess.fit();
+            best = std::move(roles);
+        }
+    }
+    return best;
+}
+
+std::optional<RoleCorrection> humanoidRole(const std::string& bone) {
+    std::string name = bone;
+    Side side = Side::Middle;
+    for (const auto& [before, of] : {std::pair("left", Side::Left), std::pair("right", Side::Right)})
+        if (name.rfind(before, 0) == 0) {
+            side = of;
+            name = name.substr(std::string(before).size());
+        }
+    if (!name.empty())
+        name[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(name[0])));
+    static const std::map<std::string, Role> roles{
+        {"hips", Role::Pelvis},       {"spine", Role::Spine},    {"chest", Role::Spine},
+        {"upperChest", Role::Spine},  {"neck", Role::Neck},      {"head", Role::Head},
+        {"jaw", Role::Jaw},           {"eye", Role::Eye},        {"shoulder", Role::Collarbone},
+        {"upperArm", Role::Shoulder}, {"lowerArm", Role::Elbow}, {"hand", Role::Wrist},
+        {"upperLeg", Role::Hip},      {"lowerLeg", Role::Knee},  {"foot", Role::Ankle},
+        {"toes", Role::Toe}};
+    if (const auto it = roles.find(name); it != roles.end())
+        return RoleCorrection{it->second, side};
+    if (name.rfind("thumb", 0) == 0)
+        return RoleCorrection{Role::Thumb, side};
+    for (const char* finger : {"index", "middle", "ring", "little"})
+        if (name.rfind(finger, 0) == 0)
+            return RoleCorrection{Role::Finger, side};
+    return std::nullopt;
+}
 
 void correctRoles(const Character& c, std::vector<JointRole>& roles,
                   const std::map<std::string, RoleCorrection>& corrections) {
@@ -383,11 +431,13 @@ void correctRoles(const Character& c, std::vector<JointRole>& roles,
 }
 
 const char* nameOf(Role role) {
-    static const char* names[] = {"unknown",  "root",    "pelvis",  "spine", "neck",   "head",   "jaw",
-                                  "eye",      "lid",     "brow",    "lip",   "tongue", "ear",    "collarbone",
-                                  "shoulder", "elbow",   "wrist",   "palm",  "thumb",  "finger", "hip",
-                                  "knee",     "ankle",   "fetlock", "toe",   "tail",   "wing",   "twist",
-                                  "helper",   "control", "end"};
+    static const char* names[] = {
+        "unknown", "root",       "pelvis",  "spine",    "neck",           "head",    "jaw",
+        "eye",     "lid",        "brow",    "lip",      "tongue",         "ear",     "horn",
+        "trunk",   "collarbone", "scapula", "shoulder", "elbow",          "wrist",   "palm",
+        "thumb",   "finger",     "hip",     "knee",     "ankle",          "fetlock", "toe",
+        "tail",    "wing",       "feather", "fin",      "dangling chain", "prop",    "twist",
+        "helper",  "control",    "end"};
     return names[static_cast<int>(role)];
 }
 

@@ -24,7 +24,10 @@ enum class Role {
     Lip,
     Tongue,
     Ear,
+    Horn,
+    Trunk, // an elephant's
     Collarbone,
+    Scapula,
     Shoulder,
     Elbow,
     Wrist,
@@ -38,6 +41,10 @@ enum class Role {
     Toe,
     Tail,
     Wing,
+    Feather,
+    Fin,
+    Dangle, // hair, a cape, a rope: what swings along
+    Prop,   // a weapon, a bag: what is carried
     Twist,
     Helper,
     Control,
@@ -50,14 +57,19 @@ struct JointRole {
     Role role = Role::Unknown;
     Side side = Side::Middle;
     bool fore = false;          // a quadruped's fore limb
-    int digit = -1;             // which finger or toe: 0 thumb side … in the order of the tree
+    int digit = -1;             // a finger: 0 thumb, 1 index … 4 little; a toe: in the order of the tree
     int segment = 0;            // 0 is nearest the trunk, within a chain of the same role
     int mirror = -1;            // the joint of the other side; -1 when there is none
     bool pairedByPlace = false; // by where the two stand, because their names do not pair
     bool movesSkin = false;     // it, or something below it, carries skin
     float confidence = 0;       // of role and side, 0 … 1; 1 where a person has said so
-    const char* basis = "";     // "name", "name and tree", "place", "corrected"; empty when nothing is known
+    const char* basis = ""; // "name", "name and tree", "place", "the file", "corrected"; empty: nothing known
 };
+
+/// Per joint, whether it holds skin of its own. Less than a hundredth of a vertex is dust, and makes no joint
+/// another.
+inline constexpr float kLeastHeld = 0.01f;
+std::vector<char> holdsSkin(const Character& character);
 
 std::vector<JointRole> guessRoles(const Character& character);
 
@@ -68,6 +80,10 @@ struct RoleCorrection {
 
     bool operator==(const RoleCorrection&) const = default;
 };
+
+/// What a bone of the open avatar extensions of glTF is ("leftUpperArm"); none for a name that they do not
+/// have.
+std::optional<RoleCorrection> humanoidRole(const std::string& bone);
 
 /// By joint name. Chains, digits and pairs are numbered anew after it; names that are not there are passed
 /// over.

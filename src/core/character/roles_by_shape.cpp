@@ -11,9 +11,7 @@ class ByShape {
 public:
     ByShape(const Character& c, const MirrorPlane& plane)
         : sk_(c.skeleton), plane_(plane), out_(sk_.name.size()), children_(sk_.children()),
-          holds_(sk_.name.size(), 0), reach_(sk_.name.size(), 0.0) {
-        for (std::uint16_t j : c.weights.joint)
-            holds_[j] = 1;
+          holds_(holdsSkin(c)), reach_(sk_.name.size(), 0.0) {
         for (int j = 0; j < sk_.size(); ++j) {
             low_ = std::min(low_, place(j).y());
             high_ = std::max(high_, place(j).y());
@@ -268,7 +266,7 @@ private:
         if (fan == path.size()) { // short first bone: a collarbone
             const double first = (place(path[1]) - place(path[0])).norm(),
                          second = path.size() > 2 ? (place(path[2]) - place(path[1])).norm() : 0;
-            wrist = fore ? (path.size() >= 6 ? 3 : 2) : path.size() >= 4 && first < 0.8 * second ? 3 : 2;
+            wrist = fore ? foreWrist(path) : path.size() >= 4 && first < 0.8 * second ? 3 : 2;
         }
         if (wrist < 2)
             return;
@@ -276,7 +274,7 @@ private:
         out_[path[wrist - 1]].role = Role::Elbow;
         out_[path[wrist - 2]].role = Role::Shoulder;
         for (std::size_t i = 0; i + 2 < wrist; ++i)
-            out_[path[i]].role = Role::Collarbone;
+            out_[path[i]].role = fore ? Role::Scapula : Role::Collarbone;
         if (fore)
             for (int j : path)
                 out_[j].fore = true;
@@ -289,6 +287,17 @@ private:
             if (fore)
                 digits(path[wrist], Role::Toe);
         }
+    }
+
+    // A fore leg's wrist is a third of the way up to where the leg hangs from, with a shoulder blade above or
+    // without.
+    std::size_t foreWrist(const std::vector<int>& path) const {
+        const int girdle = sk_.parent[path[0]];
+        const double tall = girdle >= 0 ? place(girdle).y() - low_ : 0;
+        if (path.size() < 4 || tall <= 0)
+            return 2;
+        const auto off = [&](std::size_t i) { return std::abs((place(path[i]).y() - low_) / tall - 0.3); };
+        return off(3) < off(2) ? 3 : 2;
     }
 
     void chainOf(int root, Role role) {

@@ -87,14 +87,19 @@ std::string consonants(const std::string& word) {
 // Whole words that misspelt, shortened or run-together ones are taken for.
 const Words& bodyWords() {
     static const Words words{
-        "pelvis",  "spine",  "chest",  "neck",       "head",       "jaw",      "eye",      "lid",    "brow",
-        "lip",     "tongue", "ear",    "clavicle",   "scapula",    "shoulder", "upper",    "lower",  "arm",
-        "forearm", "elbow",  "hand",   "wrist",      "palm",       "thumb",    "index",    "middle", "ring",
-        "pinky",   "little", "finger", "thigh",      "shin",       "calf",     "knee",     "leg",    "foot",
-        "ankle",   "toe",    "ball",   "hoof",       "fetlock",    "pastern",  "tail",     "wing",   "twist",
-        "front",   "rear",   "fore",   "hind",       "back",       "hip",      "hips",     "left",   "right",
-        "root",    "torso",  "waist",  "belly",      "control",    "humerus",  "radius",   "ulna",   "femur",
-        "tibia",   "carpus", "tarsus", "metacarpal", "metatarsal", "mandible", "cervical", "thorax"};
+        "pelvis",  "spine",    "chest",      "neck",       "head",     "jaw",      "eye",        "lid",
+        "brow",    "lip",      "tongue",     "ear",        "clavicle", "scapula",  "shoulder",   "upper",
+        "lower",   "arm",      "forearm",    "elbow",      "hand",     "wrist",    "palm",       "thumb",
+        "index",   "middle",   "ring",       "pinky",      "little",   "finger",   "thigh",      "shin",
+        "calf",    "knee",     "leg",        "foot",       "ankle",    "toe",      "ball",       "hoof",
+        "fetlock", "pastern",  "tail",       "wing",       "twist",    "front",    "rear",       "fore",
+        "hind",    "back",     "hip",        "hips",       "left",     "right",    "root",       "torso",
+        "waist",   "belly",    "control",    "humerus",    "radius",   "ulna",     "femur",      "tibia",
+        "carpus",  "tarsus",   "metacarpal", "metatarsal", "mandible", "cervical", "thorax",     "cape",
+        "cloak",   "hair",     "braid",      "beard",      "skirt",    "sword",    "shield",     "weapon",
+        "rope",    "strap",    "belt",       "trunk",      "horn",     "antler",   "tusk",       "feather",
+        "flipper", "buttock",  "breast",     "cheek",      "eyelid",   "eyebrow",  "metacarpus", "metatarsus",
+        "collar",  "clavicula"};
     return words;
 }
 
@@ -147,6 +152,11 @@ Words understood(const std::string& word) {
             if ((w.size() >= 4 && consonants(w) == word) ||
                 (word.size() >= 4 && w.size() > word.size() && w.compare(0, word.size(), word) == 0))
                 return {w};
+    for (const std::string& w :
+         bodyWords()) // letters in another order are a slip of the hand, and no other word
+        if (w.size() >= 4 && w.size() == word.size() && w[0] == word[0] &&
+            std::is_permutation(w.begin(), w.end(), word.begin()))
+            return {w};
     const std::string* meant = nullptr;
     if (word.size() >= 3)
         for (const std::string& w : bodyWords())

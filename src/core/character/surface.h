@@ -20,10 +20,17 @@ struct Surface {
     SharedVector<std::uint32_t> shellOf; // welded vertex → shell (connected piece); each lies within one part
     std::uint32_t shellCount = 0;
     SharedVector<char> openShell; // per shell: it has a border
-    SkinWeights weights;          // per welded vertex: the mean of its members' weights
+    /// Per welded vertex: the first that lies at the same place. Others there belong to another surface, and
+    /// only touch this one.
+    SharedVector<std::uint32_t> placeOf;
+    SharedVector<char> touches; // per welded vertex: there are others at its place
+    /// Per triangle: its corners stand in the other order than in the file, so that the skin faces outwards.
+    SharedVector<char> turned;
+    SkinWeights weights; // per welded vertex: the mean of its members' weights
 
     // What was survived and should be told.
     std::size_t degenerate = 0, doubled = 0, borderEdges = 0, nonManifoldEdges = 0, crackingWelds = 0;
+    std::size_t facingIn = 0; // triangles that were turned
 
     bool operator==(const Surface&) const = default;
     std::size_t vertexCount() const { return members.size(); }
@@ -32,6 +39,10 @@ struct Surface {
     double weightOn(std::uint32_t welded, const std::vector<char>& in) const;
 };
 
+/// Vertices become one where the surface goes on across them: where triangles share an edge there. Of several
+/// sheets at one edge those that are bound alike belong together, and what is bound to other joints
+/// altogether is no surface with it, though it may lie flush. Skin that faces inwards is turned about.
+///
 /// `tolerance`, metres, is how far apart two vertices may lie to be one; 0 picks 1e-6 of the part's extent.
 /// What comes back after a stop is unfinished.
 Surface buildSurface(const Character& character, double tolerance = 0, const Progress& progress = {});
@@ -44,6 +55,9 @@ struct WeldedWeights {
 };
 WeldedWeights weldedWeights(const Surface& surface, const SkinWeights& ofFile,
                             const std::vector<std::uint32_t>& welded);
+
+/// Whether other weights would weld the vertices of the same mesh alike.
+bool weldsAlike(const Surface& surface, const Character& reweighted);
 
 /// One position per welded vertex out of one per file vertex.
 std::vector<Vec3> weldedPositions(const Surface& surface, const std::vector<Vec3>& filePositions);

@@ -69,6 +69,8 @@ CheckFindings checkAxesMirrored(const Subject&, const IntakeLimits&);
 CheckFindings checkStraightLimbs(const Subject&, const IntakeLimits&);
 CheckFindings checkPivots(const Subject&, const IntakeLimits&);
 CheckFindings checkBindPose(const Subject&, const IntakeLimits&);
+CheckFindings checkFacing(const Subject&, const IntakeLimits&);
+CheckFindings checkFollowsLimb(const Subject&, const IntakeLimits&);
 CheckFindings checkEdgeLoops(const Subject&, const IntakeLimits&);
 
 struct Check {

@@ -3,6 +3,54 @@
 
 namespace hobble {
 
+namespace {
+
+// Pieces that lie flush and are held by other joints: no skin between them, and a gap as soon as one turns.
+CheckFindings touchingPieces(const Subject& s) {
+    const Character& c = *s.character;
+    const Surface& f = s.surface;
+    Places places(c);
+    std::map<int, std::size_t> at;
+    std::map<std::uint32_t, std::vector<std::uint32_t>> byPlace;
+    for (std::uint32_t w = 0; w < f.vertexCount(); ++w)
+        if (f.touches[w])
+            byPlace[f.placeOf[w]].push_back(w);
+    for (const auto& [place, together] : byPlace) {
+        bool apart = false;
+        for (std::uint32_t w : together) {
+            double shared = 0; // with the first
+            for (std::uint32_t i = f.weights.first[w]; i < f.weights.first[w + 1]; ++i)
+                for (std::uint32_t k = f.weights.first[place]; k < f.weights.first[place + 1]; ++k)
+                    if (f.weights.joint[i] == f.weights.joint[k])
+                        shared += std::min(f.weights.weight[i], f.weights.weight[k]);
+            const bool bound = f.weights.first[w] < f.weights.first[w + 1];
+            apart |= w != place && shared < 0.99 && bound;
+        }
+        if (!apart)
+            continue;
+        for (std::uint32_t w : together) {
+            if (f.weights.first[w] < f.weights.first[w + 1])
+                ++at[f.weights.joint[f.weights.first[w]]];
+            for (auto m = f.members.begin(w); m != f.members.end(w); ++m)
+                places.add(*m);
+        }
+    }
+    if (!places.count() || at.empty())
+        return {};
+    const int joint = std::max_element(at.begin(), at.end(), [](const auto& a, const auto& b) {
+                          return a.second < b.second;
+                      })->first;
+    const std::size_t n = places.count();
+    return {
+        {"seam that cracks", 2, joint, -1, places.take(), static_cast<double>(n),
+         say("%zu vertices of pieces that are bound to other joints lie on one another: they only touch, and "
+             "part as soon as one turns, most at %s.",
+             n, c.skeleton.name[joint].c_str()),
+         "If they are meant to be one skin, merge and blend them; if not, let them overlap."}};
+}
+
+} // namespace
+
 CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
     const Character& c = *s.character;
     const Surface& f = s.surface;
@@ -39,18 +87,22 @@ CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
         for (auto m = f.members.begin(w); m != f.members.end(w); ++m)
             places.add(*m);
     }
+    CheckFindings out = touchingPieces(s);
     if (!places.count())
-        return {};
+        return out;
     const int joint = std::max_element(at.begin(), at.end(), [](const auto& a, const auto& b) {
                           return a.second < b.second;
                       })->first;
     const std::size_t n = places.count();
-    return {{"seam that cracks", worst > 0.1 ? 4 : 3, joint, -1, places.take(), worst,
-             say("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
-                 "cracks open there, "
-                 "most at %s.",
-                 n, 100 * worst, c.skeleton.name[joint].c_str()),
-             "Merge the vertices, or copy one side's weights to the other."}};
+    out.insert(
+        out.begin(),
+        {"seam that cracks", worst > 0.1 ? 4 : 3, joint, -1, places.take(), worst,
+         say("%zu vertices lie on one another but are weighted differently, by up to %.0f %%: the skin "
+             "cracks open there, "
+             "most at %s.",
+             n, 100 * worst, c.skeleton.name[joint].c_str()),
+         "Merge the vertices, or copy one side's weights to the other."});
+    return out;
 }
 
 } // namespace hobble

@@ -7,11 +7,13 @@ namespace hobble {
 const std::vector<Check>& intakeChecks() {
     static const std::vector<Check> all{
         {"transforms not applied", "scales are applied and the size is a creature's", checkTransforms},
+        {"limb that does not follow", "the tree goes the way the skin does", checkFollowsLimb},
         {"part bound to nothing", "every part is bound", checkUnboundParts},
         {"vertices with no weight", "every vertex has a weight", checkUnweightedVertices},
         {"seam that cracks", "vertices at one place are weighted alike", checkCrackingSeams},
         {"unmerged vertices", "no borders lie on one another unmerged", checkUnmergedVertices},
         {"hole", "no holes", checkHoles},
+        {"faces that look inwards", "all faces look outwards", checkFacing},
         {"zero-area triangles", "every triangle has an area", checkZeroArea},
         {"weights that do not sum to 1", "weights sum to 1", checkWeightSums},
         {"too many influences", "no vertex has too many influences", checkInfluenceCount},

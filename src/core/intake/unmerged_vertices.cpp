@@ -45,7 +45,7 @@ CheckFindings checkUnmergedVertices(const Subject& s, const IntakeLimits&) {
             if (it == cells.end())
                 continue;
             for (std::uint32_t w : it->second)
-                if (w != v && c.partOfVertex(f.representative(w)) == part &&
+                if (w != v && f.placeOf[w] != f.placeOf[v] && c.partOfVertex(f.representative(w)) == part &&
                     (s.neutral[w] - s.neutral[v]).norm() < std::min(near[v], near[w]) &&
                     std::find(f.neighbours.begin(v), f.neighbours.end(v), w) == f.neighbours.end(v)) {
                     close = true;

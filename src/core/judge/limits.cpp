@@ -20,7 +20,7 @@ Limits Limits::standard() {
     // A finger closes on itself: a quarter of the little flesh at its joint is in the crease.
     for (Role digit : {Role::Finger, Role::Thumb, Role::Toe})
         l.byRole[{digit, Kind::VolumeLoss}] = {0.85, 0.70, 0.55, 0.40};
-    for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone}) {
+    for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone, Role::Scapula}) {
         l.byRole[{ball, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
         l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 0.80};

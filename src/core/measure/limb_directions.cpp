@@ -1,6 +1,25 @@
 #include "core/measure/limb_directions.h"
 
+#include <algorithm>
+
 namespace hobble {
+
+namespace {
+
+// Whether two vertices have more than dust on the same joints. What holds either most mostly tells.
+bool shareBinding(const SkinWeights& w, std::uint32_t a, std::uint32_t b) {
+    const std::uint32_t ia = w.first[a], ea = w.first[a + 1], ib = w.first[b], eb = w.first[b + 1];
+    if (ia == ea || ib == eb || w.joint[ia] == w.joint[ib])
+        return true;
+    float sum = 0;
+    for (std::uint32_t i = ia; i < ea; ++i)
+        for (std::uint32_t k = ib; k < eb; ++k)
+            if (w.joint[i] == w.joint[k])
+                sum += std::min(w.weight[i], w.weight[k]);
+    return sum >= 0.05f;
+}
+
+} // namespace
 
 SkinHeld skinHeld(const Skeleton& skeleton, const Surface& s, const std::vector<Vec3>& neutral) {
     SkinHeld held;
@@ -9,10 +28,17 @@ SkinHeld skinHeld(const Skeleton& skeleton, const Surface& s, const std::vector<
     held.moment.assign(joints, Vec3d::Zero());
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
         for (std::uint32_t i = s.weights.first[v]; i < s.weights.first[v + 1]; ++i) {
+            if (s.weights.weight[i] < kLeastHeld) // dust turns no limb
+                continue;
             held.weight[s.weights.joint[i]] += s.weights.weight[i];
             held.moment[s.weights.joint[i]] += s.weights.weight[i] * neutral[v].cast<double>();
         }
     held.below.resize(joints);
+    for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
+        for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n)
+            if (*n > v && !shareBinding(s.weights, v, *n))
+                held.hardEdges.push_back({v, *n});
+    std::sort(held.hardEdges.begin(), held.hardEdges.end()); // a whole ring is in its own order
     for (std::size_t j = joints; j-- > 0;) {
         held.below[j] |= held.weight[j] > 0;
         if (const int parent = skeleton.parent[j]; parent >= 0)

@@ -2,6 +2,7 @@
 // Which way the limb runs at a joint, in the neutral pose: from the bones above and below it, or where there
 // is none below, from the skin it holds. Our own: a joint's axes say how it was made, not where its limb
 // lies.
+#include "core/character/roles.h"
 #include "core/character/surface.h"
 
 namespace hobble {
@@ -11,6 +12,9 @@ struct SkinHeld {
     std::vector<double> weight; // per joint: the sum of its weights
     std::vector<Vec3d> moment;  // per joint: the sum of its weights times the places, metres
     std::vector<char> below;    // per joint: it, or a joint below it, holds some
+    /// Welded vertices side by side, the lesser first, ascending, that are held by other joints altogether:
+    /// skin bound without a blend gives between them.
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> hardEdges;
 
     bool operator==(const SkinHeld&) const = default;
 };

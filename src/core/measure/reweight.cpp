@@ -72,6 +72,9 @@ Change changeFrom(const Subject& before, const Character& after) {
 std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Change& change) {
     const Character& c = *s.character;
     std::vector<char> out(c.skeleton.name.size(), 0);
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> hard;
+    std::set_union(before.held.hardEdges.begin(), before.held.hardEdges.end(), s.held.hardEdges.begin(),
+                   s.held.hardEdges.end(), std::back_inserter(hard));
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const std::vector<float> shares = followShares(c, j);
         // Where all that took part follows wholly, or none of it, the skin does so before and after.
@@ -88,19 +91,16 @@ std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Cha
                 return inBlend(followingAt(before.surface.weights, v, shares)) !=
                        inBlend(followingAt(s.surface.weights, v, shares));
             });
+        if (!again)
+            again = std::any_of(hard.begin(), hard.end(), [&](const auto& edge) {
+                return straddles(before.surface.weights, edge, shares) !=
+                       straddles(s.surface.weights, edge, shares);
+            });
         if (!again && !before.zones[static_cast<std::size_t>(j)].blendVertices.empty())
             again = !(limbDirections(c.skeleton, before.held, s.extent, j) ==
                       limbDirections(c.skeleton, s.held, s.extent, j));
         out[static_cast<std::size_t>(j)] = again;
     }
-    return out;
-}
-
-// Per joint, whether any skin names it.
-std::vector<char> holders(const Character& c) {
-    std::vector<char> out(c.skeleton.name.size(), 0);
-    for (std::uint16_t j : c.weights.joint)
-        out[j] = 1;
     return out;
 }
 
@@ -189,6 +189,11 @@ Subject reweighted(const Subject& before, std::shared_ptr<const Character> chara
     const Change change = changeFrom(before, c);
     if (change.vertices.empty())
         return s;
+    const bool atSeams = std::any_of(change.welded.begin(), change.welded.end(), [&](std::uint32_t w) {
+        return s.surface.members.count(w) > 1 || s.surface.touches[w];
+    });
+    if (atSeams && !weldsAlike(s.surface, c)) // another surface altogether
+        return prepareSubject(s.character, progress, corrections);
     const WeldedWeights was = weldedWeights(s.surface, before.character->weights, change.welded),
                         now = weldedWeights(s.surface, c.weights, change.welded);
     s.surface.weights = spliced(before.surface.weights, change.welded, now.weights);
@@ -199,7 +204,7 @@ Subject reweighted(const Subject& before, std::shared_ptr<const Character> chara
     bool coveredOtherwise = false;
     for (std::size_t p = 0; p < touched.size(); ++p)
         coveredOtherwise |= touched[p] && movesAsOne(c, p) != movesAsOne(*before.character, p);
-    if (holders(c) != holders(*before.character)) {
+    if (holdsSkin(c) != holdsSkin(*before.character)) {
         prepareRoles(s, corrections);
         if (s.body.height != before.body.height) {
             coveredOtherwise = true;

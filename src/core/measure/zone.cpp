@@ -118,6 +118,23 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
     std::sort(blend.begin(), blend.end());
 }
 
+// Whether a cut goes around the joint's own limb: mostly through skin that the joint, what hangs below it or
+// what it hangs from holds. Another limb that lies in the plane is none of its own.
+bool isOfLimb(const Subject& subject, const std::vector<EdgePoint>& loop, int joint) {
+    const Skeleton& sk = subject.character->skeleton;
+    std::vector<char> own = sk.subtree(joint);
+    for (int up = sk.parent[joint], k = 0; up >= 0 && k < 3; up = sk.parent[up], ++k)
+        own[up] = 1;
+    if (const int p = sk.parent[joint]; p >= 0) // twist joints and helpers beside it
+        for (int k = 0; k < sk.size(); ++k)
+            own[k] |= sk.parent[k] == p &&
+                      (subject.roles[k].role == Role::Twist || subject.roles[k].role == Role::Helper);
+    double sum = 0;
+    for (const EdgePoint& e : loop)
+        sum += subject.surface.weightOn(e.a, own);
+    return sum >= 0.5 * static_cast<double>(loop.size());
+}
+
 double limbRadius(const Subject& subject, const JointZone& zone) {
     const Surface& s = subject.surface;
     const std::vector<Vec3>& neutral = subject.neutral;
@@ -139,7 +156,7 @@ double limbRadius(const Subject& subject, const JointZone& zone) {
     // A cut that runs off into the trunk is no limb: the median distance of the blend then says more.
     if (auto loop = sectionAround(s, near, neutral, here, zone.axis)) {
         const double radius = std::sqrt(sectionArea(*loop, neutral) / kPi);
-        if (radius < 2 * median)
+        if (radius < 2 * median && isOfLimb(subject, *loop, zone.joint))
             return radius;
     }
     return median;
@@ -238,6 +255,12 @@ void cutSections(const Subject& subject, const LimbDirections& limb, JointZone& 
 
 } // namespace
 
+bool straddles(const SkinWeights& weights, const std::pair<std::uint32_t, std::uint32_t>& edge,
+               const std::vector<float>& shares) {
+    const float a = followingAt(weights, edge.first, shares), b = followingAt(weights, edge.second, shares);
+    return !inBlend(a) && !inBlend(b) && (a < 0.5f) != (b < 0.5f);
+}
+
 JointZone jointZone(const Subject& subject, int joint) {
     const Character& c = *subject.character;
     const Surface& s = subject.surface;
@@ -248,6 +271,18 @@ JointZone jointZone(const Subject& subject, int joint) {
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
         if (inBlend(followingAt(s.weights, v, shares)))
             zone.blendVertices.push_back(v);
+    bool hard = false;
+    for (const auto& edge : subject.held.hardEdges)
+        if (straddles(s.weights, edge, shares)) {
+            hard = true;
+            zone.blendVertices.push_back(edge.first);
+            zone.blendVertices.push_back(edge.second);
+        }
+    if (hard) {
+        std::sort(zone.blendVertices.begin(), zone.blendVertices.end());
+        zone.blendVertices.erase(std::unique(zone.blendVertices.begin(), zone.blendVertices.end()),
+                                 zone.blendVertices.end());
+    }
     dropIslands(c, s, neutral, joint, zone.blendVertices);
     if (zone.blendVertices.empty()) {
         zone.volumeUndefined = zone.girthUndefined = "no skin blends across this joint";

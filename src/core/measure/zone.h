@@ -3,9 +3,10 @@
 // with the cuts and closing fans prepared on the neutral surface, so that a pose only costs sums.
 //
 // C(v) is the sum of v's weights on the joint and all its descendants, driven joints counted by their share,
-// B = 4·C·(1 − C). The blend is where B ≥ 0.1; the zone is the blend grown over the neutral surface by one
-// local limb radius. Islands of blend far from the joint are no part of it: they are stray influence, and
-// what they do is leak.
+// B = 4·C·(1 − C). The blend is where B ≥ 0.1, and both ends of an edge that passes through it
+// though neither end is in it: skin bound without a blend gives there. The zone is the blend grown over the
+// neutral surface by one local limb radius. Islands of blend far from the joint are no part of it: they are
+// stray influence, and what they do is leak.
 #include "core/measure/girth.h"
 #include "core/measure/strain.h"
 #include "core/measure/volume.h"
@@ -40,6 +41,10 @@ struct JointZone {
 
 /// Whether skin that makes this share C of a joint's turn is of its blend.
 inline bool inBlend(float follow) { return 4 * follow * (1 - follow) >= 0.1; }
+
+/// Whether an edge goes from skin that stays to skin that follows, without any between that blends.
+bool straddles(const SkinWeights& weights, const std::pair<std::uint32_t, std::uint32_t>& edge,
+               const std::vector<float>& shares);
 
 /// Of a subject whose surface, neutral pose, tree and held skin stand ready.
 JointZone jointZone(const Subject& subject, int joint);

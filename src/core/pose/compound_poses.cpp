@@ -128,8 +128,9 @@ const std::vector<Compound>& compounds() {
     return all;
 }
 
-// "finger * curl" stands for whatever comes between.
-bool fits(const std::string& name, const std::string& asked) {
+// "finger * curl" stands for every finger's, "thumb * curl" for whatever comes between.
+bool fits(const Motion& motion, const std::string& asked) {
+    const std::string name = motion.role == Role::Finger ? "finger " + motion.name : motion.name;
     const auto star = asked.find('*');
     if (star == std::string::npos)
         return name == asked;
@@ -230,7 +231,7 @@ std::vector<Motion> compoundPoses(const Character& c, const std::vector<JointRol
                     const bool here = ask.which == Which::Both || m.side == Side::Middle
                                           ? true
                                           : m.side == (ask.which == Which::Here ? side : otherOf(side));
-                    if (!here || !fits(m.name, ask.motion))
+                    if (!here || !fits(m, ask.motion))
                         continue;
                     const Pose one = poseAt(c.skeleton, m, std::min(ask.degrees, m.limit()));
                     for (std::size_t j = 0; j < pose.turn.size(); ++j)

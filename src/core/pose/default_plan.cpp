@@ -5,6 +5,7 @@
 // Labrador Retrievers", counted from a standing animal. Tails, ears, wings and the like have no such source:
 // theirs are working values.
 #include "core/character/body.h"
+#include "core/character/hand.h"
 #include "core/pose/compound_poses.h"
 #include "core/pose/motion.h"
 #include "core/pose/shape_motions.h"
@@ -30,10 +31,21 @@ public:
               body_.quadruped ? ChainLimits{35, 25, 30, 25} : ChainLimits{80, 30, 35, 45});
         chain(Role::Neck, Limb::Head, "neck", {40, 40, 40, 50});
         chain(Role::Tail, Limb::Tail, "tail", {60, 60, 90, 0});
+        chain(Role::Trunk, Limb::Head, "trunk", {90, 90, 90, 0});
+        for (const std::vector<int>& hanging : chainsOf(Role::Dangle))
+            sway(hanging, c_.skeleton.name[hanging.front()], 30, false);
+        for (const std::vector<int>& fin : chainsOf(Role::Fin))
+            sway(fin, "fin", 40, false);
         std::stable_sort(plan_.motions.begin(), plan_.motions.end(),
                          [](const Motion& a, const Motion& b) { return a.limb < b.limb; });
         plan_.name = "full plan";
         return std::move(plan_);
+    }
+
+    /// Of one joint that no motion is planned for: by its shape alone.
+    std::vector<Motion> byShape(int joint) {
+        sway({joint}, c_.skeleton.name[joint], 45, true);
+        return std::move(plan_.motions);
     }
 
 private:
@@ -52,6 +64,26 @@ private:
     static Vec3d swing(const Vec3d& from, const Vec3d& towards) {
         const Vec3d axis = from.cross(towards);
         return axis.norm() > 0.05 ? Vec3d(axis.normalized()) : Vec3d::Zero();
+    }
+
+    // Where a pose shows that the skin goes: from the joint to the middle of what it and what hangs below it
+    // hold.
+    Vec3d lever(int j) const {
+        const auto in = c_.skeleton.subtree(j);
+        Vec3d sum = Vec3d::Zero();
+        double weight = 0;
+        for (std::size_t v = 0; v < c_.vertexCount(); ++v)
+            for (std::uint32_t i = c_.weights.first[v]; i < c_.weights.first[v + 1]; ++i)
+                if (in[c_.weights.joint[i]]) {
+                    sum += c_.weights.weight[i] * c_.neutral[v].cast<double>();
+                    weight += c_.weights.weight[i];
+                }
+        return weight > 0 ? Vec3d(sum / weight - c_.skeleton.neutralWorld[j].translation()) : Vec3d::Zero();
+    }
+
+    // About an axis across the body, whichever way round brings the skin `towards`.
+    Vec3d about(const Vec3d& axis, int j, const Vec3d& towards) const {
+        return axis.cross(lever(j)).dot(towards) < 0 ? Vec3d(-axis) : axis;
     }
 
     Vec3d toOwnFrame(int j, const Vec3d& worldAxis) const {
@@ -91,6 +123,7 @@ private:
                    : role == Role::Shoulder ? "AAOS 1965, Inman 1944"
                                             : "AAOS 1965";
         case Role::Collarbone:
+        case Role::Scapula:
         case Role::Thumb:
         case Role::Finger:
         case Role::Toe:
@@ -123,7 +156,9 @@ private:
     void plan(int j) {
         switch (roles_[j].role) {
         case Role::Collarbone:
-            return collarbone(j);
+            return collarbone(j, "collarbone");
+        case Role::Scapula:
+            return collarbone(j, "scapula");
         case Role::Shoulder:
             return shoulder(j);
         case Role::Elbow:
@@ -133,6 +168,8 @@ private:
         case Role::Thumb:
         case Role::Finger:
             return finger(j);
+        case Role::Palm:
+            return palm(j);
         case Role::Hip:
             return hip(j);
         case Role::Knee:
@@ -157,20 +194,28 @@ private:
             return wing(j);
         case Role::Fetlock:
             return fetlock(j);
+        case Role::Feather:
+            return feather(j);
+        case Role::Horn: // stiff, but what it grows from is not
+        case Role::Brow:
+        case Role::Lip:
+            return sway({j}, nameOf(roles_[j].role), 10, false);
+        case Role::Prop:
+            return sway({j}, c_.skeleton.name[j], 20, false);
         case Role::Unknown:
+        case Role::Control:
             return unnamed(j);
         default:
-            return; // chains are planned as one; twists, helpers and controls follow others; the rest comes
-                    // later
+            return; // chains are planned as one; twists and helpers follow others
         }
     }
 
-    void collarbone(int j) {
+    void collarbone(int j, const std::string& part) {
         const Vec3d bone = boneDirection(c_, roles_, j);
-        add(j, swing(bone, body_.up), 30, Limb::Arms, "collarbone up");
-        add(j, swing(bone, -body_.up), 10, Limb::Arms, "collarbone down");
-        add(j, swing(bone, body_.forward), 20, Limb::Arms, "collarbone front");
-        add(j, swing(bone, -body_.forward), 20, Limb::Arms, "collarbone back");
+        add(j, swing(bone, body_.up), 30, Limb::Arms, part + " up");
+        add(j, swing(bone, -body_.up), 10, Limb::Arms, part + " down");
+        add(j, swing(bone, body_.forward), 20, Limb::Arms, part + " front");
+        add(j, swing(bone, -body_.forward), 20, Limb::Arms, part + " back");
     }
 
     void rolls(int j, double in, double out, Limb limb, const std::string& part) {
@@ -193,7 +238,8 @@ private:
         // rest, where there is one to give it (Inman, Saunders and Abbott 1944, "Observations on the Function
         // of the Shoulder Joint").
         const int above = c_.skeleton.parent[j];
-        const bool collarbone = above >= 0 && roles_[above].role == Role::Collarbone;
+        const bool collarbone =
+            above >= 0 && (roles_[above].role == Role::Collarbone || roles_[above].role == Role::Scapula);
         const double most = collarbone ? 120 : 180;
         // How far the arm is already raised sideways in neutral: 0 hanging, 90 in a T.
         const double raised = degrees(std::acos(std::clamp(bone.dot(-body_.up), -1.0, 1.0)));
@@ -224,14 +270,13 @@ private:
     }
 
     void finger(int j) {
-        int wrist = c_.skeleton.parent[j];
-        while (wrist >= 0 && roles_[wrist].role != Role::Wrist)
-            wrist = c_.skeleton.parent[wrist];
         const JointRole& r = roles_[j];
         const bool thumb = r.role == Role::Thumb;
         static const char* segments[] = {"base", "middle", "tip"};
-        const std::string part = (thumb ? std::string("thumb") : "finger " + std::to_string(r.digit)) + " " +
-                                 segments[std::min(r.segment, 2)];
+        const Hand hand = handAbove(j);
+        const std::string part =
+            (!thumb && hand.fingers.size() == 1 ? "fingers" : digitName(std::max(r.digit, 0))) + " " +
+            segments[std::min(r.segment, 2)];
         const double limit = thumb ? (r.segment == 0   ? 50
                                       : r.segment == 1 ? 55
                                                        : 80)
@@ -239,15 +284,39 @@ private:
                                       : r.segment == 1 ? 100
                                                        : 70);
         double bent = 0;
-        const Vec3d palm = wrist >= 0 ? palmDirection(c_, roles_, body_, wrist) : Vec3d(-body_.up);
-        Vec3d towards = palm;
-        if (thumb && wrist >= 0) // a thumb closes across the palm, towards the fingers
-            towards =
-                palm + boneDirection(c_, roles_, wrist).cross(palm) * (r.side == Side::Right ? 1.0 : -1.0);
-        const Vec3d axis = hinge(j, towards, bent);
+        Vec3d axis = curlAxis(c_, roles_, hand, j, bent);
+        if (axis.norm() < 0.5)
+            axis = hinge(j, hand.palm.norm() > 0.5 ? hand.palm : Vec3d(-body_.up), bent);
         add(j, axis, std::max(limit - bent, 20.0), Limb::Hands, part + " curl");
         if (r.segment == 0 && !thumb)
-            spread(j, wrist, palm, part);
+            spread(j, hand.wrist, hand.palm, part);
+    }
+
+    // Of the hand that a finger is of; the arm's last joint where no wrist is known.
+    Hand handAbove(int j) const {
+        int wrist = c_.skeleton.parent[j];
+        while (wrist >= 0 && roles_[wrist].role != Role::Wrist)
+            wrist = c_.skeleton.parent[wrist];
+        if (wrist < 0) {
+            wrist = c_.skeleton.parent[j];
+            while (wrist >= 0 && (roles_[wrist].role == roles_[j].role || roles_[wrist].role == Role::Palm))
+                wrist = c_.skeleton.parent[wrist];
+        }
+        return wrist < 0 ? Hand{} : handOf(c_, roles_, body_, wrist);
+    }
+
+    // The hand's bones cup it: those of the ring and little finger give towards the palm, the others hardly.
+    void palm(int j) {
+        const Hand hand = handAbove(j);
+        if (hand.palm.norm() < 0.5)
+            return sway({j}, "palm", 10, false);
+        const int digit = roles_[j].digit;
+        const Vec3d axis = swing(boneDirection(c_, roles_, j), hand.palm);
+        add(j, axis,
+            digit == 4   ? 20
+            : digit == 3 ? 12
+                         : 6,
+            Limb::Hands, (digit > 0 ? digitName(digit) + " " : std::string()) + "palm cup");
     }
 
     // Fingers part from the hand's middle; the one that lies along it has nowhere to part to.
@@ -277,8 +346,9 @@ private:
 
     // Nothing of the eye bends; the lids around it may follow.
     void eye(int j) {
-        add(j, body_.left, 30, Limb::Head, "eye down");
-        add(j, -body_.left, 30, Limb::Head, "eye up");
+        const Vec3d down = about(body_.left, j, -body_.up);
+        add(j, down, 30, Limb::Head, "eye down");
+        add(j, -down, 30, Limb::Head, "eye up");
         add(j, body_.up * (roles_[j].side == Side::Right ? -1.0 : 1.0), 35, Limb::Head, "eye out");
         add(j, body_.up * (roles_[j].side == Side::Right ? 1.0 : -1.0), 35, Limb::Head, "eye in");
     }
@@ -334,8 +404,10 @@ private:
             add(j, -axis, std::min(bent, 40.0), Limb::Legs, "hock straighten");
             return;
         }
-        add(j, swing(bone, body_.up), 20, Limb::Legs, "ankle up");
-        add(j, swing(bone, -body_.up), 50, Limb::Legs, "ankle down");
+        // what stands on its toes brings the whole foot forward
+        const Vec3d raise = std::abs(bone.dot(body_.up)) > 0.85 ? body_.forward : body_.up;
+        add(j, swing(bone, raise), 20, Limb::Legs, "ankle up");
+        add(j, swing(bone, -raise), 50, Limb::Legs, "ankle down");
     }
 
     void toe(int j) {
@@ -343,11 +415,11 @@ private:
         const Vec3d bone = boneDirection(c_, roles_, j);
         const std::string part = (r.digit > 1 ? "toe " + std::to_string(r.digit) : std::string("toes")) +
                                  (r.segment > 0 ? " tip" : "");
-        // A hoof is a stiff toe on a short pastern.
-        add(j, swing(bone, body_.quadruped ? body_.forward : body_.up), body_.quadruped ? 25 : 60, Limb::Feet,
-            part + " up");
-        add(j, swing(bone, body_.quadruped ? Vec3d(-body_.forward) : Vec3d(-body_.up)),
-            body_.quadruped ? 25 : 40, Limb::Feet, part + " down");
+        // A hoof is a stiff toe on a short pastern and stands; a paw lies.
+        const bool stands = bone.dot(body_.up) < (body_.quadruped ? -0.6 : -0.85);
+        const Vec3d raise = stands ? body_.forward : body_.up;
+        add(j, swing(bone, raise), body_.quadruped ? 25 : 60, Limb::Feet, part + " up");
+        add(j, swing(bone, -raise), body_.quadruped ? 25 : 40, Limb::Feet, part + " down");
     }
 
     void head(int j) {
@@ -360,11 +432,16 @@ private:
         add(one, -body_.up, 50, Limb::Head, "head turn", Side::Right);
     }
 
+    // A jaw turns about the line between its hinges; where its skin lies says which way is open.
     void jaw(int j) {
-        Vec3d bone = boneDirection(c_, roles_, j);
-        if (bone.norm() < 0.5)
-            bone = body_.forward;
-        add(j, swing(bone, -body_.up), 30, Limb::Head, "jaw open");
+        const Vec3d at = lever(j);
+        // of two halves (a snake's, an insect's) each opens for itself
+        if (at.norm() < 1e-9)
+            return;
+        const Vec3d flat = at - at.dot(body_.left) * body_.left;
+        const bool hangs = flat.norm() > 1e-9 && flat.normalized().dot(-body_.up) > 0.9;
+        add(j, about(body_.left, j, hangs ? Vec3d(-body_.forward) : Vec3d(-body_.up)), 30, Limb::Head,
+            "jaw open");
     }
 
     // A lid turns about the line between the eye's corners; the upper one does most of a blink.
@@ -373,7 +450,7 @@ private:
         const bool lower = std::any_of(words.begin(), words.end(), [](const std::string& w) {
             return w == "lower" || w == "low" || w == "bottom" || w == "under";
         });
-        add(j, lower ? Vec3d(-body_.left) : body_.left, lower ? 15 : 30, Limb::Head,
+        add(j, about(body_.left, j, lower ? body_.up : Vec3d(-body_.up)), lower ? 15 : 30, Limb::Head,
             lower ? "lower lid up" : "upper lid down");
     }
 
@@ -385,49 +462,109 @@ private:
             if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue &&
                 roles_[k].movesSkin)
                 chain.push_back(k);
-        add(chain, -body_.left, 40, Limb::Head, "tongue up", Side::Middle);
-        add(chain, body_.left, 40, Limb::Head, "tongue down", Side::Middle);
+        const Vec3d down = about(body_.left, j, -body_.up);
+        add(chain, -down, 40, Limb::Head, "tongue up", Side::Middle);
+        add(chain, down, 40, Limb::Head, "tongue down", Side::Middle);
+    }
+
+    void feather(int j) {
+        const Vec3d bone = boneDirection(c_, roles_, j);
+        add(j, swing(bone, body_.up), 20, Limb::Arms, "feather up");
+        add(j, swing(bone, -body_.up), 20, Limb::Arms, "feather down");
+    }
+
+    // Turning what everything hangs from moves the whole character and bends nothing.
+    bool holdsAll(int j) const {
+        const auto in = c_.skeleton.subtree(j);
+        for (int k = 0; k < c_.skeleton.size(); ++k)
+            if (roles_[k].movesSkin && !in[k] && !c_.skeleton.subtree(k)[j])
+                return false;
+        return true;
     }
 
     void unnamed(int j) {
-        if (c_.skeleton.parent[j] < 0)
-            return; // turning a root moves the whole character and bends nothing
-        const Vec3d bone = boneDirection(c_, roles_, j);
-        if (bone.norm() < 0.5)
+        if (c_.skeleton.parent[j] < 0 && holdsAll(j))
             return;
+        sway({j}, roles_[j].role == Role::Unknown ? c_.skeleton.name[j] : nameOf(roles_[j].role), 45, true);
+    }
+
+    // What nothing is known of is turned four ways and rolled; joints of a chain share it.
+    void sway(const std::vector<int>& joints, const std::string& n, double limit, bool rolls) {
+        const int j = joints.front();
+        const Limb limb = limbOf(roles_[j].role);
+        Vec3d bone = joints.size() > 1 ? chainDirection(joints) : boneDirection(c_, roles_, j);
+        if (bone.norm() < 0.5) // it shows no way of its own
+            bone = std::abs(body_.forward.norm()) > 0.5 ? body_.forward : Vec3d(Vec3d::UnitZ());
         Vec3d one = swing(bone, body_.forward);
         if (one.norm() < 0.5)
             one = swing(bone, body_.up);
         const double way = roles_[j].side == Side::Right ? -1 : 1; // a mirrored turn goes the other way about
         const Vec3d other = way * bone.cross(one).normalized();
-        const std::string n = roles_[j].role == Role::Unknown ? c_.skeleton.name[j] : nameOf(roles_[j].role);
-        add(j, one, 45, Limb::Other, n + " bend front");
-        add(j, -one, 45, Limb::Other, n + " bend back");
-        add(j, other, 45, Limb::Other, n + " bend one side");
-        add(j, -other, 45, Limb::Other, n + " bend other side");
-        add(j, way * bone, 45, Limb::Other, n + " roll", true);
+        const bool ahead = std::abs(bone.dot(body_.forward)) > 0.998; // then the first way is up
+        const Side side = roles_[j].side;
+        add(joints, one, limit, limb, n + (ahead ? " bend up" : " bend front"), side);
+        add(joints, -one, limit, limb, n + (ahead ? " bend down" : " bend back"), side);
+        add(joints, other, limit, limb, n + " bend one side", side);
+        add(joints, -other, limit, limb, n + " bend other side", side);
+        if (rolls)
+            add(joints, way * bone, limit, limb, n + " roll", side, true);
+    }
+
+    // From the first joint to where the last one's bone ends.
+    Vec3d chainDirection(const std::vector<int>& joints) const {
+        const Vec3d along = c_.skeleton.neutralWorld[joints.back()].translation() -
+                            c_.skeleton.neutralWorld[joints.front()].translation();
+        const Vec3d last = boneDirection(c_, roles_, joints.back());
+        const double each = joints.size() > 1 ? along.norm() / static_cast<double>(joints.size() - 1) : 1;
+        const Vec3d all = along + each * last;
+        return all.norm() > 1e-9 ? Vec3d(all.normalized()) : Vec3d::Zero();
+    }
+
+    // Joints of a role that follow each other, whatever lies between them; where one forks, each goes on
+    // alone.
+    std::vector<std::vector<int>> chainsOf(Role role) const {
+        std::vector<std::vector<int>> out;
+        std::vector<int> chainOf(roles_.size(), -1);
+        for (int j = 0; j < c_.skeleton.size(); ++j) {
+            if (roles_[j].role != role || !roles_[j].movesSkin || c_.skeleton.parent[j] < 0)
+                continue;
+            int above = c_.skeleton.parent[j];
+            while (above >= 0 && (roles_[above].role != role || roles_[above].side != roles_[j].side))
+                above = c_.skeleton.parent[above];
+            int own = above >= 0 ? chainOf[above] : -1;
+            if (own < 0 || out[own].back() != above) {
+                own = static_cast<int>(out.size());
+                out.emplace_back();
+            }
+            out[own].push_back(j);
+            chainOf[j] = own;
+        }
+        return out;
     }
 
     // Joints of one role that follow each other share the motion evenly.
     void chain(Role role, Limb limb, const std::string& part, const ChainLimits& limits) {
-        std::vector<int> joints;
-        for (int j = 0; j < c_.skeleton.size(); ++j)
-            if (roles_[j].role == role && roles_[j].movesSkin && roles_[j].side == Side::Middle &&
-                c_.skeleton.parent[j] >= 0)
-                joints.push_back(j);
-        if (joints.empty())
-            return;
-        const bool level = std::abs(boneDirection(c_, roles_, joints.front()).dot(body_.up)) < 0.5;
-        // A chain that lies level (a quadruped's spine, a tail) turns about up and sways; an upright one the
-        // reverse.
-        const Vec3d sway = level ? Vec3d(-body_.up) : body_.forward,
-                    twist = level ? body_.forward : Vec3d(-body_.up);
-        add(joints, body_.left, limits.front, limb, part + (level ? " down" : " front"), Side::Middle);
-        add(joints, -body_.left, limits.back, limb, part + (level ? " up" : " back"), Side::Middle);
-        add(joints, -sway, limits.side, limb, part + " side", Side::Left);
-        add(joints, sway, limits.side, limb, part + " side", Side::Right);
-        add(joints, -twist, limits.turn, limb, part + " twist", Side::Left, true);
-        add(joints, twist, limits.turn, limb, part + " twist", Side::Right, true);
+        for (const std::vector<int>& joints : chainsOf(role)) {
+            if (roles_[joints.front()].side != Side::Middle) {
+                sway(joints, part, limits.side, false);
+                continue;
+            }
+            const Vec3d along = chainDirection(joints);
+            const bool level = std::abs(along.dot(body_.up)) < 0.5;
+            // A chain that lies level (a quadruped's spine, a tail) turns about up and sways; an upright one
+            // the reverse. Which way round brings its tip down depends on where that lies.
+            const Vec3d forth = level ? Vec3d(-body_.up) : body_.forward;
+            const Vec3d front = body_.left.cross(along).dot(forth) < 0 ? Vec3d(-body_.left) : body_.left;
+            const Vec3d across = level ? Vec3d(-body_.up) : body_.forward;
+            const Vec3d sway = across.cross(along).dot(-body_.left) < 0 ? Vec3d(-across) : across;
+            const Vec3d twist = level ? body_.forward : Vec3d(-body_.up);
+            add(joints, front, limits.front, limb, part + (level ? " down" : " front"), Side::Middle);
+            add(joints, -front, limits.back, limb, part + (level ? " up" : " back"), Side::Middle);
+            add(joints, -sway, limits.side, limb, part + " side", Side::Left);
+            add(joints, sway, limits.side, limb, part + " side", Side::Right);
+            add(joints, -twist, limits.turn, limb, part + " twist", Side::Left, true);
+            add(joints, twist, limits.turn, limb, part + " twist", Side::Right, true);
+        }
     }
 };
 
@@ -435,6 +572,11 @@ private:
 
 Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles) {
     return Planner(character, roles).make();
+}
+
+std::vector<Motion> motionsByShape(const Character& character, const std::vector<JointRole>& roles,
+                                   int joint) {
+    return Planner(character, roles).byShape(joint);
 }
 
 Plan fullPlan(const Character& character, const std::vector<JointRole>& roles) {

@@ -187,9 +187,9 @@ std::vector<double> willingFor(const Character& c, const std::vector<JointRole>&
             r.role == Role::Pelvis || r.role == Role::Control || r.role == Role::End)
             continue;
         if (!trunk)
-            out[static_cast<std::size_t>(j)] = r.role == Role::Collarbone                       ? 0.15
-                                               : r.role == Role::Wrist || r.role == Role::Ankle ? 0.3
-                                                                                                : 1;
+            out[static_cast<std::size_t>(j)] = r.role == Role::Collarbone || r.role == Role::Scapula ? 0.15
+                                               : r.role == Role::Wrist || r.role == Role::Ankle      ? 0.3
+                                                                                                     : 1;
         else if (side == Side::Middle || lean)
             out[static_cast<std::size_t>(j)] = side == Side::Middle ? 1 : 0.1;
     }

@@ -25,6 +25,7 @@ Vec3d let(Role role) {
     case Role::Thumb:
         return {20, 25, 20};
     case Role::Collarbone:
+    case Role::Scapula:
         return {10, 10, 25};
     case Role::Jaw:
         return {5, 10, 5};

@@ -23,10 +23,12 @@ std::optional<Limb> limbNamed(std::string_view name) {
 Limb limbOf(Role role) {
     switch (role) {
     case Role::Collarbone:
+    case Role::Scapula:
     case Role::Shoulder:
     case Role::Elbow:
     case Role::Wrist:
     case Role::Wing:
+    case Role::Feather:
         return Limb::Arms;
     case Role::Palm:
     case Role::Thumb:
@@ -51,9 +53,14 @@ Limb limbOf(Role role) {
     case Role::Lip:
     case Role::Tongue:
     case Role::Ear:
+    case Role::Horn:
+    case Role::Trunk:
         return Limb::Head;
     case Role::Tail:
         return Limb::Tail;
+    case Role::Fin:
+    case Role::Dangle:
+    case Role::Prop:
     case Role::Unknown:
     case Role::Root:
     case Role::Twist:

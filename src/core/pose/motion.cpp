@@ -1,5 +1,7 @@
 #include "core/pose/motion.h"
 
+#include "core/character/hand.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -19,7 +21,8 @@ int Plan::find(const std::string& id) const {
     for (std::size_t m = 0; m < motions.size(); ++m)
         if (motions[m].id == id)
             return static_cast<int>(m);
-    return -1;
+    const std::string now = presentId(id);
+    return now == id ? -1 : find(now);
 }
 
 namespace {
@@ -92,6 +95,14 @@ std::string wordsFor(const Motion& m, double at) {
         break;
     }
     return number + "°";
+}
+
+std::string presentId(const std::string& id) {
+    const auto at = id.find("finger-");
+    if (at == std::string::npos || at + 8 >= id.size() || id[at + 8] != '-')
+        return id;
+    const int digit = id[at + 7] - '0';
+    return digit < 1 || digit > 4 ? id : id.substr(0, at) + digitName(digit) + id.substr(at + 8);
 }
 
 std::vector<double> stepsTo(double limit, double step) {

@@ -66,6 +66,9 @@ struct Plan {
     int find(const std::string& id) const; // -1 when there is none
 };
 
+/// What a motion of an older plan is called now: fingers were numbered before they had names.
+std::string presentId(const std::string& id);
+
 Pose poseAt(const Skeleton& skeleton, const Motion& motion, double at);
 
 /// "left elbow flex"; poses and clips by their name.
@@ -84,6 +87,10 @@ std::vector<double> stepsTo(double limit, double step = 10);
 /// The range of motion test of a character: each joint with a role through its anatomical range, both sides,
 /// measured from how it stands in neutral. See docs/plan.md for the limits and where they come from.
 Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles);
+
+/// For a joint that none of the plan's motions turns: four ways and a roll, by its shape alone.
+std::vector<Motion> motionsByShape(const Character& character, const std::vector<JointRole>& roles,
+                                   int joint);
 
 /// That, and the compound poses that its joints allow, and its shape targets (core/pose/compound_poses.h,
 /// core/pose/shape_motions.h).

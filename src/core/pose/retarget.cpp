@@ -41,7 +41,7 @@ std::vector<int> chainOf(const std::vector<PlacedJoint>& all, const JointPlace& 
 
 bool isChain(Role r) {
     return r == Role::Spine || r == Role::Neck || r == Role::Tail || r == Role::Finger || r == Role::Thumb ||
-           r == Role::Toe || r == Role::Ear || r == Role::Tongue || r == Role::Wing;
+           r == Role::Toe || r == Role::Ear || r == Role::Tongue || r == Role::Wing || r == Role::Trunk;
 }
 
 bool isCarried(const JointPlace& p) {
@@ -184,7 +184,8 @@ Pose carryPose(const std::vector<PlacedJoint>& from, const std::vector<Quat>& tu
         const Quat stands = above * rotationOf(sk.neutralLocal[j]);
         const PlacedJoint& mine = body.joints[j];
         const Role role = mine.place.role;
-        if (p >= 0 && role != Role::Ankle && role != Role::Hip && role != Role::Collarbone)
+        if (p >= 0 && role != Role::Ankle && role != Role::Hip && role != Role::Collarbone &&
+            role != Role::Scapula)
             align[j] = align[static_cast<std::size_t>(p)];
         const JointSource& source = map[j];
         if (source.joint < 0) {

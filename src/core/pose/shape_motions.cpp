@@ -32,7 +32,7 @@ bool shapesTheTrunk(const Character& c, const std::vector<JointRole>& roles, int
     for (std::size_t j = 0; j < held.size(); ++j) {
         const Role r = roles[j].role;
         const bool trunk = r == Role::Spine || r == Role::Pelvis || r == Role::Hip || r == Role::Shoulder ||
-                           r == Role::Collarbone;
+                           r == Role::Collarbone || r == Role::Scapula;
         joints += trunk && held[j] > 0.04 * all;
     }
     return joints >= 3;

@@ -20,6 +20,13 @@ struct Words {
     std::string operator()(const fact::NothingMovesIt& f) const {
         return say("No joint moves '%s'; what it sits on goes without it.", part(f.part));
     }
+    std::string operator()(const fact::DoesNotFollow& f) const {
+        return f.hangsFrom < 0
+                   ? say("%s does not follow %s, from which its skin goes on: it hangs from nothing.",
+                         joint(f.joint), joint(f.continues))
+                   : say("%s does not follow %s, from which its skin goes on: it hangs from %s.",
+                         joint(f.joint), joint(f.continues), joint(f.hangsFrom));
+    }
     std::string operator()(const fact::HeldByTwo& f) const {
         return say("'%s' should be one joint's: %.0f %% is %s's, %.0f %% %s's.", part(f.part),
                    percent(f.mostShare), joint(f.most), percent(f.secondShare), joint(f.second));

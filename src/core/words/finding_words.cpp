@@ -1,5 +1,6 @@
 #include "core/words/finding_words.h"
 
+#include "core/character/hand.h"
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
 #include "core/words/say.h"
@@ -15,7 +16,7 @@ std::string jointWords(const Subject& s, int j) {
     std::string out = nameOf(r.role);
     static const char* segments[] = {"base", "middle", "tip"};
     if (r.role == Role::Finger)
-        out += " " + std::to_string(r.digit) + " " + segments[std::min(r.segment, 2)];
+        out = digitName(std::max(r.digit, 0)) + " " + segments[std::min(r.segment, 2)];
     else if (r.role == Role::Thumb)
         out += std::string(" ") + segments[std::min(r.segment, 2)];
     else if (std::count_if(s.roles.begin(), s.roles.end(), [&](const JointRole& o) {

@@ -7,6 +7,7 @@
 #include "core/judge/findings.h"
 #include "core/judge/mirror.h"
 #include "core/measure/joined_zones.h"
+#include "core/measure/torn_limbs.h"
 
 #include <set>
 
@@ -16,6 +17,7 @@ namespace hobble {
 struct CauseContext {
     std::vector<BlendShape> blends; // per joint
     MirrorTwins twins;
+    std::vector<TornLimb> torn;
 };
 
 struct Case {
@@ -61,6 +63,7 @@ bool among(const Causes& found, std::initializer_list<CauseKind> kinds, double w
 
 // The questions, in the order they are asked. Each adds what it finds.
 void askBeyondPlan(const Case& c, Causes& found);
+void askTornLimb(const Case& c, Causes& found);
 void askPartBinding(const Case& c, Causes& found);
 void askBendAxis(const Case& c, Causes& found);
 void askKick(const Case& c, Causes& found);

@@ -6,6 +6,7 @@ namespace {
 
 constexpr std::array<CauseFacts, kCauseKinds> kCauses{{
     {CauseKind::PosePastPlan, "pose out of the planned range", MendedBy::Animator},
+    {CauseKind::LimbDoesNotFollow, "limb that does not follow", MendedBy::Rigger},
     {CauseKind::PartNotBound, "part not bound", MendedBy::Rigger},
     {CauseKind::PartBoundSoftly, "part bound softly", MendedBy::Rigger},
     {CauseKind::PivotOrAxis, "pivot or axis wrong", MendedBy::Rigger},

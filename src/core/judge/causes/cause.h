@@ -14,6 +14,7 @@ namespace hobble {
 
 enum class CauseKind {
     PosePastPlan,
+    LimbDoesNotFollow,
     PartNotBound,
     PartBoundSoftly,
     PivotOrAxis,
@@ -27,7 +28,7 @@ enum class CauseKind {
     GarmentDiffers,
     MethodCollapse
 };
-inline constexpr int kCauseKinds = 13;
+inline constexpr int kCauseKinds = 14;
 
 /// Who can mend it.
 enum class MendedBy { Rigger, Modeller, Animator };
@@ -49,6 +50,9 @@ struct BeyondPlan {
 };
 struct NothingMovesIt {
     int part;
+};
+struct DoesNotFollow {
+    int joint, continues, hangsFrom; // hangsFrom: −1 at a root
 };
 struct HeldByTwo {
     int part, most, second;
@@ -142,12 +146,12 @@ struct OtherMethod {
 } // namespace fact
 
 using CauseFact =
-    std::variant<fact::BeyondPlan, fact::NothingMovesIt, fact::HeldByTwo, fact::BendsOff, fact::LiesOffMirror,
-                 fact::LiesOffMiddle, fact::DriverKicks, fact::SomethingFadesIn, fact::DriversDiffer,
-                 fact::FollowsNothing, fact::GoesWithoutDrivers, fact::Island, fact::LoneVertex,
-                 fact::HeldAlong, fact::LagsBehindMirror, fact::LagsBehindLimb, fact::RollTakenByOne,
-                 fact::FewEdges, fact::PassesInOneEdge, fact::PassesOverLength, fact::PassesUnlikeMirror,
-                 fact::GarmentUnlikeSkin, fact::OtherMethod>;
+    std::variant<fact::BeyondPlan, fact::NothingMovesIt, fact::DoesNotFollow, fact::HeldByTwo, fact::BendsOff,
+                 fact::LiesOffMirror, fact::LiesOffMiddle, fact::DriverKicks, fact::SomethingFadesIn,
+                 fact::DriversDiffer, fact::FollowsNothing, fact::GoesWithoutDrivers, fact::Island,
+                 fact::LoneVertex, fact::HeldAlong, fact::LagsBehindMirror, fact::LagsBehindLimb,
+                 fact::RollTakenByOne, fact::FewEdges, fact::PassesInOneEdge, fact::PassesOverLength,
+                 fact::PassesUnlikeMirror, fact::GarmentUnlikeSkin, fact::OtherMethod>;
 
 struct Cause {
     CauseKind kind = CauseKind::StrayInfluence;

@@ -13,7 +13,7 @@ constexpr double kLeastCommon = 0.08; // of the smaller of island and marks that
 constexpr double kFar = 0.99, kPocket = 0.6,
                  kOfAnother = 0.5; // a pocket beside the joint's own skin is a ripple
 constexpr double kAlong = 0.95;
-constexpr double kLeastGone = 0.2; // a stray without which less goes is no reason
+constexpr double kLeastDrift = 0.2; // a stray without which less goes is no reason
 
 const WeightIsland* islandAt(const Case& c) {
     const WeightIsland* best = nullptr;
@@ -100,7 +100,7 @@ void askIslands(const Case& c, Causes& found) {
         fact.bones = std::max(sk.boneDistance(home, island->joint), 0);
         fact.acrossBody = a != Side::Middle && b != Side::Middle && a != b;
     }
-    if (fact.gone && *fact.gone < kLeastGone)
+    if (fact.gone && *fact.gone < kLeastDrift)
         weight = std::min(weight, kOfAnother);
     found.push_back({CauseKind::StrayInfluence, weight, fact});
 }
