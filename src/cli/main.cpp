@@ -366,9 +366,8 @@ int main(int argc, char** argv) {
     }
     variant.drivers = variant.drivers && !o.noDrivers;
     if (!variant.changesNothing()) {
-        std::vector<JointRole> roles =
-            guessRoles(*character); // the plan is the build's, whatever the variant
-        correctRoles(*character, roles, corrections);
+        // the plan is the build's, whatever the variant
+        const std::vector<JointRole> roles = guessRoles(*character, corrections);
         auto given = wantedPlan(*character, roles, o);
         if (!given)
             return fail(BadUse, given.error());

@@ -1,5 +1,6 @@
 #include "io/run_json.h"
 
+#include "core/character/hand.h"
 #include "core/intake/check.h"
 #include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
@@ -121,6 +122,9 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
         joint["influencedVertices"] = carried[j];
         joint["confidence"] = std::round(100.0 * s.roles[j].confidence) / 100;
         joint["basis"] = s.roles[j].basis;
+        joint["digit"] = s.roles[j].role == Role::Finger || s.roles[j].role == Role::Thumb
+                             ? json(digitName(std::max(s.roles[j].digit, 0)))
+                             : json(nullptr);
         out["joints"].push_back(joint);
     }
     for (const Clip& clip : c.clips)

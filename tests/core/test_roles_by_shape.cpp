@@ -150,16 +150,49 @@ private slots:
         // what it hangs between still says what it is, and that this is a guess
         QCOMPARE(guessed[elbow].role, Role::Elbow);
         QVERIFY(guessed[elbow].confidence <= 0.6f);
-        auto corrected = guessed;
-        correctRoles(c, corrected, {{"thing", {Role::Jaw, Side::Middle}}});
+        auto corrected = guessRoles(c, {{"thing", {Role::Jaw, Side::Middle}}});
         QCOMPARE(corrected[elbow].role, Role::Jaw);
         QCOMPARE(corrected[elbow].mirror, -1);
-        corrected = guessed;
-        correctRoles(c, corrected,
-                     {{"thing", {Role::Elbow, Side::Left}}, {"nobody", {Role::Jaw, Side::Middle}}});
+        corrected =
+            guessRoles(c, {{"thing", {Role::Elbow, Side::Left}}, {"nobody", {Role::Jaw, Side::Middle}}});
         QCOMPARE(corrected[elbow].role, Role::Elbow);
         QCOMPARE(corrected[elbow].confidence, 1.f);
         QCOMPARE(corrected[elbow].mirror, roles[elbow].mirror); // paired by its place
+    }
+
+    // What is said of one side holds for the other, and what hangs below is asked again; what a person said
+    // stands.
+    void aCorrectionSpreads() {
+        const auto arms = [](const char* side, double x) {
+            const std::string s = side;
+            return std::vector<std::tuple<std::string, int, Vec3d>>{{"arm_1" + s, 2, {0.15 * x, 1.4, 0}},
+                                                                    {"arm_2" + s, 3, {0.4 * x, 1.4, 0}},
+                                                                    {"arm_3" + s, 4, {0.65 * x, 1.4, 0}}};
+        };
+        std::vector<std::tuple<std::string, int, Vec3d>> joints{
+            {"hips", -1, {0, 1, 0}}, {"spine", 0, {0, 1.2, 0}}, {"chest", 1, {0, 1.35, 0}}};
+        for (const auto& j : arms("_l", 1))
+            joints.push_back(j);
+        for (auto j : arms("_r", -1)) {
+            if (std::get<1>(j) > 2)
+                std::get<1>(j) += 3;
+            joints.push_back(j);
+        }
+        const Character c = stickFigure(joints);
+        const auto before = guessRoles(c);
+        QCOMPARE(before[3].role, Role::Shoulder);
+        QCOMPARE(before[5].role, Role::Wrist);
+        const auto after = guessRoles(c, {{"arm_1_l", {Role::Collarbone, Side::Left}}});
+        QCOMPARE(QString::fromLatin1(after[3].basis), QStringLiteral("corrected"));
+        for (int k : {3, 6})
+            QCOMPARE(nameOf(after[k].role), "collarbone");
+        for (int k : {4, 7})
+            QCOMPARE(nameOf(after[k].role), "shoulder");
+        for (int k : {5, 8})
+            QCOMPARE(nameOf(after[k].role), "elbow");
+        const auto both = guessRoles(
+            c, {{"arm_1_l", {Role::Collarbone, Side::Left}}, {"arm_1_r", {Role::Shoulder, Side::Right}}});
+        QCOMPARE(both[6].role, Role::Shoulder);
     }
 };
 

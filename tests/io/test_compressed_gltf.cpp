@@ -10,6 +10,7 @@
 #include <QFile>
 #include <QTemporaryDir>
 #include <QTest>
+#include <algorithm>
 #include <cstring>
 
 using namespace hobble;
@@ -227,7 +228,14 @@ class TestCompressedGltf : public QObject {
     static void same(const Character& a, const Character& b) {
         QCOMPARE(b.vertexCount(), a.vertexCount());
         QVERIFY(b.neutral == a.neutral);
-        QVERIFY(b.triangles == a.triangles);
+        QCOMPARE(b.triangles.size(), a.triangles.size());
+        for (std::size_t t = 0; t < a.triangles.size();
+             ++t) { // an encoder may begin a triangle at another corner
+            Triangle x = a.triangles[t], y = b.triangles[t];
+            std::rotate(x.begin(), std::min_element(x.begin(), x.end()), x.end());
+            std::rotate(y.begin(), std::min_element(y.begin(), y.end()), y.end());
+            QVERIFY(x == y);
+        }
         QVERIFY(b.weights == a.weights);
         QCOMPARE(b.parts.size(), a.parts.size());
         for (std::size_t p = 0; p < a.parts.size(); ++p)

@@ -18,7 +18,7 @@ using namespace hobble::zoo;
 
 namespace {
 
-Motion fist(const Character& c, const Plan& plan, Side side) {
+Motion fist(const Plan& plan, Side side) {
     Motion out;
     out.name = std::string(nameOf(side)) + " fist";
     for (const Motion& m : plan.motions)
@@ -29,7 +29,6 @@ Motion fist(const Character& c, const Plan& plan, Side side) {
                 out.turns.push_back(t);
             }
     out.steps = {0, 1, 0};
-    (void)c;
     return out;
 }
 
@@ -48,6 +47,7 @@ int main(int argc, char** argv) {
     for (const Body& body : bodies())
         if (body.name == wanted) {
             c = characterOf(inBindPose(body, pose == "fists" ? "as drawn" : pose), conventions().front());
+            c.colour = std::vector<Vec3>(c.vertexCount(), Vec3(0.55f, 0.47f, 0.38f));
             found = true;
         }
     if (!found) {
@@ -63,7 +63,7 @@ int main(int argc, char** argv) {
     if (pose == "fists") {
         Plan fists;
         for (Side side : {Side::Left, Side::Right})
-            fists.motions.push_back(fist(c, plan, side));
+            fists.motions.push_back(fist(plan, side));
         plan = fists;
     }
     const bool fists = pose == "fists";

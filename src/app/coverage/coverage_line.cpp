@@ -8,6 +8,7 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
+#include <QStyle>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
@@ -54,6 +55,8 @@ void CoverageLine::refresh() {
                     (enough ? QString() : tr(" Too little to call anything clean.")));
     setType(words_, 1, !enough);
     words_->setProperty("quiet", enough);
+    words_->style()->unpolish(words_);
+    words_->style()->polish(words_);
     which_->setVisible(!coverage.untested.empty());
 }
 

@@ -412,7 +412,10 @@ void IntakePage::refresh() {
                                               .arg(unknown));
     const NamingProfile* offered = build_->offeredNaming();
     offer_->setVisible(offered != nullptr);
-    if (offered)
+    if (offered && build_->offersChains())
+        offer_->setText(tr("The tree lies flat: take what %1 joints are from their places")
+                            .arg(offered->corrections.size()));
+    else if (offered)
         offer_->setText(tr("Named like %1: take over %2")
                             .arg(QString::fromStdString(offered->name))
                             .arg(offered->corrections.size() == 1

@@ -1,5 +1,6 @@
 #include "app/intake/joint_model.h"
 
+#include "core/character/hand.h"
 #include <algorithm>
 
 namespace hobble {
@@ -80,7 +81,9 @@ QVariant JointModel::data(const QModelIndex& at, int role) const {
     case Name:
         return QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(j)]);
     case RoleColumn:
-        return r.role == Role::Unknown ? tr("not known") : QString(QLatin1String(nameOf(r.role)));
+        return r.role == Role::Unknown  ? tr("not known")
+               : r.role == Role::Finger ? tr("%1 finger").arg(QString::fromStdString(digitName(std::max(r.digit, 0))))
+                                        : QString(QLatin1String(nameOf(r.role)));
     case SideColumn:
         return r.side == Side::Middle ? QString() : QString(QLatin1String(nameOf(r.side)));
     case Sure:

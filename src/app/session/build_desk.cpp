@@ -1,6 +1,7 @@
 // Opening a build, what its joints are, and builds that are delivered.
 #include "app/session/build_desk.h"
 
+#include "core/measure/chains_by_place.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
 #include "io/intake_limits_json.h"
@@ -224,6 +225,16 @@ bool BuildDesk::setCorrections(const std::map<std::string, RoleCorrection>& corr
 
 void BuildDesk::offerNaming() {
     offered_.reset();
+    offersChains_ = false;
+    if (const auto chains = rolesOfChains(*build_); !chains.empty()) {
+        offersChains_ = true;
+        offered_ = NamingProfile{build_->character->name, {}, {}};
+        for (const std::string& name : build_->character->skeleton.name)
+            offered_->known.insert(withoutNamespace(name));
+        for (const auto& [name, c] : chains)
+            offered_->corrections[withoutNamespace(name)] = c;
+        return;
+    }
     double best = kGoodFit;
     for (NamingProfile& p : keptProfiles()) {
         if (p.name == build_->character->name)

@@ -55,6 +55,8 @@ public:
     const std::map<std::string, RoleCorrection>& corrections() const { return corrections_; }
     /// A profile of another character that fits this one and would change something; null when there is none.
     const NamingProfile* offeredNaming() const { return offered_ ? &*offered_ : nullptr; }
+    /// What is offered is read from the places of joints whose tree lies flat, not from another character.
+    bool offersChains() const { return offersChains_; }
     void useOfferedNaming();
 
     // Variants of the build: parts off, shapes set, drivers off
@@ -127,6 +129,7 @@ private:
     IntakeLimits limits_;
     std::map<std::string, RoleCorrection> corrections_; // by joint name
     std::optional<NamingProfile> offered_;
+    bool offersChains_ = false;
     std::vector<Variant> variants_;
     Variant worn_;                 // as it was when it was put on
     std::weak_ptr<char> dressing_; // while something is being put on

@@ -164,7 +164,7 @@ const std::map<std::string, std::vector<Speaks>>& meanings() {
         {"hoof", toe},
         {"claw", toe},
         {"toebase", toe},
-        {"tail", {{R::Tail, 4.5f}}},
+        {"tail", {{R::Tail, 4.5f}, {R::Dangle, 2.5f}}}, // of hair, where it hangs from a head
         {"caudal", {{R::Tail, 4}}},
         {"wing", {{R::Wing, 4.5f}}},
         {"feather", {{R::Feather, 4.5f}}},
@@ -346,6 +346,10 @@ LabelScores wordsFor(const std::vector<std::string>& words) {
             for (Label l = 0; l < kRoles; ++l)
                 if (roleOf(l) != r)
                     out[static_cast<std::size_t>(l)] *= 0.3f;
+    // "eyebrow", "eyelid": of the eye, and no eye
+    for (const Role r : {Role::Brow, Role::Lid})
+        if (out[static_cast<std::size_t>(r)] >= 3.5f)
+            out[static_cast<std::size_t>(Role::Eye)] = 0;
     // "palm of the index": the word for the hand's bone counts, not whose
     if (out[static_cast<std::size_t>(Role::Palm)] >= 3)
         out[static_cast<std::size_t>(Role::Finger)] = 0;

@@ -30,13 +30,15 @@ Side sideOf(const Words& words) {
 
 class Guess {
 public:
-    explicit Guess(const Character& c)
-        : c_(c), sk_(c.skeleton), out_(sk_.name.size()), words_(skeletonWords(sk_)) {}
+    Guess(const Character& c, const std::map<std::string, RoleCorrection>& corrections)
+        : c_(c), corrections_(corrections), sk_(c.skeleton), out_(sk_.name.size()),
+          words_(skeletonWords(sk_)) {}
 
     std::vector<JointRole> make() {
         for (int j = 0; j < sk_.size(); ++j)
             out_[j].side = sideOf(words_[j]);
-        readFile();
+        dropSidesOfTheMiddle();
+        readSaid();
         sidesFromParts();
         inheritSides();
         markSkin();
@@ -46,6 +48,7 @@ public:
             if (out_[j].side == Side::Left && out_[j].mirror >= 0)
                 pairs.push_back({j, out_[j].mirror});
         const MirrorPlane plane = findMirrorPlane(c_, pairs);
+        mirrorCorrections(plane);
         const std::vector<JointRole> shape = rolesByShape(c_, plane);
         for (int j = 0; j < sk_.size(); ++j)
             if (out_[j].side == Side::Middle && shape[j].side != Side::Middle && pairs.empty())
@@ -60,26 +63,61 @@ public:
     /// How well the best labelling fits; to be compared between ways of standing.
     float fit() const { return fit_; }
 
-    /// After a person's corrections.
-    std::vector<JointRole> renumber(std::vector<JointRole> roles) {
-        out_ = std::move(roles);
-        number();
-        return std::move(out_);
-    }
-
 private:
     const Character& c_;
+    const std::map<std::string, RoleCorrection>& corrections_;
     const Skeleton& sk_;
     std::vector<JointRole> out_;
     std::vector<Words> words_;
-    std::vector<std::optional<RoleCorrection>> said_; // by the file
+    std::vector<std::optional<RoleCorrection>> said_;     // by the file or a person
+    std::vector<std::optional<RoleCorrection>> mirrored_; // of what a person said of the other side
+    std::vector<char> corrected_;                         // by a person
     float fit_ = 0;
 
-    void readFile() {
+    void readSaid() {
         said_.resize(out_.size());
+        mirrored_.resize(out_.size());
+        corrected_.assign(out_.size(), 0);
         for (std::size_t j = 0; j < sk_.humanoidBone.size(); ++j)
-            if ((said_[j] = humanoidRole(sk_.humanoidBone[j])))
+            said_[j] = humanoidRole(sk_.humanoidBone[j]);
+        for (std::size_t j = 0; j < said_.size(); ++j) {
+            if (const auto it = corrections_.find(sk_.name[j]); it != corrections_.end()) {
+                said_[j] = it->second;
+                corrected_[j] = 1;
+            }
+            if (said_[j])
                 out_[j].side = said_[j]->side;
+        }
+    }
+
+    // What a person says of one side holds for the other, where nothing was said of that.
+    void mirrorCorrections(const MirrorPlane& plane) {
+        for (std::size_t j = 0; j < said_.size(); ++j) {
+            if (!corrected_[j] || said_[j]->side == Side::Middle)
+                continue;
+            int m = out_[j].mirror;
+            if (m < 0 && plane.found && plane.partner[j] != static_cast<int>(j))
+                m = plane.partner[j];
+            if (m < 0 || said_[static_cast<std::size_t>(m)])
+                continue;
+            const Side side = said_[j]->side == Side::Left ? Side::Right : Side::Left;
+            mirrored_[static_cast<std::size_t>(m)] = RoleCorrection{said_[j]->role, side};
+            out_[static_cast<std::size_t>(m)].side = side;
+        }
+    }
+
+    // A letter may mean something else: what both sides hang from is of neither.
+    void dropSidesOfTheMiddle() {
+        std::vector<std::array<int, 3>> below(out_.size(), std::array<int, 3>{});
+        for (int j = sk_.size() - 1; j > 0; --j)
+            if (const int p = sk_.parent[j]; p >= 0)
+                for (std::size_t s = 0; s < 3; ++s)
+                    below[p][s] += below[j][s] + (static_cast<std::size_t>(out_[j].side) == s);
+        for (std::size_t j = 0; j < out_.size(); ++j) {
+            const Side other = out_[j].side == Side::Left ? Side::Right : Side::Left;
+            if (out_[j].side != Side::Middle && below[j][static_cast<std::size_t>(other)] >= 2)
+                out_[j].side = Side::Middle;
+        }
     }
 
     // Of a skeleton that names no sides: a mesh called left binds left joints.
@@ -174,8 +212,13 @@ private:
             addPlace(sk_, plane, movesSkin, words, evidence);
         }
         for (std::size_t j = 0; j < said_.size(); ++j)
-            if (said_[j])
-                evidence[j][static_cast<std::size_t>(labelOf(said_[j]->role, false))] += 60;
+            for (const auto& [told, by] : {std::pair(&said_[j], 60.f), std::pair(&mirrored_[j], 12.f)})
+                if (*told) { // of a fore leg or not, the tree says
+                    const Role role = (*told)->role;
+                    evidence[j][static_cast<std::size_t>(labelOf(role, false))] += by;
+                    if (labelOf(role, true) != labelOf(role, false))
+                        evidence[j][static_cast<std::size_t>(labelOf(role, true))] += by;
+                }
         const std::vector<Labelled> best = labelTree(sk_, evidence);
         for (int j = 0; j < sk_.size(); ++j) {
             JointRole& r = out_[j];
@@ -190,7 +233,8 @@ private:
             r.confidence = r.role == Role::Unknown ? 0.f : sureness(best[j].margin, named);
             fit_ += r.role == Role::Unknown ? 0.f : std::min(best[j].margin, 4.f);
             if (said_[j] && said_[j]->role == r.role) {
-                r.basis = "the file";
+                r.side = said_[j]->side;
+                r.basis = corrected_[j] ? "corrected" : "the file";
                 r.confidence = 1;
             }
         }
@@ -352,8 +396,9 @@ std::vector<char> holdsSkin(const Character& c) {
     return out;
 }
 
-std::vector<JointRole> guessRoles(const Character& c) {
-    Guess standing(c);
+std::vector<JointRole> guessRoles(const Character& c,
+                                  const std::map<std::string, RoleCorrection>& corrections) {
+    Guess standing(c, corrections);
     std::vector<JointRole> best = standing.make();
     // Files call y up. Where the body says otherwise (it lies, or the file is wrong), it is asked once more
     // standing; of several ways the one that fits best is taken.
@@ -378,7 +423,7 @@ std::vector<JointRole> guessRoles(const Character& c) {
         const Eigen::Quaterniond upright = Eigen::Quaterniond::FromTwoVectors(up, Vec3d::UnitY());
         for (Transform& t : turned.skeleton.neutralWorld)
             t = Transform(upright) * t;
-        Guess guess(turned);
+        Guess guess(turned, corrections);
         std::vector<JointRole> roles = guess.make();
         if (guess.fit() > fit) {
             fit = guess.fit();
@@ -413,21 +458,6 @@ std::optional<RoleCorrection> humanoidRole(const std::string& bone) {
         if (name.rfind(finger, 0) == 0)
             return RoleCorrection{Role::Finger, side};
     return std::nullopt;
-}
-
-void correctRoles(const Character& c, std::vector<JointRole>& roles,
-                  const std::map<std::string, RoleCorrection>& corrections) {
-    bool any = false;
-    for (int j = 0; j < c.skeleton.size(); ++j)
-        if (const auto it = corrections.find(c.skeleton.name[j]); it != corrections.end()) {
-            roles[j].role = it->second.role;
-            roles[j].side = it->second.side;
-            roles[j].confidence = 1;
-            roles[j].basis = "corrected";
-            any = true;
-        }
-    if (any)
-        roles = Guess(c).renumber(std::move(roles));
 }
 
 const char* nameOf(Role role) {

@@ -71,8 +71,6 @@ struct JointRole {
 inline constexpr float kLeastHeld = 0.01f;
 std::vector<char> holdsSkin(const Character& character);
 
-std::vector<JointRole> guessRoles(const Character& character);
-
 /// What a person has said of one joint.
 struct RoleCorrection {
     Role role = Role::Unknown;
@@ -81,14 +79,14 @@ struct RoleCorrection {
     bool operator==(const RoleCorrection&) const = default;
 };
 
+/// `corrections` are what a person has said, by joint name; names that are not there are passed over. They
+/// stand as they are; their mirrors follow them, and all others are asked again with what is known now.
+std::vector<JointRole> guessRoles(const Character& character,
+                                  const std::map<std::string, RoleCorrection>& corrections = {});
+
 /// What a bone of the open avatar extensions of glTF is ("leftUpperArm"); none for a name that they do not
 /// have.
 std::optional<RoleCorrection> humanoidRole(const std::string& bone);
-
-/// By joint name. Chains, digits and pairs are numbered anew after it; names that are not there are passed
-/// over.
-void correctRoles(const Character& character, std::vector<JointRole>& roles,
-                  const std::map<std::string, RoleCorrection>& corrections);
 
 const char* nameOf(Role role); // "shoulder"
 const char* nameOf(Side side); // "left", "right", "middle"

@@ -33,6 +33,8 @@ CheckFindings checkFollowsLimb(const Subject& s, const IntakeLimits&) {
              .advice =
                  say("Parent the joints along their chains. What each is, is read from where it lies.")});
     for (const TornLimb& t : found.torn) {
+        if (found.flatUnder >= 0)
+            break; // told already, of all at once
         Places places(*s.character);
         addHeld(s, sk.subtree(t.joint), places);
         const std::string joint = jointWords(s, t.joint), limb = jointWords(s, t.continues);

@@ -9,8 +9,7 @@ namespace hobble {
 
 void prepareRoles(Subject& s, const std::map<std::string, RoleCorrection>& corrections) {
     const Character& c = *s.character;
-    s.roles = guessRoles(c);
-    correctRoles(c, s.roles, corrections);
+    s.roles = guessRoles(c, corrections);
     s.body = bodyFrame(c, s.roles);
     std::vector<std::pair<int, int>> pairs;
     for (int j = 0; j < c.skeleton.size(); ++j)

@@ -41,10 +41,23 @@ public:
     TreeAndSkin take() {
         TreeAndSkin out;
         findFlat(out);
-        if (out.flatUnder < 0)
-            for (int j = 0; j < sk_.size(); ++j)
-                if (held_[j] > 0)
-                    findTorn(j, out);
+        if (out.flatUnder >= 0)
+            return out;
+        for (int j = 0; j < sk_.size(); ++j)
+            if (held_[j] > 0)
+                findTorn(j, out);
+        // Where each of two is torn off the other, the one that carries less is.
+        std::vector<TornLimb> kept;
+        for (const TornLimb& a : out.torn) {
+            const bool lesser = std::none_of(out.torn.begin(), out.torn.end(), [&](const TornLimb& b) {
+                return b.joint != a.joint && sk_.subtree(a.joint)[b.continues] &&
+                       sk_.subtree(b.joint)[a.continues] &&
+                       std::pair(held(b.joint), b.joint) < std::pair(held(a.joint), a.joint);
+            });
+            if (lesser)
+                kept.push_back(a);
+        }
+        out.torn = std::move(kept);
         return out;
     }
 
@@ -99,6 +112,8 @@ private:
             return;
         const auto most = std::max_element(elsewhere.begin(), elsewhere.end(),
                                            [](const auto& a, const auto& b) { return a.second < b.second; });
+        if (home < 0 && skinAbove(most->first) < 0) // a base in two pieces: neither moves the other by itself
+            return;
         // Of two that lie side by side the one further out is torn off: it has less below it.
         if (held(most->first) < held(joint) && sk_.parent[most->first] >= 0 &&
             skinAbove(most->first) != most->first && tornOff(most->first))
@@ -197,6 +212,9 @@ private:
             in[to] = 1;
             out.parentByPlace[to] = from;
         }
+        for (int j = 0; j < sk_.size(); ++j)
+            if (const int p = out.parentByPlace[j]; p >= 0 && p != sk_.parent[j])
+                out.torn.push_back({j, p, sk_.parent[j], 1});
     }
 };
 

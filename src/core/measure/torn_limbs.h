@@ -15,7 +15,7 @@ struct TornLimb {
 };
 
 struct TreeAndSkin {
-    std::vector<TornLimb> torn; // by joint
+    std::vector<TornLimb> torn; // by joint; where the tree lies flat, all of its joints
     /// The joint that nearly all others hang from though they form chains; -1 where the tree is a tree.
     int flatUnder = -1;
     /// Where it lies flat: per joint the one it goes on from, as skin and places say; -1 at the root of that.

@@ -30,6 +30,8 @@ void eachFacet(const Surface& surface, const ClosedVolume& closed, const std::ve
     }
 }
 
+constexpr double kMostOpen = 0.4; // of a rim: half a tube, whose sides are open all along, has two thirds
+
 } // namespace
 
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
@@ -114,15 +116,18 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
         if (done.count(directed(start.first, start.second)))
             continue;
         std::vector<std::uint32_t> loop;
-        std::size_t holes = 0;
+        double open = 0, length = 0; // metres
         for (auto [a, b] = start; done.insert(directed(a, b)).second;) {
             loop.push_back(a);
-            holes += isHole(a, b);
+            const double along = (neutral[b] - neutral[a]).cast<double>().norm();
+            length += along;
+            open += isHole(a, b) ? along : 0;
             const std::uint32_t c = following(a, b);
             a = b;
             b = c;
         }
-        if (holes != 0 && holes != loop.size())
+        // A hole wholly within is closed like a rim; so is one that meets the rim with a lesser part of it.
+        if (open > kMostOpen * length && open < (1 - 1e-9) * length)
             return Error{"the surface is open here"};
         out.loops.push_back(std::move(loop));
     }

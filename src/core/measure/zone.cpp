@@ -185,7 +185,7 @@ void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& 
         if (!closed || closed->neutral <= 0) {
             if (!zone.volume && area > largestArea) {
                 largestArea = area;
-                reason = closed ? "its triangles face inwards" : closed.error();
+                reason = closed ? "the skin folds about itself here and encloses nothing" : closed.error();
                 zone.shell = shell;
             }
             continue;

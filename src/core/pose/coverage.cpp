@@ -71,18 +71,18 @@ Coverage coverageOf(const Character& c, const std::vector<JointRole>& roles, con
             holds[p] |= holds[j];
     }
     // The base: what has skin, and nothing above it that has any of its own.
+    const std::vector<char> own = holdsSkin(c);
     std::vector<char> exercised = moved, above(n, 0), childMoved(n, 0);
     for (std::size_t j = 0; j < n; ++j)
         if (const int p = sk.parent[j]; p >= 0) {
-            above[j] = above[p] || held[p] > 0;
+            above[j] = above[p] || own[p];
             childMoved[p] |= moved[j];
         }
     for (std::size_t j = n; j-- > 0;) // through joints that hold nothing
-        if (const int p = sk.parent[j]; p >= 0 && childMoved[j] && held[j] <= 0)
+        if (const int p = sk.parent[j]; p >= 0 && childMoved[j] && !own[j])
             childMoved[p] = 1;
     for (std::size_t j = 0; j < n; ++j) {
-        const bool base = !above[j] || roles[j].role == Role::Root || roles[j].role == Role::Pelvis;
-        if (base && childMoved[j])
+        if (!above[j] && childMoved[j])
             exercised[j] = 1;
         if (const int p = sk.parent[j]; p >= 0 && follows(roles[j].role) && exercised[p])
             exercised[j] = 1;
@@ -101,7 +101,7 @@ Coverage coverageOf(const Character& c, const std::vector<JointRole>& roles, con
         const std::string why = planned[j] ? say("its motions are off")
                                 : role == Role::Twist || role == Role::Helper
                                     ? say("nothing drives it, and what it helps is not turned")
-                                : role == Role::Root || role == Role::Pelvis || !above[j]
+                                : !above[j]
                                     ? say("it carries the rest, and nothing that hangs from it is turned")
                                 : role == Role::Unknown ? say("it is not known what it is")
                                                         : say("no motion of the plan turns it");

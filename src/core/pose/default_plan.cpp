@@ -21,7 +21,7 @@ namespace {
 class Planner {
 public:
     Planner(const Character& c, const std::vector<JointRole>& roles)
-        : c_(c), roles_(roles), body_(bodyFrame(c, roles)) {}
+        : c_(c), roles_(roles), body_(bodyFrame(c, roles)), holds_(holdsSkin(c)) {}
 
     Plan make() {
         for (int j = 0; j < c_.skeleton.size(); ++j)
@@ -56,6 +56,7 @@ private:
     const Character& c_;
     const std::vector<JointRole>& roles_;
     BodyFrame body_;
+    std::vector<char> holds_; // per joint: skin of its own
     Plan plan_;
     std::map<std::string, int> ids_;
 
@@ -205,6 +206,9 @@ private:
         case Role::Unknown:
         case Role::Control:
             return unnamed(j);
+        case Role::Root:
+        case Role::Pelvis: // the base moves all; one with skin above it is a joint like any other
+            return skinAbove(j) ? unnamed(j) : void();
         default:
             return; // chains are planned as one; twists and helpers follow others
         }
@@ -480,6 +484,13 @@ private:
             if (roles_[k].movesSkin && !in[k] && !c_.skeleton.subtree(k)[j])
                 return false;
         return true;
+    }
+
+    bool skinAbove(int j) const {
+        for (int up = c_.skeleton.parent[j]; up >= 0; up = c_.skeleton.parent[up])
+            if (holds_[up])
+                return true;
+        return false;
     }
 
     void unnamed(int j) {
