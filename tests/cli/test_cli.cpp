@@ -11,6 +11,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
+#include <algorithm>
 
 #include <nlohmann/json.hpp>
 
@@ -248,7 +249,8 @@ private slots:
         const auto coverage = read(path("one-run.json"))["coverage"];
         QVERIFY(coverage["share"].get<double>() < 0.9);
         QVERIFY(coverage["untested"].size() > 20);
-        QCOMPARE(coverage["untested"][0]["why"].get<std::string>(), std::string("its motions are off"));
+        QVERIFY(std::any_of(coverage["untested"].begin(), coverage["untested"].end(),
+                            [](const json& u) { return u["why"] == "its motions are off"; }));
         const QString faulty = QStringLiteral(HOBBLE_DEMO_DIR "/builds/1/badger-postmaster.glb");
         QCOMPARE(run({"run", faulty, "--quiet", "--fail-at", "4"}), 1);
         QCOMPARE(run({"run", demo_, "--quiet", "--method", "dual-quaternion", "--json", path("dual.json")}),

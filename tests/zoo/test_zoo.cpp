@@ -84,10 +84,10 @@ private slots:
             QVERIFY2(value >= reached,
                      qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(what)).arg(value)));
         };
-        least("roles, tuned", s.tuned.role(), 0.98);
-        least("roles, untuned", s.untuned.role(), 0.975);
-        least("limbs, tuned", s.tuned.limb(), 0.975);
-        least("limbs, untuned", s.untuned.limb(), 0.965);
+        least("roles, tuned", s.tuned.role(), 0.985);
+        least("roles, untuned", s.untuned.role(), 0.985);
+        least("limbs, tuned", s.tuned.limb(), 0.995);
+        least("limbs, untuned", s.untuned.limb(), 0.995);
         least("sides, tuned", s.tuned.side(), 0.999);
         least("sides, untuned", s.untuned.side(), 0.99);
         least("right of those said to be sure", s.untuned.whenSure(), 0.99);

@@ -31,6 +31,7 @@ CoverageLine::CoverageLine(BuildDesk* build, PlanDesk* plan, QWidget* parent)
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
     words_ = wrapped(QStringLiteral("coverageWords"));
+    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // as narrow as where it stands
     row->addWidget(words_, 1);
     which_ = wordButton(row, tr("which"), QStringLiteral("coverageWhich"),
                         tr("Which joints no motion turns, why, and how to test them too"));

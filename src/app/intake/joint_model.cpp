@@ -81,9 +81,10 @@ QVariant JointModel::data(const QModelIndex& at, int role) const {
     case Name:
         return QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(j)]);
     case RoleColumn:
-        return r.role == Role::Unknown  ? tr("not known")
-               : r.role == Role::Finger ? tr("%1 finger").arg(QString::fromStdString(digitName(std::max(r.digit, 0))))
-                                        : QString(QLatin1String(nameOf(r.role)));
+        return r.role == Role::Unknown ? tr("not known")
+               : r.role == Role::Finger
+                   ? tr("%1 finger").arg(QString::fromStdString(digitName(std::max(r.digit, 0))))
+                   : QString(QLatin1String(nameOf(r.role)));
     case SideColumn:
         return r.side == Side::Middle ? QString() : QString(QLatin1String(nameOf(r.side)));
     case Sure:

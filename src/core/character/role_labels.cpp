@@ -135,6 +135,8 @@ float follows(Label above, Label child) {
                                  {R::Fetlock, R::Fetlock, -1.5f},
                                  {R::Toe, R::Toe, -.2f},
                                  {R::Tail, R::Tail, 0},
+                                 {R::Head, R::Tail, -12}, // of hair
+                                 {R::Neck, R::Tail, -12},
                                  {R::Wing, R::Wing, 0},
                                  {R::Wing, R::Feather, 0},
                                  {R::Elbow, R::Feather, -.5f},

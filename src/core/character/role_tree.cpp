@@ -10,7 +10,15 @@ namespace {
 constexpr int kContexts = kLabels + 1; // what a joint hangs from, as far as it counts; 0 at a root
 using Contexts = std::array<float, kContexts>;
 
-int contextBelow(Label own, int context) { return seenThrough(own) ? context : own + 1; }
+int contextBelow(Label own, int context) {
+    static const auto through = [] {
+        std::array<bool, kLabels> t{};
+        for (Label l = 0; l < kLabels; ++l)
+            t[static_cast<std::size_t>(l)] = seenThrough(l);
+        return t;
+    }();
+    return through[static_cast<std::size_t>(own)] ? context : own + 1;
+}
 
 const std::array<std::array<float, kLabels>, kContexts>& followTable() {
     static const auto table = [] {

@@ -114,8 +114,8 @@ private:
                 for (std::size_t s = 0; s < 3; ++s)
                     below[p][s] += below[j][s] + (static_cast<std::size_t>(out_[j].side) == s);
         for (std::size_t j = 0; j < out_.size(); ++j) {
-            const Side other = out_[j].side == Side::Left ? Side::Right : Side::Left;
-            if (out_[j].side != Side::Middle && below[j][static_cast<std::size_t>(other)] >= 2)
+            const auto [middle, left, right] = below[j];
+            if (left >= 2 && right >= 2)
                 out_[j].side = Side::Middle;
         }
     }
@@ -413,7 +413,7 @@ std::vector<JointRole> guessRoles(const Character& c,
             ++all;
             named += r.confidence > 0.6f;
         }
-    if (2 * named < all)
+    if (2 * named < all && c.skeleton.size() <= 500) // of more it would be felt
         for (const Vec3d& up :
              {Vec3d(Vec3d::UnitZ()), Vec3d(-Vec3d::UnitZ()), Vec3d(Vec3d::UnitX()), Vec3d(-Vec3d::UnitX())})
             ups.push_back(up);

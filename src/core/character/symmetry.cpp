@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 namespace hobble {
 
@@ -26,6 +27,8 @@ public:
         }
         for (int j = 0; j < sk_.size(); ++j)
             branches_.push_back(static_cast<int>(children[j].size()));
+        for (std::size_t j = 0; j < place_.size(); ++j)
+            cells_[cellOf(place_[j], 0, 0, 0)].push_back(j);
     }
 
     void tryPlane(const Vec3d& normal, double offset, const char* basis) {
@@ -38,16 +41,16 @@ public:
         for (std::size_t j = 0; j < place_.size(); ++j) {
             const Vec3d to = p.mirrored(place_[j]);
             double nearest = tolerance_;
-            for (std::size_t k = 0; k < place_.size(); ++k) {
+            eachNear(to, [&](std::size_t k) {
                 if (branches_[k] != branches_[j] || below_[k] != below_[j])
-                    continue;
-                // of several at one place, itself
+                    return;
+                // of several at one place, itself; of several as near, the first
                 const double d = (place_[k] - to).norm() - (k == j ? 1e-6 * size_ : 0);
-                if (d < nearest) {
+                if (d < nearest || (d == nearest && static_cast<int>(k) < p.partner[j])) {
                     nearest = d;
                     p.partner[j] = static_cast<int>(k);
                 }
-            }
+            });
             matched += p.partner[j] >= 0;
             off += p.partner[j] >= 0 && p.partner[j] != static_cast<int>(j);
         }
@@ -76,10 +79,11 @@ public:
     // Siblings that carry as much as each other may be left and right.
     void trySiblings() {
         const auto children = sk_.children();
+        const int most = sk_.size() > 500 ? 12 : 60; // each looks at every joint
         int tried = 0;
         for (const auto& list : children)
             for (std::size_t a = 0; a < list.size(); ++a)
-                for (std::size_t b = a + 1; b < list.size() && tried < 60; ++b) {
+                for (std::size_t b = a + 1; b < list.size() && tried < most; ++b) {
                     const int j = list[a], k = list[b];
                     const Vec3d across = place_[k] - place_[j];
                     if (below_[j] != below_[k] || below_[j] < 2 || across.norm() < 0.01 * size_)
@@ -95,6 +99,24 @@ private:
     std::vector<Vec3d> place_;
     std::vector<int> below_, branches_; // per joint: joints at or below it, and its children
     double size_ = 1, tolerance_, worth_ = 0;
+    std::unordered_map<std::uint64_t, std::vector<std::size_t>> cells_; // a tolerance wide
+
+    std::uint64_t cellOf(const Vec3d& p, int dx, int dy, int dz) const {
+        const auto at = [&](double x, int d) {
+            return static_cast<std::uint64_t>(static_cast<std::int64_t>(std::floor(x / tolerance_)) + d) &
+                   0x1FFFFF;
+        };
+        return at(p.x(), dx) << 42 | at(p.y(), dy) << 21 | at(p.z(), dz);
+    }
+
+    // Every joint within a tolerance of a place, and some beyond.
+    template <class F> void eachNear(const Vec3d& p, const F& f) const {
+        for (int d = 0; d < 27; ++d)
+            if (const auto it = cells_.find(cellOf(p, d % 3 - 1, d / 3 % 3 - 1, d / 9 - 1));
+                it != cells_.end())
+                for (std::size_t k : it->second)
+                    f(k);
+    }
 };
 
 } // namespace

@@ -20,7 +20,8 @@ Character reparented(const Character& c, const std::vector<int>& parent, const s
         to.parent.push_back(p < 0 ? -1 : now[static_cast<std::size_t>(p)]);
         to.neutralWorld.push_back(from.neutralWorld[static_cast<std::size_t>(j)]);
         to.neutralLocal.push_back(p < 0 ? to.neutralWorld.back()
-                                        : from.neutralWorld[static_cast<std::size_t>(p)].inverse() * to.neutralWorld.back());
+                                        : from.neutralWorld[static_cast<std::size_t>(p)].inverse() *
+                                              to.neutralWorld.back());
     }
     out.skeleton = std::move(to);
     std::vector<std::uint16_t> joint(c.weights.joint.begin(), c.weights.joint.end());

@@ -216,8 +216,10 @@ private:
 
     void collarbone(int j, const std::string& part) {
         const Vec3d bone = boneDirection(c_, roles_, j);
-        add(j, swing(bone, body_.up), 30, Limb::Arms, part + " up");
-        add(j, swing(bone, -body_.up), 10, Limb::Arms, part + " down");
+        if (!roles_[j].fore) { // a blade that a leg hangs from only glides along the ribs
+            add(j, swing(bone, body_.up), 30, Limb::Arms, part + " up");
+            add(j, swing(bone, -body_.up), 10, Limb::Arms, part + " down");
+        }
         add(j, swing(bone, body_.forward), 20, Limb::Arms, part + " front");
         add(j, swing(bone, -body_.forward), 20, Limb::Arms, part + " back");
     }
