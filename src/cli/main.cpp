@@ -43,7 +43,7 @@ std::string coverageLines(const Subject& s, const Plan& plan) {
         char share[64];
         std::snprintf(share, sizeof share, "  not tested, %4.1f %% of the skin: ", 100 * u.share);
         out += "\n" + std::string(share) + s.character->skeleton.name[static_cast<std::size_t>(u.joint)] +
-               ", " + u.why;
+               ", " + wordsFor(u.why);
     }
     return out;
 }

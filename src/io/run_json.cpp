@@ -32,7 +32,7 @@ json coverageJson(const Subject& s, const Plan& plan) {
     for (const UntestedJoint& u : coverage.untested) {
         json row = jointJson(s, u.joint);
         row["share"] = u.share;
-        row["why"] = u.why;
+        row["why"] = wordsFor(u.why);
         out["untested"].push_back(std::move(row));
     }
     return out;

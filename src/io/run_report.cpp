@@ -61,7 +61,7 @@ std::string coverageHtml(const Subject& s, const Plan& plan) {
         char share[32];
         std::snprintf(share, sizeof share, " (%.1f %% of the skin): ", 100 * u.share);
         out += "<li>" + escaped(s.character->skeleton.name[static_cast<std::size_t>(u.joint)]) + share +
-               escaped(u.why) + "</li>";
+               escaped(wordsFor(u.why)) + "</li>";
     }
     return out + "</ul>";
 }

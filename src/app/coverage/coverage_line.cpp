@@ -111,7 +111,7 @@ void CoverageDialog::refresh() {
     for (const UntestedJoint& u : coverage.untested) {
         auto* item = new QTreeWidgetItem(
             {QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(u.joint)]),
-             shareWords(u.share), QString::fromStdString(u.why)});
+             shareWords(u.share), QString::fromStdString(wordsFor(u.why))});
         item->setData(0, kJoint, u.joint);
         item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
         joints_->addTopLevelItem(item);

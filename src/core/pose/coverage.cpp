@@ -1,7 +1,5 @@
 #include "core/pose/coverage.h"
 
-#include "core/words/say.h"
-
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -98,27 +96,16 @@ Coverage coverageOf(const Character& c, const std::vector<JointRole>& roles, con
         if (held[j] <= 0 || exercised[j])
             continue;
         const Role role = roles[j].role;
-        const std::string why = planned[j] ? say("its motions are off")
-                                : role == Role::Twist || role == Role::Helper
-                                    ? say("nothing drives it, and what it helps is not turned")
-                                : !above[j]
-                                    ? say("it carries the rest, and nothing that hangs from it is turned")
-                                : role == Role::Unknown ? say("it is not known what it is")
-                                                        : say("no motion of the plan turns it");
+        const WhyUntested why = planned[j]                                    ? WhyUntested::Off
+                                : role == Role::Twist || role == Role::Helper ? WhyUntested::FollowsNone
+                                : !above[j]                                   ? WhyUntested::Base
+                                : role == Role::Unknown                       ? WhyUntested::NotKnown
+                                                                              : WhyUntested::NotPlanned;
         out.untested.push_back({static_cast<int>(j), held[j] / all, why});
     }
     std::stable_sort(out.untested.begin(), out.untested.end(),
                      [](const UntestedJoint& a, const UntestedJoint& b) { return a.share > b.share; });
     return out;
-}
-
-std::string wordsFor(const Coverage& coverage) {
-    const int percent = static_cast<int>(std::floor(100 * coverage.share + 1e-9));
-    const auto count = coverage.untested.size();
-    if (count == 0)
-        return say("The plan moves all of the skin");
-    return count == 1 ? say("The plan moves %d %% of the skin; not tested: 1 joint", percent)
-                      : say("The plan moves %d %% of the skin; not tested: %zu joints", percent, count);
 }
 
 Plan planWith(Plan plan, const Character& c, const std::vector<JointRole>& roles, int joint) {

@@ -11,10 +11,18 @@ namespace hobble {
 /// Under this nothing is called clean.
 inline constexpr double kLeastCoverage = 0.9;
 
+enum class WhyUntested {
+    Off,         // its motions are
+    FollowsNone, // a twist joint or helper that nothing drives, of something that is not turned
+    Base,        // it carries the rest, and nothing that hangs from it is turned
+    NotKnown,    // what it is
+    NotPlanned
+};
+
 struct UntestedJoint {
     int joint = -1;
     double share = 0; // of the skin's area, by its weights on the joint
-    std::string why;  // in plain words
+    WhyUntested why = WhyUntested::NotPlanned;
 };
 
 struct Coverage {
@@ -28,9 +36,6 @@ Coverage coverageOf(const Character& character, const std::vector<JointRole>& ro
 std::vector<double> skinHeldBy(const Character& character); // m², per joint
 Coverage coverageOf(const Character& character, const std::vector<JointRole>& roles, const Plan& plan,
                     const std::vector<double>& held);
-
-/// "The plan moves 97 % of the skin; not tested: 3 joints". A share is never rounded up to what it is not.
-std::string wordsFor(const Coverage& coverage);
 
 /// The plan with motions for a joint: those that are off are put on; where there are none, by its shape.
 Plan planWith(Plan plan, const Character& character, const std::vector<JointRole>& roles, int joint);

@@ -6,6 +6,7 @@
 #include "core/words/say.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -92,6 +93,31 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
     return say("%s in %s, from %s, worst at %s.", out.c_str(), motion.name.c_str(),
                wordsFor(motion, f.onset).c_str(), wordsFor(motion, f.peak).c_str());
+}
+
+std::string wordsFor(const Coverage& coverage) {
+    const int percent = static_cast<int>(std::floor(100 * coverage.share + 1e-9));
+    const auto count = coverage.untested.size();
+    if (count == 0)
+        return say("The plan moves all of the skin");
+    return count == 1 ? say("The plan moves %d %% of the skin; not tested: 1 joint", percent)
+                      : say("The plan moves %d %% of the skin; not tested: %zu joints", percent, count);
+}
+
+std::string wordsFor(WhyUntested why) {
+    switch (why) {
+    case WhyUntested::Off:
+        return say("its motions are off");
+    case WhyUntested::FollowsNone:
+        return say("nothing drives it, and what it helps is not turned");
+    case WhyUntested::Base:
+        return say("it carries the rest, and nothing that hangs from it is turned");
+    case WhyUntested::NotKnown:
+        return say("it is not known what it is");
+    case WhyUntested::NotPlanned:
+        break;
+    }
+    return say("no motion of the plan turns it");
 }
 
 } // namespace hobble
