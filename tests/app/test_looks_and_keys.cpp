@@ -61,8 +61,19 @@ class TestLooksAndKeys : public QObject {
                             .arg(w->geometry().bottom())
                             .arg(parent->height())
                             .arg(QLatin1String(parent->metaObject()->className())));
-            if (scrolls(w) && w->geometry().right() > parent->width())
-                tell(w, QStringLiteral("wider than what scrolls"));
+            if (scrolls(w) && w->geometry().right() > parent->width()) {
+                const QWidget* widest = w;
+                for (const QWidget* in : w->findChildren<QWidget*>())
+                    if (in->isVisibleTo(w) && !in->property("text").toString().isEmpty() &&
+                        (widest == w || in->minimumSizeHint().width() > widest->minimumSizeHint().width()))
+                        widest = in;
+                tell(w, QStringLiteral("wider than what scrolls, %1 of %2; the widest in it is %3 “%4”, %5")
+                            .arg(w->width())
+                            .arg(parent->width())
+                            .arg(QLatin1String(widest->metaObject()->className()),
+                                 widest->property("text").toString())
+                            .arg(widest->minimumSizeHint().width()));
+            }
             if (const auto* l = qobject_cast<const QLabel*>(w); l && !l->text().isEmpty()) {
                 if (!l->wordWrap() && l->sizeHint().width() > l->width() + 1)
                     tell(w, QStringLiteral("%1 px of %2").arg(l->width()).arg(l->sizeHint().width()));

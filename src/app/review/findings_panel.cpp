@@ -174,9 +174,11 @@ QWidget* FindingsPanel::card(int index) {
     auto* buttons = new FlowLayout(4);
     if (const qint64 defect = run_->defectOf(index)) {
         const Defect* d = log_->list().find(defect);
+        const bool known = d && !isOpen(d->state);
+        if (known) // a way out has a long name, and a button does not wrap
+            label(tr("In the log: %1").arg(nameOf(d->state)), 1, false, true);
         auto* open =
-            new QPushButton(!d || isOpen(d->state) ? tr("Logged as defect %1").arg(defect)
-                                                   : tr("Defect %1, %2").arg(defect).arg(nameOf(d->state)));
+            new QPushButton(known ? tr("Defect %1").arg(defect) : tr("Logged as defect %1").arg(defect));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });
         buttons->addWidget(open);
     } else {
