@@ -81,6 +81,13 @@ private:
         return count;
     }
 
+    // By walking up: asked of every joint and every rim, a list of all below would be felt.
+    bool hangsFrom(int joint, int above) const {
+        while (joint >= 0 && joint != above)
+            joint = sk_.parent[joint];
+        return joint == above;
+    }
+
     void findTorn(int joint, TreeAndSkin& out) const {
         const std::vector<char> own = sk_.subtree(joint);
         const int home = skinAbove(joint);
@@ -90,7 +97,7 @@ private:
                     return;
         if (home >= 0)
             for (const TornLimb& t : out.torn)
-                if (sk_.subtree(t.joint)[joint])
+                if (hangsFrom(joint, t.joint))
                     return;
         std::map<int, std::size_t> elsewhere;
         std::size_t all = 0, away = 0;
@@ -101,7 +108,7 @@ private:
                 continue;
             const int other = own[a] ? b : a;
             all += edges;
-            const bool above = sk_.subtree(other)[joint];
+            const bool above = hangsFrom(joint, other);
             const bool near = home >= 0 && within[other] && skinBones(other, home) <= kNearBones;
             if (above || near)
                 continue;

@@ -13,7 +13,7 @@ inline constexpr double kLeastCoverage = 0.9;
 
 enum class WhyUntested {
     Off,         // its motions are
-    FollowsNone, // a twist joint or helper that nothing drives, of something that is not turned
+    FollowsNone, // a twist joint or helper of something that is not turned, driven or not
     Base,        // it carries the rest, and nothing that hangs from it is turned
     NotKnown,    // what it is
     NotPlanned

@@ -109,7 +109,7 @@ std::string wordsFor(WhyUntested why) {
     case WhyUntested::Off:
         return say("its motions are off");
     case WhyUntested::FollowsNone:
-        return say("nothing drives it, and what it helps is not turned");
+        return say("it follows another joint, and that is not turned");
     case WhyUntested::Base:
         return say("it carries the rest, and nothing that hangs from it is turned");
     case WhyUntested::NotKnown:
