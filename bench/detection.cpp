@@ -5,6 +5,7 @@
 #include "io/file_write.h"
 #include "io/run_json.h"
 #include "plant/score.h"
+#include "zoo/flesh.h"
 
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
@@ -46,9 +47,10 @@ Character reread(const Character& c) {
 
 std::string row(const std::string& name, const Score& s) {
     char line[200];
-    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s |\n", name.c_str(),
-                  s.planted, s.recall(), s.precision(), s.joint(), s.kind(),
-                  s.causeAsked ? std::to_string(s.cause()).substr(0, 5).c_str() : "–");
+    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s | %s |\n", name.c_str(), s.planted,
+                  s.recall(), s.precision(), s.joint(), s.kind(),
+                  s.causeAsked ? std::to_string(s.cause()).substr(0, 5).c_str() : "–",
+                  s.places.empty() ? "–" : std::to_string(s.amongFirst(5)).substr(0, 5).c_str());
     return line;
 }
 
@@ -56,13 +58,14 @@ std::string row(const std::string& name, const Score& s) {
 
 int main(int argc, char** argv) {
     CLI::App app{"Scores Hobble on planted faults"};
-    std::string folder, markdown, only;
+    std::string folder, markdown, only, kept;
     std::vector<std::string> sets;
     bool quiet = false;
     app.add_option("DATA", folder, "where the clean cast is")->required();
     app.add_option("SETS", sets, "recipe files")->required();
     app.add_option("--markdown", markdown, "write the summary here");
     app.add_option("--only", only, "the recipe of that name");
+    app.add_option("--runs", kept, "write each build's run into this folder, to be read");
     app.add_flag("--quiet", quiet);
     CLI11_PARSE(app, argc, argv);
     std::map<std::string, Clean> clean;
@@ -81,13 +84,24 @@ int main(int argc, char** argv) {
             if (!only.empty() && r.name != only)
                 continue;
             if (!clean.count(r.character)) {
-                auto c = readCharacter(folder + "/" + r.character + ".glb");
+                auto stranger = zoo::strangerCalled(r.character);
+                auto c = stranger ? Result<Character>(std::move(*stranger))
+                                  : readCharacter(folder + "/" + r.character + ".glb");
                 if (!c) {
                     std::fprintf(stderr, "%s\n", c.error().c_str());
                     return 1;
                 }
                 const Subject s = subjectOf(*c);
                 clean[r.character] = {*c, runOf(s), json::parse(inspectToJson(s))};
+                if (!quiet) {
+                    std::printf("%s, clean: %zu faults, %zu signs\n", r.character.c_str(),
+                                clean[r.character].run["faults"].size(),
+                                clean[r.character].run["findings"].size());
+                    for (const json& f : clean[r.character].run["faults"])
+                        std::printf("    %d  %.2f  %s [%s]\n", f["severity"].get<int>(),
+                                    f["urgency"].get<double>(), f["sentence"].get<std::string>().c_str(),
+                                    f["causes"].empty() ? "" : f["causes"][0]["cause"].get<std::string>().c_str());
+                }
             }
             const Clean& k = clean.at(r.character);
             Character faulty = k.character;
@@ -100,6 +114,9 @@ int main(int argc, char** argv) {
             const Subject s = subjectOf(reread(faulty));
             const bool runs = !name.starts_with("intake"); // those sets are of what a run does not see
             const json runJson = runs ? runOf(s) : k.run, inspectJson = json::parse(inspectToJson(s));
+            if (!kept.empty())
+                if (auto written = writeFile(kept + "/" + r.name + ".json", runJson.dump(1)); !written)
+                    std::fprintf(stderr, "%s\n", written.error().c_str());
             const Score a = scoreRun(runJson, &k.run, *truth),
                         b = scoreInspect(inspectJson, &k.inspect, *truth);
             run.add(a);
@@ -118,15 +135,16 @@ int main(int argc, char** argv) {
         std::printf("== %s: %d builds\nrun      %s\ninspect  %s\n", name.c_str(), builds,
                     scoreText(run).c_str(), scoreText(inspected).c_str());
         text += "\n## Set `" + name + "`: " + std::to_string(builds) + " builds\n\n";
-        text += "| seen by | planted | recall | precision | joint | kind | first cause "
-                "|\n|---|---|---|---|---|---|---|\n";
+        text += "| seen by | planted | recall | precision | joint | kind | first cause | among the first five "
+                "|\n|---|---|---|---|---|---|---|---|\n";
         text += (name.starts_with("intake") ? "" : row("a run", run)) + row("Intake", inspected);
-        text += "\n| fault | planted | found | joint right | kind right | first cause right "
-                "|\n|---|---|---|---|---|---|\n";
+        text += "\n| fault | planted | found | joint right | kind right | first cause right | place (middle) "
+                "|\n|---|---|---|---|---|---|---|\n";
         for (const auto& [fault, s] : byFault)
             text += "| " + fault + " | " + std::to_string(s.planted) + " | " + std::to_string(s.found) +
                     " | " + std::to_string(s.jointRight) + " | " + std::to_string(s.kindRight) + " | " +
-                    (s.causeAsked ? std::to_string(s.causeRight) : "–") + " |\n";
+                    (s.causeAsked ? std::to_string(s.causeRight) : "–") + " | " +
+                    (s.places.empty() ? "–" : std::to_string(s.middlePlace())) + " |\n";
         for (const auto& [title, list] : {std::pair{"Missed", run.misses},
                                           {"Missed by Intake", inspected.misses},
                                           {"False alarms", run.falseAlarms},

@@ -70,6 +70,8 @@ Truth plantFlyingVertex(Patient&, const Fault&);
 Truth plantBlend(Patient&, const Fault&);
 Truth plantHeldByParent(Patient&, const Fault&);
 Truth plantDriver(Patient&, const Fault&);
+Truth plantLeftBehind(Patient&, const Fault&);
+Truth plantNeighbourFinger(Patient&, const Fault&);
 Truth plantSums(Patient&, const Fault&);
 Truth plantNegligible(Patient&, const Fault&);
 Truth plantManyInfluences(Patient&, const Fault&);

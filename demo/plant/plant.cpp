@@ -24,6 +24,8 @@ const std::vector<std::pair<std::string, Planter>>& planters() {
         {"blend too hard", plantBlend},
         {"blend too wide", plantBlend},
         {"held by the parent", plantHeldByParent},
+        {"patch left on the root", plantLeftBehind},
+        {"neighbour finger bleeds in", plantNeighbourFinger},
         {"twist not shared", plantDriver},
         {"helper driver off", plantDriver},
         {"helper driver at wrong range", plantDriver},

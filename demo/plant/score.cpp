@@ -82,61 +82,96 @@ void Score::add(const Score& o) {
     kindRight += o.kindRight;
     causeRight += o.causeRight;
     causeAsked += o.causeAsked;
+    places.insert(places.end(), o.places.begin(), o.places.end());
     misses.insert(misses.end(), o.misses.begin(), o.misses.end());
     falseAlarms.insert(falseAlarms.end(), o.falseAlarms.begin(), o.falseAlarms.end());
     wrong.insert(wrong.end(), o.wrong.begin(), o.wrong.end());
 }
 
+double Score::amongFirst(int count) const {
+    if (places.empty())
+        return 1;
+    return static_cast<double>(
+               std::count_if(places.begin(), places.end(), [&](int p) { return p <= count; })) /
+           static_cast<double>(places.size());
+}
+
+int Score::middlePlace() const {
+    if (places.empty())
+        return 0;
+    std::vector<int> sorted = places;
+    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2), sorted.end());
+    return sorted[sorted.size() / 2];
+}
+
 Score scoreRun(const json& run, const json* clean, const std::vector<Truth>& truth) {
     Score s;
     const double height = run["character"].value("height", 1.0);
-    std::vector<const json*> fresh;
-    for (const json& f : run.at("findings"))
-        if (!clean || !alsoIn(*clean, f, height))
-            fresh.push_back(&f);
-    std::vector<char> used(fresh.size(), 0);
+    const json &findings = run.at("findings"), &faults = run.at("faults");
+    std::vector<char> fresh;
+    for (const json& f : findings)
+        fresh.push_back(!clean || !alsoIn(*clean, f, height));
+    // A fault is new when a sign of it is; only new signs say what it is.
+    std::vector<std::vector<const json*>> signs;
+    for (const json& fault : faults) {
+        signs.emplace_back();
+        for (const json& i : fault.at("signs"))
+            if (fresh[i.get<std::size_t>()])
+                signs.back().push_back(&findings[i.get<std::size_t>()]);
+    }
+    std::vector<char> used(faults.size(), 0);
     for (const Truth& t : truth) {
-        const json* best = nullptr;
-        double most = -1;
-        for (std::size_t i = 0; i < fresh.size(); ++i) {
-            if (!matches(t, *fresh[i]))
-                continue;
-            used[i] = 1;
-            const double weight =
-                100 * (*fresh[i]).value("severity", 0) + trouble(*fresh[i]); // as a lead reads them
-            if (weight > most) {
-                most = weight;
-                best = fresh[i];
+        // In the order a lead reads them: the first that is told by a sign of it, or else the first that has one.
+        const json *best = nullptr, *sign = nullptr;
+        int place = 0;
+        bool told = false;
+        for (std::size_t k = 0; k < faults.size(); ++k)
+            for (const json* f : signs[k]) {
+                if (!matches(t, *f))
+                    continue;
+                used[k] = 1;
+                const bool tells = f == signs[k].front();
+                if (best && (told || !tells))
+                    break;
+                best = &faults[k];
+                sign = f;
+                place = static_cast<int>(k) + 1;
+                told = tells;
+                break;
             }
-        }
         if (t.detector != "run")
             continue;
         ++s.planted;
+        if (best)
+            s.places.push_back(place);
         if (!best) {
             s.misses.push_back(named(t));
             continue;
         }
         ++s.found;
-        const bool joint = rightJoint(t, *best), kind = isIn(t.kinds, text(*best, "kind"));
-        const json causes = best->at("causes");
+        const bool joint = rightJoint(t, *best),
+                   kind = isIn(t.kinds, text(*best, "kind")) || isIn(t.kinds, text(*sign, "kind"));
+        const json& causes = best->at("causes");
         const std::string first = causes.empty() ? "none" : text(causes[0], "cause");
         s.jointRight += joint;
         s.kindRight += kind;
         ++s.causeAsked;
         s.causeRight += first == t.cause;
+        const std::string as = named(*best) + " '" + first + "'";
         if (!joint)
-            s.wrong.push_back("joint: " + named(t) + " was told as " + named(*best));
+            s.wrong.push_back("joint: " + named(t) + " was told as " + as);
         if (!kind)
-            s.wrong.push_back("kind: " + named(t) + " was told as " + named(*best));
+            s.wrong.push_back("kind: " + named(t) + " was told as " + as);
         if (first != t.cause)
-            s.wrong.push_back("cause: " + named(t) + " was put down to '" + first + "' in " + named(*best));
+            s.wrong.push_back("cause: " + named(t) + " was put down to '" + first + "' in " + as);
     }
-    for (std::size_t i = 0; i < fresh.size(); ++i) {
-        ++s.reported;
-        s.rightlyReported += used[i];
-        if (!used[i])
-            s.falseAlarms.push_back(named(*fresh[i]));
-    }
+    for (std::size_t k = 0; k < faults.size(); ++k)
+        if (!signs[k].empty()) {
+            ++s.reported;
+            s.rightlyReported += used[k];
+            if (!used[k])
+                s.falseAlarms.push_back(named(faults[k]) + " by " + named(*signs[k].front()));
+        }
     return s;
 }
 
@@ -195,11 +230,11 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
 
 std::string scoreText(const Score& s) {
     char line[300];
-    std::snprintf(
-        line, sizeof line,
-        "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f\n",
-        s.recall(), s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(),
-        s.cause());
+    std::snprintf(line, sizeof line,
+                  "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f  among "
+                  "the first five %.3f  place %d\n",
+                  s.recall(), s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(),
+                  s.cause(), s.amongFirst(5), s.middlePlace());
     std::string out = line;
     for (const std::string& m : s.misses)
         out += "missed: " + m + "\n";

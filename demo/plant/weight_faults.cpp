@@ -147,9 +147,9 @@ Truth plantBlend(Patient& p, const Fault& f) {
         joints.push_back(p.roles[joint].mirror);
     Truth t = p.truth(f, joint);
     t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness",    "pinch", "volume loss",
-                                              "flip",   "contact", "poke-through", "gap"}
+                                              "flip",   "contact", "poke-through", "gap", "lag"}
                    : std::vector<std::string>{"pinch", "volume loss", "squash",       "stretch", "bulge",
-                                              "leak",  "roughness",   "poke-through", "gap"};
+                                              "leak",  "roughness",   "poke-through", "gap", "lag"};
     t.cause = hard ? "blend too hard" : "blend too wide";
     t.unit = "weight";
     if (joints.size() > 1)
@@ -188,7 +188,7 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
         parent = p.c.skeleton.parent[parent];
     Truth t = p.truth(f, joint);
     t.kinds = {"stretch", "squash", "roughness", "pinch",        "volume loss",
-               "bulge",   "flip",   "contact",   "poke-through", "gap"};
+               "bulge",   "flip",   "contact",   "poke-through", "gap", "lag", "leak"};
     t.cause = "held by the parent";
     t.unit = "weight";
     for (const auto& [v, out] : p.patch(p.vertexHeldBy(joint), 1.3 * p.radius(joint))) {
@@ -206,6 +206,70 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
         t.size = std::max(t.size, moved);
         p.touch(t, v);
     }
+    return t;
+}
+
+// A patch that the painter never reached: what binds first, high up the tree, holds it still.
+Truth plantLeftBehind(Patient& p, const Fault& f) {
+    const int home = where(p, f,
+                           p.movers({Role::Elbow, Role::Wrist, Role::Knee, Role::Ankle, Role::Fetlock, Role::Head,
+                                     Role::Finger}));
+    int top = f.from.empty() ? home : p.joint(f.from);
+    while (f.from.empty() && p.c.skeleton.parent[top] >= 0)
+        top = p.c.skeleton.parent[top];
+    Truth t = p.truth(f, home);
+    t.joints = {p.name(top)};
+    t.kinds = {"leak", "stretch", "squash", "roughness", "spike", "volume loss", "pinch", "flip", "lag", "one-sided"};
+    t.cause = "patch left behind";
+    t.unit = "weight";
+    for (const auto& [v, out] : p.patch(p.vertexHeldBy(home), (0.6 + 0.6 * p.chance()) * p.radius(home))) {
+        const double share = (0.4 + 0.6 * f.strength) * std::sqrt(1 - out * out);
+        if (share < 0.01)
+            continue;
+        for (auto& w : p.weights[v])
+            w.second *= 1 - share;
+        p.weights[v].push_back({top, share});
+        t.size = std::max(t.size, share);
+        p.touch(t, v);
+    }
+    return t;
+}
+
+// A finger's skin that goes in part with the finger beside it.
+Truth plantNeighbourFinger(Patient& p, const Fault& f) {
+    const int home = where(p, f, p.movers({Role::Finger, Role::Thumb}));
+    int from = f.from.empty() ? -1 : p.joint(f.from);
+    for (int j : p.movers({Role::Finger, Role::Thumb})) {
+        const auto &a = p.roles[j], &b = p.roles[home];
+        if (f.from.empty() && a.side == b.side && a.digit != b.digit && a.segment == b.segment &&
+            (from < 0 || (p.place(j) - p.place(home)).norm() < (p.place(from) - p.place(home)).norm()))
+            from = j;
+    }
+    if (from < 0)
+        throw Unsuited{"there is no finger beside another"};
+    Truth t = p.truth(f, from);
+    t.joints = {p.name(home)};
+    for (int j = 0; j < p.c.skeleton.size(); ++j) // of the two fingers
+        if (p.c.skeleton.subtree(home)[j] || p.c.skeleton.subtree(from)[j] || p.c.skeleton.parent[home] == j ||
+            p.c.skeleton.parent[from] == j)
+            t.joints.push_back(p.name(j));
+    t.kinds = {"leak", "stretch", "squash", "roughness", "spike", "lag", "volume loss", "pinch", "one-sided", "contact"};
+    t.cause = "neighbour finger bleeds in";
+    t.unit = "weight";
+    const auto below = p.c.skeleton.subtree(home);
+    for (std::uint32_t v = 0; v < p.c.vertexCount(); ++v) {
+        const double held = p.shareBelow(v, below);
+        if (held < 0.3)
+            continue;
+        const double share = (0.15 + 0.45 * f.strength) * held;
+        for (auto& w : p.weights[v])
+            w.second *= 1 - share;
+        p.weights[v].push_back({from, share});
+        t.size = std::max(t.size, share);
+        p.touch(t, v);
+    }
+    if (t.vertices.empty())
+        throw Unsuited{"the finger holds no skin"};
     return t;
 }
 

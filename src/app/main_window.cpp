@@ -287,12 +287,12 @@ void MainWindow::refreshFoot() {
     if (!run)
         return totals_->setText({});
     int serious = 0, blocking = 0;
-    for (const Finding& f : run->findings) {
+    for (const Fault& f : run->faults) {
         serious += f.severity == 3;
         blocking += f.severity == 4;
     }
-    totals_->setText(tr("%1 findings, %2 serious, %3 blocking    %4 poses in %5 s")
-                         .arg(run->findings.size())
+    totals_->setText(tr("%1 faults, %2 serious, %3 blocking    %4 poses in %5 s")
+                         .arg(run->faults.size())
                          .arg(serious)
                          .arg(blocking)
                          .arg(run->plan.stepCount())

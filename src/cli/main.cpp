@@ -2,6 +2,7 @@
 #include "cli/log_commands.h"
 #include "cli/options.h"
 #include "core/run/run.h"
+#include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
@@ -13,9 +14,9 @@
 #include "io/plan_json.h"
 #include "io/pose_json.h"
 #include "io/run_json.h"
-#include "io/run_report.h"
 #include "io/variant_json.h"
 #include "log/finding_defect.h"
+#include "story/run_page.h"
 #include "story/run_paper.h"
 
 #include <CLI/CLI.hpp>
@@ -185,7 +186,7 @@ int run(const Subject& s, const Options& o) {
         std::fprintf(stderr, "\n");
 
     const std::pair<const std::string&, std::string (*)(const Subject&, const RunResult&)> outputs[] = {
-        {o.json, runToJson}, {o.csv, runToCsv}, {o.html, runToHtml}};
+        {o.json, runToJson}, {o.csv, runToCsv}};
     for (const auto& [path, write] : outputs) {
         if (path.empty())
             continue;
@@ -194,6 +195,9 @@ int run(const Subject& s, const Options& o) {
         else if (auto written = writeFile(path, write(s, result)); !written)
             return fail(BadUse, written.error());
     }
+    if (!o.html.empty())
+        if (auto written = writeFile(o.html, runPage(s, result).toStdString()); !written)
+            return fail(BadUse, written.error());
     if (!o.pdf.empty()) {
         const auto shared =
             std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
@@ -204,13 +208,17 @@ int run(const Subject& s, const Options& o) {
         if (auto entered = enterInLog(s, result, o.log); !entered)
             return fail(BadUse, entered.error());
     int worst = 0;
-    for (const Finding& f : result.findings)
+    for (const Fault& f : result.faults)
         worst = std::max(worst, f.severity);
     if (!o.quiet && o.json != "-" && o.csv != "-") {
-        for (const Finding& f : result.findings)
-            std::printf("%d  %s\n", f.severity, sentence(s, result.plan, f).c_str());
-        std::printf("%zu motions, %zu poses, %.2f s: %zu findings, worst %d\n", result.plan.motions.size(),
-                    result.plan.stepCount(), result.seconds, result.findings.size(), worst);
+        for (const Fault& f : result.faults) {
+            std::printf("%d  %s\n", f.severity, sentence(s, result.plan, result.findings, f).c_str());
+            if (const Cause* c = f.headline())
+                std::printf("   %s: %s\n", factsOf(c->kind).word, sentenceOf(*s.character, *c).c_str());
+        }
+        std::printf("%zu motions, %zu poses, %.2f s: %zu faults with %zu signs, worst %d\n",
+                    result.plan.motions.size(), result.plan.stepCount(), result.seconds, result.faults.size(),
+                    result.findings.size(), worst);
         std::printf("%s\n", coverageLines(s, result.plan).c_str());
     }
     const bool covered = coverageOf(*s.character, s.roles, result.plan).share >= o.leastCoverage;

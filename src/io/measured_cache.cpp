@@ -11,7 +11,7 @@ namespace hobble {
 
 namespace {
 
-constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '2'}; // a new number when measuring changes
+constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '3'}; // a new number when measuring changes
 
 static_assert(sizeof(Sample) == 8);
 
@@ -71,13 +71,13 @@ private:
 
 // One walk over everything a pose holds, for packing and unpacking alike.
 template <class Zone, class F> void eachOptional(Zone& z, F&& f) {
-    for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.contact, &z.poke, &z.gap,
+    for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.lag, &z.contact, &z.poke, &z.gap,
                     &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend})
         f(*x);
 }
 
 template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
-    for (auto* x : {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.inside, &p.poke, &p.gap, &p.popped})
+    for (auto* x : {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.lag, &p.inside, &p.poke, &p.gap, &p.popped})
         f(*x);
 }
 
@@ -99,7 +99,7 @@ void pack(Packer& p, const Pose& pose) {
 std::string keyOf(const Character& c, Skinning method, const Motion& motion, const Floors& floors) {
     Packer p;
     p.bytes = std::string(kMagic, sizeof kMagic) + c.hash + nameOf(method);
-    for (float f : {floors.stretch, floors.squash, floors.roughness, floors.leak, floors.pop})
+    for (float f : {floors.stretch, floors.squash, floors.roughness, floors.leak, floors.pop, floors.lag})
         p.number(f);
     for (const JointTurn& t : motion.turns) {
         p.number(t.joint);

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <set>
 
 namespace hobble {
 
@@ -38,11 +39,16 @@ json coverageJson(const Subject& s, const Plan& plan) {
     return out;
 }
 
-json causesJson(const Character& character, const Finding& f) {
+json causesJson(const Character& character, const std::vector<Cause>& causes) {
     json out = json::array();
-    for (const Cause& c : f.causes)
+    for (const Cause& c : causes)
         out.push_back(
-            {{"cause", factsOf(c.kind).word}, {"weight", c.weight}, {"evidence", sentenceOf(character, c)}});
+            {{"cause", factsOf(c.kind).word},
+             {"weight", c.weight},
+             {"joint", c.joint < 0 ? json(nullptr)
+                                   : json(character.skeleton.name[static_cast<std::size_t>(c.joint)])},
+             {"gone", orNull(c.gone)},
+             {"evidence", sentenceOf(character, c)}});
     return out;
 }
 
@@ -66,12 +72,39 @@ json findingJson(const Subject& s, const RunResult& run, const Finding& f, bool 
     row["leads"] = f.leads;
     row["place"] = {f.place.x(), f.place.y(), f.place.z()};
     row["sentence"] = sentence(s, run.plan, f);
-    row["causes"] = causesJson(c, f);
+    row["causes"] = causesJson(c, f.causes);
     if (!vertices)
         return row;
     row["vertices"] = json::object();
     for (const PartMarks& marks : f.marks)
         row["vertices"][c.parts[marks.part].name] = marks.vertices;
+    return row;
+}
+
+// The sign that tells it, with what is the fault's own: where it is mended, causes, all signs and joints.
+json faultJson(const Subject& s, const RunResult& run, const Fault& fault, bool vertices) {
+    const Character& c = *s.character;
+    const Finding& lead = run.findings[static_cast<std::size_t>(fault.signs.front())];
+    json row = findingJson(s, run, lead, vertices);
+    row.update(jointJson(s, fault.joint));
+    row["seenAt"] = c.skeleton.name[static_cast<std::size_t>(lead.joint)];
+    row["severity"] = fault.severity;
+    row["urgency"] = fault.urgency;
+    row["sentence"] = sentence(s, run.plan, run.findings, fault);
+    row["causes"] = causesJson(c, fault.causes);
+    row["signs"] = fault.signs;
+    row["joints"] = json::array();
+    for (int j : fault.joints)
+        row["joints"].push_back(c.skeleton.name[static_cast<std::size_t>(j)]);
+    std::set<int> motions;
+    for (int i : fault.signs)
+        motions.insert(run.findings[static_cast<std::size_t>(i)].motions.begin(),
+                       run.findings[static_cast<std::size_t>(i)].motions.end());
+    row["motions"] = json::array();
+    for (int m : motions)
+        row["motions"].push_back(run.plan.motions[static_cast<std::size_t>(m)].id);
+    row.erase("leads");
+    row.erase("fault");
     return row;
 }
 
@@ -177,7 +210,8 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         {"motions", json::array()},
         {"joints", json::array()},
         {"measurements", json::array()},
-        {"findings", json::array()}};
+        {"findings", json::array()},
+        {"faults", json::array()}};
     for (Kind k : kKinds)
         out["limits"][nameOf(k)] = run.limits.of(k, Role::Unknown);
     std::vector<char> tested(c.skeleton.name.size(), 0);
@@ -207,7 +241,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                 for (const auto& g : z.girth)
                     row["girth"].push_back(orNull(g));
                 for (Kind k :
-                     {Kind::Roughness, Kind::Leak, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
+                     {Kind::Roughness, Kind::Leak, Kind::Lag, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
                       Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop, Kind::OneSided, Kind::WrongBend})
                     row[nameOf(k)] = orNull(valueOf(k, z));
                 row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
@@ -229,6 +263,8 @@ std::string runToJson(const Subject& s, const RunResult& run) {
     out["coverage"] = coverageJson(s, run.plan);
     for (const Finding& f : run.findings)
         out["findings"].push_back(findingJson(s, run, f, true));
+    for (const Fault& f : run.faults)
+        out["faults"].push_back(faultJson(s, run, f, true));
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

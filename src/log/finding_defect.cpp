@@ -92,6 +92,16 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     return d;
 }
 
+DefectFacts factsOf(const Subject& s, const Plan& plan, const std::vector<Finding>& findings, const Fault& fault) {
+    DefectFacts d = factsOf(s, plan, findings[static_cast<std::size_t>(fault.signs.front())]);
+    d.what = QString::fromStdString(sentence(s, plan, findings, fault));
+    d.cause.clear();
+    if (const Cause* c = fault.headline())
+        d.cause = QLatin1String(factsOf(c->kind).word) + QStringLiteral(": ") +
+                  QString::fromStdString(sentenceOf(*s.character, *c));
+    return d;
+}
+
 DefectFacts factsOf(const Subject& s, const CheckFinding& f) {
     const Character& c = *s.character;
     DefectFacts d;

@@ -10,6 +10,10 @@ namespace hobble {
 /// Everything but build, camera and picture.
 DefectFacts factsOf(const Subject& subject, const Plan& plan, const Finding& finding);
 
+/// Of a fault: as the sign that tells it, in the fault's own words.
+DefectFacts factsOf(const Subject& subject, const Plan& plan, const std::vector<Finding>& findings,
+                    const Fault& fault);
+
 /// Of what Intake found: seen in neutral, at no angle.
 DefectFacts factsOf(const Subject& subject, const CheckFinding& finding);
 

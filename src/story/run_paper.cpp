@@ -12,14 +12,14 @@ ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& ru
     out.title =
         QStringLiteral("%1: %2").arg(QString::fromStdString(c.name), QString::fromStdString(run.plan.name));
     std::array<int, 5> bySeverity{};
-    for (const Finding& f : run.findings)
+    for (const Fault& f : run.faults)
         ++bySeverity[static_cast<std::size_t>(std::clamp(f.severity, 0, 4))];
     out.summary << QStringLiteral("%1 motions, %2 poses, %3 skinning.")
                        .arg(run.plan.motions.size())
                        .arg(run.plan.stepCount())
                        .arg(QLatin1String(nameOf(run.method)))
-                << QStringLiteral("%1 findings: %2 blocking, %3 serious, %4 notable, %5 minor.")
-                       .arg(run.findings.size())
+                << QStringLiteral("%1 faults: %2 blocking, %3 serious, %4 notable, %5 minor.")
+                       .arg(run.faults.size())
                        .arg(bySeverity[4])
                        .arg(bySeverity[3])
                        .arg(bySeverity[2])
@@ -33,17 +33,15 @@ ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& ru
     PictureWish wish;
     wish.limits = run.limits;
     int pictured = 0;
-    const int all = static_cast<int>(run.findings.size());
+    const int all = static_cast<int>(run.faults.size());
     for (int f = 0; f < all; ++f) {
-        const Finding& finding = run.findings[static_cast<std::size_t>(f)];
-        if (!finding.leads)
-            continue;
+        const Fault& fault = run.faults[static_cast<std::size_t>(f)];
         if (progress && !progress(f, all))
             break;
         DefectStory story;
         story.defect.id = f + 1;
-        story.defect.facts = factsOf(*subject, run.plan, finding);
-        story.defect.severity = finding.severity;
+        story.defect.facts = factsOf(*subject, run.plan, run.findings, fault);
+        story.defect.severity = fault.severity;
         story.defect.build = build;
         if (pictured++ < most)
             story.pictures = picturesOf(story.defect, {build}, shelf, wish);

@@ -362,7 +362,7 @@ private slots:
                          QLatin1Char(' ') + QApplication::focusWidget()->objectName();
         }
         for (const char* name : {"command", "stripMeasure", "stripJoint", "strips", "colourBy", "mark",
-                                 "readingChart", "findingScope", "finding-0"})
+                                 "readingChart", "findingScope"})
             QVERIFY2(reached.count(w_->find<QWidget>(QLatin1String(name))),
                      qPrintable(QLatin1String(name) + QLatin1String(" is not in ") +
                                 order.join(QLatin1Char('\n'))));

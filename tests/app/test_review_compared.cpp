@@ -196,20 +196,17 @@ private slots:
 
     // A finding that is another sign of an open defect.
     void mergedWithAnOpenDefect() {
-        const auto& findings = session_->run().run()->findings;
-        int second = -1;
-        for (int f = 1; f < int(findings.size()) && second < 0; ++f)
-            if (findings[std::size_t(f)].joint != findings[0].joint)
-                second = f;
-        QVERIFY(second > 0);
-        session_->run().logDefect(0, "{}", {});
+        const auto& faults = session_->run().run()->faults;
+        QVERIFY(faults.size() > 1 && faults[1].joint != faults[0].joint);
+        const int second = faults[1].signs.front();
+        session_->run().logDefect(faults[0].signs.front(), "{}", {});
         QCOMPARE(session_->log().defects().size(), 1);
         const qint64 id = session_->log().defects().front().id;
         session_->run().showFinding(second);
         QVERIFY(w_->arrived());
         QTest::qWait(50);
         QCOMPARE(session_->run().defectOf(second), qint64(0));
-        QWidget* card = w_->find<QWidget>(QStringLiteral("finding-%1").arg(second));
+        QWidget* card = w_->find<QWidget>(QStringLiteral("fault-1"));
         QMenu* menu = card->findChild<QPushButton*>(QStringLiteral("merge"))->menu();
         emit menu->aboutToShow();
         QVERIFY(menu->actions().size() == 1 &&

@@ -1,6 +1,7 @@
 // The Review page read back: every measure with its unit, strips chosen by measure and severity, what moves a
 // spot that is pressed, and findings accepted or dismissed for a reason. In the real window.
 #include "core/run/spot.h"
+#include "core/words/finding_words.h"
 #include "support/window_test.h"
 
 #include <QAction>
@@ -300,11 +301,12 @@ private slots:
     }
 
     void acceptedAndDismissedForAReason() {
-        session_->run().showFinding(0);
+        const int first = session_->run().run()->faults[0].signs.front();
+        session_->run().showFinding(first);
         QVERIFY(arrived());
         QTest::qWait(50);
-        const auto press = [&](int finding, const char* verb) {
-            QWidget* card = find<QWidget>(QStringLiteral("finding-%1").arg(finding));
+        const auto press = [&](int fault, const char* verb) {
+            QWidget* card = find<QWidget>(QStringLiteral("fault-%1").arg(fault));
             QVERIFY(card);
             QTest::mouseClick(card->findChild<QPushButton*>(QLatin1String(verb)), Qt::LeftButton);
         };
@@ -318,7 +320,7 @@ private slots:
         QCOMPARE(session_->log().defects().size(), 1);
         const Defect d = session_->log().defects().front();
         QCOMPARE(d.state, DefectState::Accepted);
-        QCOMPARE(session_->run().defectOf(0), d.id);
+        QCOMPARE(session_->run().defectOf(first), d.id);
         const auto history = session_->log().historyOf(d.id);
         QVERIFY(std::any_of(history->begin(), history->end(), [](const DefectEvent& e) {
             return e.field == QLatin1String("state") && e.reason.contains(QStringLiteral("cut anew"));
@@ -326,29 +328,38 @@ private slots:
         // and it can be undone
         session_->undoStack().undo();
         QCOMPARE(session_->log().defects().front().state, DefectState::Withdrawn);
-        QCOMPARE(session_->run().defectOf(0), qint64(0));
+        QCOMPARE(session_->run().defectOf(first), qint64(0));
         session_->undoStack().redo();
-        QCOMPARE(session_->run().defectOf(0), d.id);
+        QCOMPARE(session_->run().defectOf(first), d.id);
     }
 
-    void theSameFaultIsSaid() {
-        const auto& all = session_->run().run()->findings;
-        for (int i = 0; i < static_cast<int>(all.size()); ++i) {
-            const bool others = std::any_of(all.begin(), all.end(), [&](const Finding& g) {
-                return &g != &all[std::size_t(i)] && g.fault == all[std::size_t(i)].fault;
-            });
-            if (!others)
-                continue;
-            session_->run().showFinding(i);
-            QVERIFY(arrived());
-            QTest::qWait(50);
-            QWidget* card = find<QWidget>(QStringLiteral("finding-%1").arg(i));
-            QVERIFY(card);
-            QVERIFY2(wordsOf(card).join(' ').contains(QStringLiteral("The same fault: ")),
-                     qPrintable(wordsOf(card).join(' ')));
-            return;
-        }
-        QFAIL("no fault shows twice");
+    // Its other signs are folded beneath a fault: pressed open, each leads to where it is seen, and the fault stays the
+    // chosen one; logging one sign logs the fault.
+    void signsAreFolded() {
+        const auto run = session_->run().run();
+        const auto it = std::find_if(run->faults.begin(), run->faults.end(), [](const Fault& f) { return f.signs.size() > 2; });
+        QVERIFY(it != run->faults.end());
+        const auto number = it - run->faults.begin();
+        session_->run().showFinding(it->signs.front());
+        QVERIFY(arrived());
+        const auto card = [&] { return find<QWidget>(QStringLiteral("fault-%1").arg(number)); };
+        QTRY_VERIFY(card());
+        auto* fold = card()->findChild<QPushButton*>(QStringLiteral("signs"));
+        QCOMPARE(fold->text(), QStringLiteral("%1 more signs").arg(it->signs.size() - 1));
+        const int second = it->signs[1];
+        const auto row = [&] { return card()->findChild<QLabel*>(QStringLiteral("sign-%1").arg(second)); };
+        QVERIFY(row() && !row()->isVisible());
+        QTest::mouseClick(fold, Qt::LeftButton);
+        QTRY_VERIFY(row()->isVisible());
+        QVERIFY(row()->text().contains(QString::fromStdString(
+            sentence(*session_->build().subject(), run->plan, run->findings[std::size_t(second)]))));
+        QTest::mouseClick(row(), Qt::LeftButton);
+        QCOMPARE(session_->run().finding(), second);
+        QCOMPARE(session_->run().poseAt(), run->findings[std::size_t(second)].peak);
+        QTRY_VERIFY(card() && card()->property("chosen").toBool());
+        session_->run().logDefect(it->signs.front(), "{}", {});
+        QVERIFY(session_->run().defectOf(second) > 0);
+        QCOMPARE(session_->run().defectOf(second), session_->run().defectOf(it->signs.front()));
     }
 };
 

@@ -4,6 +4,7 @@
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "app/widgets/choice_popup.h"
+#include "core/words/finding_words.h"
 #include "support/suite.h"
 
 #include <QAbstractItemModelTester>
@@ -102,7 +103,7 @@ private slots:
         openDemo();
         QVERIFY(find<QLabel>("topSentence")->text().contains(QStringLiteral("Badger postmaster")));
         QVERIFY(find<QLabel>("topSentence")->text().contains(QStringLiteral("run of")));
-        QVERIFY(find<QLabel>("totals")->text().contains(QStringLiteral("findings")));
+        QVERIFY(find<QLabel>("totals")->text().contains(QStringLiteral("faults")));
         QCOMPARE(find<QLabel>("job")->text(), QStringLiteral("no work in progress"));
 
         // 4. Press on the left elbow's strip, then drag outwards to its limit.
@@ -131,16 +132,23 @@ private slots:
         QVERIFY2(words.contains(QString::number(pinch, 'f', 2)), qPrintable(words.join(' ')));
         QVERIFY(words.contains(QStringLiteral("0.85")));
 
-        // 6. Log the pinch from its card.
+        // 6. Log what is wrong there from its card.
         FindingsPanel* findings = window_->review()->findChild<FindingsPanel*>();
-        int pinchFinding = -1;
-        for (int f : findings->shownFindings())
-            if (session_->run().run()->findings[f].kind == Kind::Pinch)
-                pinchFinding = f;
-        QVERIFY(pinchFinding >= 0);
-        QWidget* card = findings->findChild<QWidget*>(QStringLiteral("finding-%1").arg(pinchFinding));
-        QPushButton* log = card->findChild<QPushButton*>();
-        QCOMPARE(log->text(), QStringLiteral("Log defect"));
+        int fault = -1;
+        for (int f : findings->shownFaults())
+            if (const Finding& shown = session_->run().run()->findings[f]; shown.motion == elbow && fault < 0)
+                fault = shown.fault;
+        QVERIFY(fault >= 0);
+        const QString told = QString::fromStdString(
+            sentence(*session_->build().subject(), session_->run().run()->plan, session_->run().run()->findings,
+                     session_->run().run()->faults[fault]));
+        QVERIFY2(told.contains(QStringLiteral("eft elbow")), qPrintable(told));
+        QWidget* card = findings->findChild<QWidget*>(QStringLiteral("fault-%1").arg(fault));
+        QPushButton* log = nullptr;
+        for (QPushButton* b : card->findChildren<QPushButton*>())
+            if (b->text() == QStringLiteral("Log defect"))
+                log = b;
+        QVERIFY(log);
         click(log);
         QTRY_COMPARE(session_->log().defects().size(), 1);
         QVERIFY(find<QLabel>("message")->text().startsWith(QStringLiteral("Logged as defect 1")));
@@ -152,7 +160,7 @@ private slots:
         QTreeView* table = find<QTreeView>("logTable");
         QVERIFY(table->isVisible());
         QCOMPARE(table->model()->rowCount(), 1);
-        QTRY_VERIFY(find<QLabel>("defectTitle")->text().contains(QStringLiteral("Left elbow pinches")));
+        QTRY_VERIFY(find<QLabel>("defectTitle")->text().contains(told.left(told.indexOf(QStringLiteral(" in ")))));
         click(find<QPushButton>("editRoster"));
         QLineEdit* name = find<QLineEdit>("rosterName");
         QTRY_VERIFY(name->isVisible());
@@ -204,7 +212,7 @@ private slots:
         QCOMPARE(d.assignee, QStringLiteral("Wim Knot"));
         QCOMPARE(d.severity, 4);
         QCOMPARE(d.state, DefectState::BeingFixed);
-        QVERIFY(d.facts.what.contains(QStringLiteral("Left elbow pinches")));
+        QCOMPARE(d.facts.what, told);
         QVERIFY(d.facts.degrees > 100);
         QVERIFY(!d.facts.marks.isEmpty() && d.facts.marks != "{}");
         QImage picture;
@@ -255,9 +263,10 @@ private slots:
         QVERIFY(session_->run().motion() != knee);
         QTest::keyClick(strips, Qt::Key_Up);
         QCOMPARE(session_->run().motion(), knee);
-        const int before = session_->run().finding();
+        const int before = session_->run().finding(), fault = session_->run().findingAt(before)->fault;
         QTest::keyClick(strips, Qt::Key_Period);
-        QCOMPARE(session_->run().finding(), before + 1);
+        QCOMPARE(session_->run().findingAt(session_->run().finding())->fault, fault + 1);
+        QVERIFY(session_->run().findingAt(session_->run().finding())->leads);
         QTest::keyClick(strips, Qt::Key_Comma);
         QCOMPARE(session_->run().finding(), before);
         QTest::keyClick(strips, Qt::Key_Space);

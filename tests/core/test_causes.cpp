@@ -12,7 +12,7 @@ using namespace hobble::test;
 
 namespace {
 
-constexpr int kLeftElbow = 2, kRightElbow = 5;
+
 
 // A finding of the whole zone of a joint at the end of a bend, as a run would bring it.
 Finding zoneFinding(const Subject& s, int joint, Kind kind, double peak) {

@@ -38,6 +38,23 @@ private slots:
         QCOMPARE(severityOf(Kind::Pinch, 0.6, custom.of(Kind::Pinch, Role::Elbow)), 2);
     }
 
+    // What a finding says at its peak, and what the zone's reading says there, is one number.
+    void oneNumberForOneThing() {
+        const Subject s = subjectOf(tube());
+        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 30, 60, 90, 120, 0}));
+        int asked = 0;
+        for (const Finding& f : r.findings)
+            for (const StepResult& step : r.motions[std::size_t(f.motion)].steps)
+                if (step.at == f.peak && (f.kind == Kind::Stretch || f.kind == Kind::Squash || f.kind == Kind::VolumeLoss ||
+                                          f.kind == Kind::Pinch))
+                    for (const JointStep& j : step.joints)
+                        if (j.joint == f.joint) {
+                            QCOMPARE(f.peakValue, *valueOf(f.kind, j.measures));
+                            ++asked;
+                        }
+        QVERIFY(asked >= 2);
+    }
+
     // Under linear twist the pinch is cos²(θ/2): 0.85 is passed at 45.57°, and at 90° it is 0.5.
     void onsetBetweenSteps() {
         const Subject s = subjectOf(tube());

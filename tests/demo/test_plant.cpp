@@ -133,7 +133,18 @@ private slots:
         missed.vertices["body"] = {90, 91};
         Truth intake = elbow;
         intake.detector = "inspect";
+        const auto fault = [](const char* joint, const char* kind, int sign, const char* cause) {
+            return json{{"joint", joint},
+                        {"kind", kind},
+                        {"severity", 2},
+                        {"sentence", "so"},
+                        {"signs", {sign}},
+                        {"causes", json::array({{{"cause", cause}, {"weight", 1}, {"evidence", ""}}})}};
+        };
         const json run{{"character", {{"height", 1.0}}},
+                       {"faults",
+                        {fault("neck", "stretch", 2, "x"), fault("forearm.L", "stretch", 0, "blend too hard"),
+                         fault("head", "squash", 1, "x")}},
                        {"findings",
                         {finding("forearm.L", "stretch", 2, {2, 3}, "blend too hard"), // right in all
                          finding("head", "squash", 0.2, {50}, "x"),                    // a false alarm
@@ -145,6 +156,10 @@ private slots:
         QCOMPARE(s.reported, 2);
         QCOMPARE(s.rightlyReported, 1);
         QCOMPARE(s.jointRight + s.kindRight + s.causeRight, 3);
+        QCOMPARE(s.places, std::vector<int>{2}); // the clean one's stands before it
+        QCOMPARE(s.amongFirst(1), 0.0);
+        QCOMPARE(s.amongFirst(5), 1.0);
+        QCOMPARE(s.middlePlace(), 2);
         QCOMPARE(s.misses.size(), std::size_t(1));
         QCOMPARE(s.falseAlarms.size(), std::size_t(1));
         // without the clean run the neck's is a false alarm; worse than on the clean one it is new

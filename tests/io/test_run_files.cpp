@@ -6,7 +6,6 @@
 #include "io/file_write.h"
 #include "io/run_curves.h"
 #include "io/run_json.h"
-#include "io/run_report.h"
 #include "support/suite.h"
 #include "support/tube.h"
 
@@ -93,22 +92,6 @@ private slots:
         QVERIFY(j["measurements"][1]["volume"].is_null());
         QVERIFY(j["joints"][0]["volumeUndefined"].is_string());
         QVERIFY(runToCsv(s, r).find("nan") == std::string::npos);
-    }
-
-    void reportIsWholeAndEscaped() {
-        TubeSpec spec;
-        spec.tipName = "<script>";
-        Character c = tube(spec);
-        c.name = "Küste & <b>Deich</b>";
-        const Subject s = subjectOf(c);
-        const RunResult r = runPlan(s, turnPlan(Vec3d::UnitX(), {0, 45, 90, 120, 0}));
-        QVERIFY(!r.findings.empty());
-        const std::string html = runToHtml(s, r);
-        QVERIFY(html.find("<script>") == std::string::npos);
-        QVERIFY(html.find("Küste &amp; &lt;b&gt;Deich") != std::string::npos);
-        QVERIFY(html.find("<svg") != std::string::npos);
-        QVERIFY(html.find("http://") == std::string::npos && html.find("https://") == std::string::npos);
-        QVERIFY(QString::fromStdString(html).endsWith(QStringLiteral("</html>\n")));
     }
 
     void inspection() {

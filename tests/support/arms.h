@@ -8,6 +8,7 @@ namespace hobble::test {
 
 /// Joints: 0 chest, then upper_arm, forearm, hand of the left (1 … 3) and of the right (4 … 6). Each arm is a
 /// tube of radius 0.1 along +Y from −0.8 to 0.8, its elbow at y = 0, its hand's joint at 0.6, at x = ±1.
+inline constexpr int kLeftElbow = 2, kRightElbow = 5;
 using Influences = std::vector<std::pair<int, double>>;
 
 struct ArmVertex {

@@ -16,6 +16,8 @@
 #include <QStyle>
 #include <QVBoxLayout>
 
+#include <set>
+
 namespace hobble {
 
 namespace {
@@ -41,6 +43,31 @@ protected:
 
 private:
     std::function<void()> chosen_;
+};
+
+// A sign in a line of its own, to be pressed.
+class SignRow : public QLabel {
+public:
+    explicit SignRow(const QString& words) : QLabel(words) {
+        setWordWrap(true);
+        setType(this, 0.88);
+        setProperty("quiet", true);
+        setCursor(Qt::PointingHandCursor);
+        setFocusPolicy(Qt::TabFocus);
+    }
+    std::function<void()> chosen;
+
+protected:
+    void mousePressEvent(QMouseEvent* e) override {
+        e->accept(); // the card would go to the sign that tells the fault
+        chosen();
+    }
+    void keyPressEvent(QKeyEvent* e) override {
+        if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
+            chosen();
+        else
+            QLabel::keyPressEvent(e);
+    }
 };
 
 } // namespace
@@ -96,57 +123,84 @@ FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, Log
     rebuild();
 }
 
-std::vector<int> FindingsPanel::shownFindings() const {
+std::vector<int> FindingsPanel::shownFaults() const {
     std::vector<int> out;
     const auto run = run_->run();
     if (!run)
         return out;
-    for (int f = 0; f < static_cast<int>(run->findings.size()); ++f) {
-        bool here = everywhere_ || run->findings[f].joint == run_->joint();
-        if (!here && run_->motion() >= 0) // a shared motion shows the findings of all its joints
-            for (const JointTurn& t : plan_->plan().motions[run_->motion()].turns)
-                here |= t.joint == run->findings[f].joint;
-        if (here)
-            out.push_back(f);
+    std::set<int> here{run_->joint()};
+    if (run_->motion() >= 0) // a shared motion shows the faults of all its joints
+        for (const JointTurn& t : plan_->plan().motions[static_cast<std::size_t>(run_->motion())].turns)
+            here.insert(t.joint);
+    for (const Fault& fault : run->faults) {
+        const auto seenHere = [&](int sign) {
+            return here.count(run->findings[static_cast<std::size_t>(sign)].joint) > 0;
+        };
+        if (everywhere_ ||
+            std::any_of(fault.joints.begin(), fault.joints.end(), [&](int j) { return here.count(j) > 0; }) ||
+            std::any_of(fault.signs.begin(), fault.signs.end(), seenHere))
+            out.push_back(fault.signs.front());
     }
     return out;
 }
 
-// What else the same fault shows as: other kinds, other joints.
-QString FindingsPanel::alsoWords(int index) const {
-    const auto& all = run_->run()->findings;
-    const Finding& f = all[static_cast<std::size_t>(index)];
-    QStringList words;
-    for (const Finding& g : all) {
-        if (&g == &f || g.fault != f.fault || f.fault < 0)
-            continue;
-        QString word = QLatin1String(nameOf(g.kind));
-        if (g.joint != f.joint)
-            word += tr(" at the %1").arg(QString::fromStdString(jointWords(*build_->subject(), g.joint)));
-        if (!words.contains(word))
-            words << word;
+// The other signs of a fault, folded: each goes to where it is seen.
+QWidget* FindingsPanel::foldedSigns(const Fault& fault) {
+    auto* all = new QWidget;
+    auto* box = new QVBoxLayout(all);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(0);
+    auto* fold = new QPushButton;
+    fold->setObjectName(QStringLiteral("signs"));
+    fold->setProperty("quiet", true);
+    fold->setCursor(Qt::PointingHandCursor);
+    auto* rows = new QWidget;
+    auto* list = new QVBoxLayout(rows);
+    list->setContentsMargins(8, 0, 0, 4);
+    list->setSpacing(0);
+    const auto count = static_cast<int>(fault.signs.size()) - 1;
+    for (int i = 1; i <= count; ++i) {
+        const int sign = fault.signs[static_cast<std::size_t>(i)];
+        const Finding& f = run_->run()->findings[static_cast<std::size_t>(sign)];
+        auto* row = new SignRow(tr("%1  %2").arg(f.severity).arg(
+            QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f))));
+        row->setObjectName(QStringLiteral("sign-%1").arg(sign));
+        row->chosen = [this, sign] { run_->showFinding(sign); };
+        list->addWidget(row);
     }
-    constexpr int most = 3;
-    const auto more = words.size() - most;
-    QString out = words.mid(0, most).join(QStringLiteral(", "));
-    if (more > 0)
-        out += tr(" and %1 more").arg(more);
-    return out.isEmpty() ? out : tr("The same fault: %1").arg(out);
+    const auto tell = [fold, count](bool open) {
+        fold->setText(open         ? tr("fold its signs")
+                      : count == 1 ? tr("one more sign")
+                                   : tr("%1 more signs").arg(count));
+    };
+    const int number = run_->run()->findings[static_cast<std::size_t>(fault.signs.front())].fault;
+    rows->setVisible(opened_ == number);
+    tell(opened_ == number);
+    connect(fold, &QPushButton::clicked, rows, [this, rows, tell, number] {
+        const bool open = rows->isHidden();
+        rows->setVisible(open);
+        opened_ = open ? number : -1;
+        tell(open);
+    });
+    box->addWidget(fold, 0, Qt::AlignLeft);
+    box->addWidget(rows);
+    return all;
 }
 
 QWidget* FindingsPanel::card(int index) {
-    const Finding& f = run_->run()->findings[index];
+    const Fault& fault = *run_->faultOf(index);
     auto* card = new Card([this, index] { run_->showFinding(index); });
-    card->setObjectName(QStringLiteral("finding-%1").arg(index));
+    card->setObjectName(QStringLiteral("fault-%1").arg(run_->findingAt(index)->fault));
     card->setProperty("finding", index);
     auto* box = new QHBoxLayout(card);
     box->setContentsMargins(8, 8, 8, 6);
     box->setSpacing(8);
-    box->addWidget(new SeverityChip(f.severity), 0, Qt::AlignTop);
+    box->addWidget(new SeverityChip(fault.severity), 0, Qt::AlignTop);
     auto* text = new QVBoxLayout;
     text->setSpacing(1);
     // The sentence's own halves: what, and in which motion at which angles.
-    const QString whole = QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f));
+    const QString whole = QString::fromStdString(
+        sentence(*build_->subject(), plan_->plan(), run_->run()->findings, fault));
     const int cut = static_cast<int>(whole.lastIndexOf(QStringLiteral(" in ")));
     auto label = [&](const QString& words, double scale, bool bold, bool quiet) {
         auto* l = new QLabel(words);
@@ -162,15 +216,15 @@ QWidget* FindingsPanel::card(int index) {
         when.chop(1);
         label(when, 0.92, false, true);
     }
-    if (const QString also = alsoWords(index); !also.isEmpty())
-        label(also, 0.92, false, true);
-    if (const Cause* c = f.headline()) {
+    if (const Cause* c = fault.headline()) {
         QString cause = QString::fromUtf8(factsOf(c->kind).word);
         cause[0] = cause[0].toUpper();
         label(cause + QStringLiteral(": ") +
                   QString::fromStdString(sentenceOf(*build_->subject()->character, *c)),
               0.95, false, false);
     }
+    if (fault.signs.size() > 1)
+        text->addWidget(foldedSigns(fault));
     auto* buttons = new FlowLayout(4);
     if (const qint64 defect = run_->defectOf(index)) {
         const Defect* d = log_->list().find(defect);
@@ -210,7 +264,7 @@ QWidget* FindingsPanel::card(int index) {
     }
     text->addLayout(buttons);
     box->addLayout(text, 1);
-    card->setAccessibleName(tr("Severity %1. %2").arg(f.severity).arg(whole));
+    card->setAccessibleName(tr("Severity %1. %2").arg(fault.severity).arg(whole));
     return card;
 }
 
@@ -239,8 +293,8 @@ void FindingsPanel::rebuild() {
     }
     builtForJoint_ = run_->joint();
     const auto run = run_->run();
-    const std::vector<int> shown = shownFindings();
-    const std::size_t total = run ? run->findings.size() : 0;
+    const std::vector<int> shown = shownFaults();
+    const std::size_t total = run ? run->faults.size() : 0;
     title_->setText(everywhere_ ? tr("Found everywhere") : tr("Found here"));
     count_->setText(run ? tr("%1 of %2").arg(shown.size()).arg(total) : QString());
     scope_->setText(everywhere_ ? tr("only here") : tr("show all"));
@@ -272,7 +326,8 @@ void FindingsPanel::rebuild() {
 void FindingsPanel::markChosen() {
     for (int i = 0; i < cards_->count(); ++i)
         if (QWidget* w = cards_->itemAt(i)->widget(); w && w->property("card").toBool()) {
-            w->setProperty("chosen", w->property("finding").toInt() == run_->finding());
+            const Fault* chosen = run_->faultOf(run_->finding());
+            w->setProperty("chosen", chosen && w->property("finding").toInt() == chosen->signs.front());
             w->style()->unpolish(w);
             w->style()->polish(w);
         }

@@ -1,5 +1,6 @@
 #pragma once
-// What the run found: at this joint, or everywhere; each with its cause in a sentence and "Log defect".
+// What the run found: faults at this joint, or everywhere; each in a sentence with its cause, its signs folded
+// beneath, and "Log defect".
 #include "app/session/run_desk.h"
 
 #include <QWidget>
@@ -16,7 +17,7 @@ class FindingsPanel : public QWidget {
 public:
     explicit FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log,
                            QWidget* parent = nullptr);
-    std::vector<int> shownFindings() const; // indices into the run's findings, in the order of the cards
+    std::vector<int> shownFaults() const; // the findings that tell them, in the order of the cards
 
 signals:
     void logWanted(int finding);
@@ -29,7 +30,7 @@ private:
     void markChosen();
     QWidget* card(int finding);
     void fillMergeMenu(QMenu* menu, int finding);
-    QString alsoWords(int finding) const;
+    QWidget* foldedSigns(const Fault& fault);
     BuildDesk* build_;
     PlanDesk* plan_;
     RunDesk* run_;
@@ -39,6 +40,7 @@ private:
     QVBoxLayout* cards_;
     bool everywhere_ = false;
     int builtForJoint_ = -2;
+    int opened_ = -1; // the fault whose signs are unfolded
 };
 
 } // namespace hobble

@@ -27,8 +27,8 @@ void ReviewPage::addActions(ActionBook& book) {
     addAction(book, "mesh", tr("Save the posed mesh"), {}, [this] { savePosedMesh(); });
     addAction(book, "log-here", tr("Log the defect here"), Qt::Key_L, [this] { logHere(); });
     addAction(book, "other-side", tr("Lay the other side over"), Qt::Key_M, [this] { toggleOtherSide(); });
-    addAction(book, "finding-back", tr("Previous finding"), Qt::Key_Comma, [this] { stepFinding(-1); });
-    addAction(book, "finding-on", tr("Next finding"), Qt::Key_Period, [this] { stepFinding(1); });
+    addAction(book, "finding-back", tr("Previous fault"), Qt::Key_Comma, [this] { stepFinding(-1); });
+    addAction(book, "finding-on", tr("Next fault"), Qt::Key_Period, [this] { stepFinding(1); });
 
     const auto shown = [&](const char* id, const QString& text, const QKeySequence& key,
                            std::function<void(Shown&)> change) {

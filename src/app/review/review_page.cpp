@@ -59,7 +59,7 @@ ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* 
 }
 
 QString ReviewPage::count() const {
-    return run_->run() ? QString::number(run_->run()->findings.size()) : QString();
+    return run_->run() ? QString::number(run_->run()->faults.size()) : QString();
 }
 
 QWidget* ReviewPage::firstFocus() { return strips_; }
@@ -145,10 +145,12 @@ void ReviewPage::stepMotion(int by) {
 
 void ReviewPage::stepFinding(int by) {
     const auto run = run_->run();
-    if (!run || run->findings.empty())
+    if (!run || run->faults.empty())
         return;
-    const int count = static_cast<int>(run->findings.size());
-    run_->showFinding(((run_->finding() < 0 && by < 0 ? 0 : run_->finding()) + by + count) % count);
+    const int count = static_cast<int>(run->faults.size());
+    const Finding* looked = run_->findingAt(run_->finding());
+    const int from = looked ? looked->fault : by < 0 ? 0 : -1;
+    run_->showFinding(run->faults[static_cast<std::size_t>((from + by + count) % count)].signs.front());
 }
 
 void ReviewPage::goNeutral() {
@@ -199,8 +201,9 @@ void ReviewPage::savePosedMesh() {
 
 void ReviewPage::logHere() {
     int finding = run_->finding();
-    const auto shown = findings_->shownFindings();
-    if (finding < 0 || std::find(shown.begin(), shown.end(), finding) == shown.end())
+    const auto shown = findings_->shownFaults();
+    const Fault* fault = run_->faultOf(finding);
+    if (!fault || std::find(shown.begin(), shown.end(), fault->signs.front()) == shown.end())
         finding = shown.empty() ? -1 : shown.front();
     if (finding >= 0)
         logFinding(finding);

@@ -216,8 +216,8 @@ void RunDesk::finish(std::shared_ptr<const RunResult> result, Why why) {
         runAt_ = QDateTime::currentDateTime();
     tellJoint();
     emit runChanged(QPrivateSignal());
-    if (why == Why::Measure && !run_->findings.empty() && motion_ <= 0 && poseAt_ == 0)
-        showFinding(0);
+    if (why == Why::Measure && !run_->faults.empty() && motion_ <= 0 && poseAt_ == 0)
+        showFinding(run_->faults.front().signs.front());
 }
 
 // What was measured of motions that stay as they are stays; the motion looked at keeps being looked at,
@@ -278,13 +278,13 @@ void RunDesk::testVariants() {
             runVariants(build, corrections, variants, plan, options, [&](const VariantRun& r) {
                 VariantResult out;
                 out.name = r.variant ? QString::fromStdString(r.variant->name) : QString();
-                out.findings = static_cast<int>(r.run.findings.size());
-                for (const Finding& f : r.run.findings)
+                out.faults = static_cast<int>(r.run.faults.size());
+                for (const Fault& f : r.run.faults)
                     out.worst = std::max(out.worst, f.severity);
                 out.fresh = static_cast<int>(r.fresh.size());
                 for (int f : r.fresh)
                     out.new_.push_back(QString::fromStdString(
-                        sentence(r.subject, r.run.plan, r.run.findings[static_cast<std::size_t>(f)])));
+                        sentence(r.subject, r.run.plan, r.run.findings, r.run.faults[static_cast<std::size_t>(f)])));
                 results.push_back(std::move(out));
             });
             return [this, build, variants, results, stopped = control.cancelled.load()] {
@@ -358,6 +358,11 @@ const Finding* RunDesk::findingAt(int index) const {
     return run_ && index >= 0 && index < static_cast<int>(run_->findings.size())
                ? &run_->findings[static_cast<std::size_t>(index)]
                : nullptr;
+}
+
+const Fault* RunDesk::faultOf(int index) const {
+    const Finding* f = findingAt(index);
+    return f && f->fault >= 0 ? &run_->faults[static_cast<std::size_t>(f->fault)] : nullptr;
 }
 
 void RunDesk::selectFinding(int finding) {

@@ -16,8 +16,8 @@ namespace hobble {
 /// What the plan found on one variant of the character.
 struct VariantResult {
     QString name;
-    int findings = 0, worst = 0;
-    int fresh = 0;             // findings the build itself does not have
+    int faults = 0, worst = 0;
+    int fresh = 0;             // faults the build itself does not have
     std::vector<QString> new_; // those, in words; worst first
 };
 
@@ -73,6 +73,7 @@ public:
     int finding() const { return finding_; }
     void showFinding(int finding); // selects it and goes to its peak
     const Finding* findingAt(int index) const;
+    const Fault* faultOf(int finding) const; // whose sign it is; null when there is none
 
     // Findings in the log
     /// The defect of this character that tells of a finding of the run, in this build or an earlier one; 0
@@ -116,7 +117,8 @@ private:
     void tellJoint();
     void loadEarlier();
     void matchDefects();
-    DefectFacts factsToLog(const Finding& finding, const QByteArray& camera, const QByteArray& picture) const;
+    DefectFacts factsToLog(int finding) const;
+    DefectFacts pictured(DefectFacts facts, const QByteArray& camera, const QByteArray& picture) const;
 
     BuildDesk& build_;
     PlanDesk& plan_;

@@ -37,14 +37,27 @@ void RunDesk::matchDefects() {
     emit defectsMatched(QPrivateSignal());
 }
 
+// Logged by any of its signs, a fault is logged.
 qint64 RunDesk::defectOf(int finding) const {
-    return finding >= 0 && finding < static_cast<int>(defectOf_.size())
-               ? defectOf_[static_cast<std::size_t>(finding)]
-               : 0;
+    if (finding < 0 || finding >= static_cast<int>(defectOf_.size()))
+        return 0;
+    if (const qint64 own = defectOf_[static_cast<std::size_t>(finding)])
+        return own;
+    if (const Fault* fault = faultOf(finding))
+        for (int sign : fault->signs)
+            if (const qint64 other = defectOf_[static_cast<std::size_t>(sign)])
+                return other;
+    return 0;
 }
 
-DefectFacts RunDesk::factsToLog(const Finding& f, const QByteArray& camera, const QByteArray& picture) const {
-    DefectFacts facts = factsOf(*build_.subject(), plan_.plan(), f);
+DefectFacts RunDesk::factsToLog(int index) const {
+    const Finding& f = *findingAt(index);
+    const Fault* fault = faultOf(index);
+    return fault && f.leads ? factsOf(*build_.subject(), plan_.plan(), run_->findings, *fault)
+                            : factsOf(*build_.subject(), plan_.plan(), f);
+}
+
+DefectFacts RunDesk::pictured(DefectFacts facts, const QByteArray& camera, const QByteArray& picture) const {
     facts.buildId = log_.build().id;
     facts.camera = camera;
     facts.picture = picture;
@@ -57,14 +70,14 @@ void RunDesk::logDefect(int index, const QByteArray& camera, const QByteArray& p
         return;
     if (const qint64 known = defectOf(index))
         return log_.pointTo(known);
-    log_.logDefect(factsToLog(*f, camera, picture), f->severity);
+    log_.logDefect(pictured(factsToLog(index), camera, picture), f->severity);
 }
 
 void RunDesk::settle(int index, DefectState state, const QString& reason, const QByteArray& camera,
                      const QByteArray& picture) {
     const Finding* f = findingAt(index);
     if (log_.canLog() && f)
-        log_.settle(defectOf(index), factsToLog(*f, camera, picture), f->severity, state, reason);
+        log_.settle(defectOf(index), pictured(factsToLog(index), camera, picture), f->severity, state, reason);
 }
 
 QVector<Defect> RunDesk::mergeable(int index) const {
@@ -114,7 +127,7 @@ void RunDesk::logByEye(std::vector<std::uint32_t> triangles, Kind kind, int seve
         return fail(tr("What is marked has not been measured yet; log it once the pose stands still."));
     const Finding f = findingByEye(*build_.subject(), plan_.plan(), motion_, d->measured, poseAt_, kind,
                                    limits_, std::move(triangles));
-    DefectFacts facts = factsToLog(f, camera, picture);
+    DefectFacts facts = pictured(factsOf(*build_.subject(), plan_.plan(), f), camera, picture);
     QString words = QString::fromStdString(jointWords(*build_.subject(), f.joint));
     words[0] = words[0].toUpper();
     facts.what = tr("%1, seen by eye: %2, in %3 at %4.")

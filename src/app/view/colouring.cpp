@@ -26,6 +26,7 @@ QString nameOf(Colouring c) {
                                              QT_TRANSLATE_NOOP("Colouring", "gap"),
                                              QT_TRANSLATE_NOOP("Colouring", "roughness"),
                                              QT_TRANSLATE_NOOP("Colouring", "leak"),
+                                             QT_TRANSLATE_NOOP("Colouring", "lag"),
                                              QT_TRANSLATE_NOOP("Colouring", "flip"),
                                              QT_TRANSLATE_NOOP("Colouring", "pop"),
                                              QT_TRANSLATE_NOOP("Colouring", "rigidity"),
@@ -54,6 +55,8 @@ std::optional<Kind> kindOf(Colouring c) {
         return Kind::Roughness;
     case Colouring::Leak:
         return Kind::Leak;
+    case Colouring::Lag:
+        return Kind::Lag;
     case Colouring::Flip:
         return Kind::Flip;
     case Colouring::Pop:

@@ -23,6 +23,7 @@ enum class Colouring {
     Gap,
     Roughness,
     Leak,
+    Lag,
     Flip,
     Pop,
     SoftRigidPart,
@@ -33,7 +34,7 @@ enum class Colouring {
     Influences,
     Own
 };
-inline constexpr int kColourings = 19;
+inline constexpr int kColourings = 20;
 
 QString nameOf(Colouring colouring);
 /// The measure that has to be taken over the whole skin for it; nothing where the posed frame knows enough.

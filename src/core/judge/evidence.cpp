@@ -31,6 +31,7 @@ BlendShape blendShape(const Subject& s, int joint) {
     const std::vector<float> follow = following(f, followShares(*s.character, joint));
     const Vec3d here = place(s, joint);
     double sum = 0, first = 0, second = 0;
+    Vec3d blending = Vec3d::Zero();
     double crossing = 0, change = 0, crossingLength = 0, plain = 0, plainLength = 0;
     for (std::uint32_t v : zone.vertices) {
         if (f.shellOf[v] != zone.shell)
@@ -41,6 +42,7 @@ BlendShape blendShape(const Subject& s, int joint) {
         const double c = follow[v], w = 4 * c * (1 - c) * area;
         const double along = zone.axis.dot(s.neutral[v].cast<double>() - here) / zone.limbRadius;
         sum += w;
+        blending += w * s.neutral[v].cast<double>();
         first += w * along;
         second += w * along * along;
         for (auto n = f.neighbours.begin(v); n != f.neighbours.end(v); ++n) {
@@ -68,6 +70,8 @@ BlendShape blendShape(const Subject& s, int joint) {
     b.edge = crossing > 0 && plain > 0 && plainLength > 0
                  ? (crossingLength / crossing) / (plainLength / plain)
                  : 1;
+    b.offBlend = (here - blending / sum).norm() / zone.limbRadius;
+    b.edgeRadii = crossing > 0 ? crossingLength / crossing / zone.limbRadius : 0;
     if (auto loop = sectionAround(f, zone.shellTriangles, s.neutral,
                                   here + mean * zone.limbRadius * zone.axis, zone.axis)) {
         Vec3d middle = Vec3d::Zero();
@@ -92,6 +96,16 @@ BlendShape blendShape(const Subject& s, int joint) {
     }
     b.known = true;
     return b;
+}
+
+bool lessNatural(const BlendShape& blend, const BlendShape& mirror) {
+    // By how steep they are at their middle: over how many limb radii the weight would pass at that rate.
+    constexpr double good = 1.5;
+    const auto off = [](const BlendShape& b) {
+        const double passage = b.perEdge > 0 ? b.edgeRadii / b.perEdge : b.width;
+        return std::abs(std::log(std::max(passage, 1e-3) / good));
+    };
+    return off(blend) > off(mirror);
 }
 
 double garmentDifference(const Subject& s, const Finding& f) {

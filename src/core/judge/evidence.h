@@ -11,9 +11,14 @@ struct BlendShape {
         0; // limb radii, over which the weight passes over: 2√3 times the spread of B along the limb
     double perEdge = 0;   // mean change of C along the edges that cross C = ½
     double edge = 0;      // mean length of those edges / the mean edge length of the limb beside them
+    double edgeRadii = 0; // the same, in limb radii
     double offCentre = 0; // the joint's distance from the middle of the limb's section, in its radii
+    double offBlend = 0;  // its distance from the middle of the skin that blends there, in limb radii
     bool known = false;
 };
+
+/// Whether a blend is farther from a good width than its mirror is: of two that differ, the one somebody changed.
+bool lessNatural(const BlendShape& blend, const BlendShape& mirror);
 
 BlendShape blendShape(const Subject& subject, int joint);
 

@@ -117,38 +117,6 @@ void markSkin(const Subject& s, Finding& f) {
     f.region = regionWords(s, s.body, f.joint, f.place);
 }
 
-namespace {
-
-// Findings at one joint whose skin overlaps are one fault seen by several measures; the mirror image of one
-// with the same kind is the same fault on the other side. The list is sorted: the first of a fault leads it.
-void groupFaults(const Subject& s, std::vector<Finding>& findings) {
-    Clusters clusters(findings.size());
-    const Vec3d across = s.body.left;
-    double middle = 0; // of the body, along its left
-    for (const Vec3& p : s.neutral)
-        middle += across.dot(p.cast<double>()) / static_cast<double>(s.neutral.size());
-    for (std::size_t a = 0; a < findings.size(); ++a)
-        for (std::size_t b = a + 1; b < findings.size(); ++b) {
-            const Finding &f = findings[a], &g = findings[b];
-            if (f.joint == g.joint && overlap(s, f.triangles, g.triangles))
-                clusters.join(a, b);
-            else if (f.kind == g.kind && s.roles[f.joint].mirror == g.joint) {
-                const Vec3d p = f.place.cast<double>(), q = g.place.cast<double>();
-                const Vec3d image = p - 2 * (across.dot(p) - middle) * across;
-                if ((image - q).norm() < std::max(s.zones[f.joint].limbRadius, 0.02 * s.body.height))
-                    clusters.join(a, b);
-            }
-        }
-    std::map<std::size_t, int> number;
-    for (std::size_t i = 0; i < findings.size(); ++i) {
-        const auto [it, fresh] = number.try_emplace(clusters.find(i), static_cast<int>(number.size()));
-        findings[i].fault = it->second;
-        findings[i].leads = fresh;
-    }
-}
-
-} // namespace
-
 struct FindingMerger::Growing {
     std::vector<std::uint32_t> covered; // triangles, over all steps and motions
     std::set<int> motions;
@@ -274,6 +242,8 @@ std::vector<Finding> FindingMerger::findings() const {
             f.limit = steps[0];
             f.peakValue = g.value;
             f.severity = severityOf(kind, f.peakValue, steps);
+            if (kind == Kind::OneSided) // the other side alone is no witness for sending a build back
+                f.severity = std::min(f.severity, 3);
             f.motion = g.motion;
             f.motions.assign(g.motions.begin(), g.motions.end());
             f.peak = plan_.motions[g.motion].steps[g.peakStep];
@@ -291,7 +261,6 @@ std::vector<Finding> FindingMerger::findings() const {
         return std::make_tuple(-a.severity, -trouble(a), a.joint) <
                std::make_tuple(-b.severity, -trouble(b), b.joint);
     });
-    groupFaults(s_, out);
     return out;
 }
 

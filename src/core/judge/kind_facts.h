@@ -17,6 +17,7 @@ enum class Kind {
     Roughness,
     Spike,
     Leak,
+    Lag,
     SoftRigidPart,
     UnboundPart,
     Flip,
@@ -26,7 +27,7 @@ enum class Kind {
 };
 inline constexpr std::array kKinds{
     Kind::Stretch,     Kind::Squash, Kind::VolumeLoss, Kind::Bulge,    Kind::Pinch,    Kind::Contact,
-    Kind::PokeThrough, Kind::Gap,    Kind::Roughness,  Kind::Spike,    Kind::Leak,     Kind::SoftRigidPart,
+    Kind::PokeThrough, Kind::Gap,    Kind::Roughness,  Kind::Spike,    Kind::Leak,     Kind::Lag,      Kind::SoftRigidPart,
     Kind::UnboundPart, Kind::Flip,   Kind::Pop,        Kind::OneSided, Kind::WrongBend};
 
 using LimitSteps = std::array<double, 4>; // minor, notable, serious, blocking

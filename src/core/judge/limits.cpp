@@ -23,13 +23,13 @@ Limits Limits::standard() {
     for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone, Role::Scapula}) {
         l.byRole[{ball, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
-        l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 0.80};
+        l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 1.20};
     }
     // A hip's own section is the pelvis, two and more thighs wide: a twelfth of it is a fifth of the thigh
     // that goes into the belly.
-    l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.20, 0.35, 0.50};
+    l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.20, 0.35, 0.80};
     for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue,
-                       Role::Lid, Role::Toe}) {
+                       Role::Lid, Role::Toe, Role::Wing, Role::Trunk, Role::Fin, Role::Feather, Role::Dangle}) {
         l.byRole[{chain, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{chain, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
     }
@@ -100,6 +100,8 @@ std::optional<double> valueOf(Kind kind, const ZoneMeasures& m) {
         return std::nullopt; // a few vertices: shown by the finding, not by the zone
     case Kind::Leak:
         return m.leak;
+    case Kind::Lag:
+        return m.lag;
     case Kind::SoftRigidPart:
         return m.softness;
     case Kind::UnboundPart:

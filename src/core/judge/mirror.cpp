@@ -198,7 +198,7 @@ SideDifference sideDifference(const Subject& s, const MirrorTwins& twins, const 
     for (int j = 0; j < s.character->skeleton.size(); ++j) {
         const int m = mirrorOf(s, j);
         const bool across =
-            s.roles[j].side != Side::Middle && f.side != Side::Middle && s.roles[j].side != f.side;
+            f.side != Side::Middle && s.roles[j].side != f.side; // of a limb's skin, the limb's own joints
         if (!s.roles[j].movesSkin || s.roles[j].role == Role::Twist || s.roles[j].role == Role::Helper ||
             across || s.character->skeleton.boneDistance(j, f.joint) > 3)
             continue;
@@ -217,6 +217,17 @@ SideDifference sideDifference(const Subject& s, const MirrorTwins& twins, const 
             out.less = less / sum;
             out.harder = harder / sum;
         }
+    }
+    if (out.joint >= 0) {
+        const JointZone& zone = s.zones[static_cast<std::size_t>(out.joint)];
+        Vec3d ways = Vec3d::Zero();
+        for (std::uint32_t v : skin) {
+            Vec3d d = s.neutral[v].cast<double>() - place(s, out.joint);
+            d -= d.dot(zone.axis) * zone.axis;
+            if (d.norm() > 1e-12)
+                ways += d.normalized();
+        }
+        out.around = 1 - ways.norm() / static_cast<double>(skin.size());
     }
     return out;
 }

@@ -21,6 +21,7 @@ struct SideDifference {
     double mean = 0;              // how much less or more it follows that joint, 0 … 1
     double harder = 0;            // 1: passes over in less space than at the twin; −1: in more
     double less = 0;              // 1: follows less everywhere; 0: more everywhere
+    double around = 0;            // of the limb: 1 all round, 0 on one side of it
 };
 
 /// Over the skin that differs and hangs together with what is marked. All 0 where nothing does.

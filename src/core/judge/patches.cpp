@@ -22,6 +22,7 @@ public:
         roughness();
         flips();
         vertices(Kind::Leak, p_.leak, 1, -1);
+        vertices(Kind::Lag, p_.lag, 4, lead());
         vertices(Kind::Contact, p_.inside, 4, lead());
         vertices(Kind::PokeThrough, p_.poke, 4, -1);
         vertices(Kind::Gap, p_.gap, 12, -1);
@@ -85,6 +86,24 @@ private:
                 items.emplace_back(above ? -valueAt(samples, t) : valueAt(samples, t), s_.surface.area[t]);
             const double value = std::abs(weightedQuantile(std::move(items), least / area));
             out_.push_back({joint, {kind, value, area, std::move(group)}});
+        }
+        if (kind == Kind::Stretch || kind == Kind::Squash)
+            agreeWithTheReading(kind);
+    }
+
+    // One number for one thing: the worst patch of a joint says what its zone's reading says, where the worst
+    // hundredth of the zone lies in more than one patch.
+    void agreeWithTheReading(Kind kind) {
+        const bool above = faultIsAbove(kind);
+        for (std::size_t k = 0; k < motion_.turns.size(); ++k) {
+            PosePatch* worst = nullptr;
+            for (PosePatch& p : out_)
+                if (p.joint == motion_.turns[k].joint && p.patch.kind == kind &&
+                    (!worst || (above ? p.patch.value > worst->patch.value : p.patch.value < worst->patch.value)))
+                    worst = &p;
+            const double reading = kind == Kind::Stretch ? p_.zones[k].stretch : p_.zones[k].squash;
+            if (worst && (above ? reading > worst->patch.value : reading < worst->patch.value))
+                worst->patch.value = reading;
         }
     }
 
@@ -208,6 +227,8 @@ private:
             std::sort(sorted.rbegin(), sorted.rend());
             const int at = joint >= 0 ? joint : jointOf(group);
             const double area = areaOf(group);
+            if (kind == Kind::Lag && area < leastArea(at))
+                continue;
             out_.push_back({at, {kind, sorted[leastCount - 1], area, std::move(group)}});
         }
     }
@@ -248,7 +269,7 @@ PosePatches findPatches(const Subject& subject, const Motion& motion, const Meas
 Floors floorsFor(const Limits& limits) {
     const auto kept = [](Kind kind) { return factsOf(kind).keptFrom; };
     Floors out{kept(Kind::Stretch), kept(Kind::Squash), kept(Kind::Roughness), kept(Kind::Leak),
-               kept(Kind::Pop)};
+               kept(Kind::Pop),     kept(Kind::Lag)};
     const auto least = [&](Kind kind) { // the limit nearest to unchanged, of any role
         double l = limits.general.at(kind)[0];
         for (const auto& [key, steps] : limits.byRole)
@@ -261,6 +282,7 @@ Floors floorsFor(const Limits& limits) {
     out.roughness = std::min({out.roughness, least(Kind::Roughness), 0.55f * least(Kind::Spike)});
     out.leak = std::min(out.leak, least(Kind::Leak));
     out.pop = std::min(out.pop, least(Kind::Pop));
+    out.lag = std::min(out.lag, least(Kind::Lag));
     return out;
 }
 

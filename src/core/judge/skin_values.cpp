@@ -110,6 +110,9 @@ std::vector<float> skinValues(const Subject& s, const Motion& motion, const Meas
     case Kind::Leak:
         out.vertices(p.leak);
         break;
+    case Kind::Lag:
+        out.vertices(p.lag);
+        break;
     case Kind::SoftRigidPart:
         paintParts(s, p.softness, out);
         break;

@@ -19,6 +19,7 @@ struct Floors {
     float stretch = 1, squash = 1, roughness = 0;
     float leak = 0; // / body height
     float pop = 0;  // / body height
+    float lag = 0;  // share of the turn
 };
 
 struct MeasuredPose {
@@ -28,6 +29,7 @@ struct MeasuredPose {
     Samples roughness;                  // per vertex, edges
     std::vector<std::uint32_t> flipped; // triangles, ascending
     Samples leak;                       // per vertex, / body height
+    Samples lag;                        // per vertex, share of the turn
     Samples inside;                     // per vertex, depth / limb radius of the joint that leads
     Samples poke, gap;                  // per vertex of the inner part, / body height
     Samples popped;                     // per triangle: what it kicked on the way to here, / body height

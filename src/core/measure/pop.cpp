@@ -75,7 +75,22 @@ std::vector<Pop> pops(const Subject& s, const Motion& motion, const MotionRegion
             }
         }
         Pop pop{k, (low + high) / 2, {}, 0};
-        pop.most = farthest(a, b, &pop.metres);
+        farthest(a, b, &pop.metres);
+        // A kick is out of proportion to how the skin moves before and after it; even steps of a wide motion,
+        // however long, are none.
+        constexpr float outOfProportion = 4;
+        const float share = static_cast<float>((high - low) / (motion.steps[k + 1] - motion.steps[k]));
+        std::vector<float> before, after;
+        if (k > 0)
+            farthest(still[k - 1], still[k], &before);
+        if (k + 2 < still.size())
+            farthest(still[k + 1], still[k + 2], &after);
+        for (std::size_t i = 0; i < pop.metres.size(); ++i) {
+            const float even = share * std::max(before.empty() ? 0.f : before[i], after.empty() ? 0.f : after[i]);
+            if (pop.metres[i] < outOfProportion * even)
+                pop.metres[i] = 0;
+            pop.most = std::max(pop.most, pop.metres[i]);
+        }
         if (pop.most > least)
             out.push_back(std::move(pop));
     }

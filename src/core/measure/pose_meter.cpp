@@ -1,5 +1,6 @@
 #include "core/measure/pose_meter.h"
 
+#include "core/measure/lag.h"
 #include "core/measure/leak.h"
 #include "core/measure/pop.h"
 #include "core/measure/touching.h"
@@ -13,6 +14,7 @@ void PoseMeter::begin(const Motion& motion) {
     motion_ = &motion;
     region_ = motionRegion(s_, motion);
     outside_ = outsideZones(s_, motion, region_);
+    missing_ = missingTurn(s_, motion, options_.floors.lag);
     rings_ = ringLanes(s_, region_);
     joined_ = joinZones(s_, motion);
     contactScratch_.forRegion = 0;
@@ -47,6 +49,7 @@ bool PoseMeter::pose(double degrees) {
     hobble::flips(s_, region_, posed_, rough_, flipped_);
     leaks(s_, *motion_, region_, outside_, driven.world, posed_, leak_);
     surface(out);
+    lag(out);
     flips(out);
     const double radius = s_.zones[motion_->turns.front().joint].limbRadius;
     if (options_.contact) {
@@ -130,6 +133,20 @@ void PoseMeter::surface(MeasuredPose& out) {
     }
     if (!all.empty())
         out.zones[0].roughness = weightedQuantile(std::move(all), 0.99);
+}
+
+void PoseMeter::lag(MeasuredPose& out) {
+    constexpr double visible = 0.004; // of the body's height
+    if (missing_.empty())
+        return;
+    out.lag = leftBehind(s_, *motion_, missing_, out.at, visible * std::max(s_.body.height, 1e-9));
+    // As findings are judged: what a least patch of the skin reaches.
+    std::vector<float> sorted;
+    for (const Sample& x : out.lag)
+        sorted.push_back(x.value);
+    constexpr std::size_t few = 4;
+    std::sort(sorted.rbegin(), sorted.rend());
+    out.zones[0].lag = sorted.size() >= few ? static_cast<double>(sorted[few - 1]) : 0;
 }
 
 void PoseMeter::flips(MeasuredPose& out) {

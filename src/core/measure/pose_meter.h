@@ -47,6 +47,7 @@ private:
     MeasuredMotion out_;
     std::vector<std::vector<std::uint32_t>> zoneTriangles_; // per turn, per zone triangle its place in the
                                                             // region
+    Samples missing_;                                       // what lags behind the motion's joint
     std::vector<std::uint32_t> outside_;                    // where in the region's vertices skin can leak
     RingLanes rings_;
     JoinedZones joined_;
@@ -67,6 +68,7 @@ private:
     void zones(MeasuredPose& out);
     void surface(MeasuredPose& out);
     void flips(MeasuredPose& out);
+    void lag(MeasuredPose& out);
     void parts(MeasuredPose& out);
 };
 

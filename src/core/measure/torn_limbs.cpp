@@ -8,6 +8,7 @@ namespace hobble {
 namespace {
 
 constexpr double kLeastRim = 0.6; // of a rim that lies elsewhere, for a limb to be called torn
+constexpr double kStillJoined = 0.12; // of a rim that is with what it hangs from: then it does follow
 constexpr int kNearBones = 2; // as far from what they hang from neighbours may well lie: fingers, lips, legs
 constexpr std::size_t kLeastEdges = 4; // a rim
 
@@ -100,7 +101,7 @@ private:
                 if (hangsFrom(joint, t.joint))
                     return;
         std::map<int, std::size_t> elsewhere;
-        std::size_t all = 0, away = 0;
+        std::size_t all = 0, away = 0, joined = 0;
         const std::vector<char> within = home >= 0 ? sk_.subtree(home) : std::vector<char>(own.size(), 0);
         for (const auto& [pair, edges] : rims_) {
             const auto [a, b] = pair;
@@ -108,6 +109,7 @@ private:
                 continue;
             const int other = own[a] ? b : a;
             all += edges;
+            joined += other == home ? edges : 0;
             const bool above = hangsFrom(joint, other);
             const bool near = home >= 0 && within[other] && skinBones(other, home) <= kNearBones;
             if (above || near)
@@ -115,7 +117,8 @@ private:
             away += edges;
             elsewhere[other] += edges;
         }
-        if (away < kLeastEdges || static_cast<double>(away) < kLeastRim * static_cast<double>(all))
+        if (away < kLeastEdges || static_cast<double>(away) < kLeastRim * static_cast<double>(all) ||
+            static_cast<double>(joined) > kStillJoined * static_cast<double>(all)) // grown together with its fellows
             return;
         const auto most = std::max_element(elsewhere.begin(), elsewhere.end(),
                                            [](const auto& a, const auto& b) { return a.second < b.second; });

@@ -46,6 +46,12 @@ public:
         return out;
     }
 
+    bool hangs(int joint, int from) const {
+        while (joint >= 0 && joint != from)
+            joint = skeleton_.parent[static_cast<std::size_t>(joint)];
+        return joint == from;
+    }
+
 private:
     const Skeleton& skeleton_;
     std::vector<std::vector<int>> children_;
@@ -54,23 +60,40 @@ private:
 };
 
 // All a joint holds may be a mistake: skin several times nearer to the bone of another that holds it too, and
-// that is more than a bone away.
+// that is more than a bone away; or skin far down a limb that is left on what the limb hangs from.
 bool strange(const Bones& bones, const std::vector<char>& away, const Surface& f,
              const std::vector<Vec3>& neutral, int joint, const std::vector<std::uint32_t>& vertices) {
     double own = 0, other = 0;
+    std::size_t shared = 0, below = 0, alone = 0;
     for (std::uint32_t v : vertices) {
         const Vec3d p = neutral[v].cast<double>();
         double nearest = INFINITY;
         for (std::uint32_t i = f.weights.first[v]; i < f.weights.first[v + 1]; ++i)
-            if (const int j = f.weights.joint[i];
-                j != joint && f.weights.weight[i] > 0.2f && away[static_cast<std::size_t>(j)])
+            if (const int j = f.weights.joint[i]; j != joint && f.weights.weight[i] > 0.02f) {
+                if (!away[static_cast<std::size_t>(j)])
+                    return false; // it is at home there
                 nearest = std::min(nearest, bones.distance(j, p));
-        if (nearest == INFINITY)
-            return false;
+                below += bones.hangs(j, joint);
+                ++shared;
+            }
+        if (nearest == INFINITY) {
+            ++alone;
+            continue;
+        }
         own += bones.distance(joint, p);
         other += nearest;
     }
-    return own > 4 * other;
+    if (alone > 0) // held by it alone: who holds the skin around says whose it is
+        for (std::uint32_t v : vertices)
+            for (auto n = f.neighbours.begin(v); n != f.neighbours.end(v); ++n)
+                if (f.weights.first[*n] < f.weights.first[*n + 1] && weightOn(f.weights, *n, joint) <= 0) {
+                    const int j = f.weights.joint[f.weights.first[*n]];
+                    if (!away[static_cast<std::size_t>(j)])
+                        return false;
+                    below += bones.hangs(j, joint);
+                    ++shared;
+                }
+    return shared > 0 && ((alone == 0 && own > 4 * other) || below == shared);
 }
 
 // Of what one joint holds. `waiting`, per welded vertex, comes and goes with nothing flagged.

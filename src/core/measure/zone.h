@@ -79,6 +79,7 @@ struct ZoneMeasures {
     // Of the whole pose, told at the joint that leads the motion; not defined elsewhere.
     std::optional<double> roughness; // area-weighted 99th percentile over the skin the motion moves
     std::optional<double> leak;      // / body height, the farthest
+    std::optional<double> lag;       // share of the turn that skin beyond the joint misses
     std::optional<double> contact;   // depth / limb radius
     std::optional<double> poke, gap; // / body height
     std::optional<double> flip;      // share of the zone's area

@@ -71,9 +71,29 @@ RunResult resultFor(const RunResult& run, const Plan& plan) {
         motion = now[static_cast<std::size_t>(motion)];
         return motion < 0;
     };
-    std::erase_if(out.findings, [&](Finding& f) { return renumber(f.motion); });
+    std::vector<int> place(out.findings.size(), -1); // of each finding among those that stay
+    int staying = 0;
+    for (std::size_t i = 0; i < out.findings.size(); ++i)
+        if (!renumber(out.findings[i].motion))
+            place[i] = staying++;
+    std::erase_if(out.findings, [](const Finding& f) { return f.motion < 0; });
     for (Finding& f : out.findings)
         std::erase_if(f.motions, renumber);
+    for (Fault& fault : out.faults) {
+        for (int& sign : fault.signs)
+            sign = place[static_cast<std::size_t>(sign)];
+        std::erase_if(fault.signs, [](int sign) { return sign < 0; });
+    }
+    std::erase_if(out.faults, [](const Fault& fault) { return fault.signs.empty(); });
+    for (std::size_t k = 0; k < out.faults.size(); ++k) {
+        out.faults[k].severity = 0;
+        for (int sign : out.faults[k].signs) {
+            Finding& f = out.findings[static_cast<std::size_t>(sign)];
+            f.fault = static_cast<int>(k);
+            f.leads = sign == out.faults[k].signs.front();
+            out.faults[k].severity = std::max(out.faults[k].severity, f.severity);
+        }
+    }
     return out;
 }
 

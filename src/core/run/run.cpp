@@ -1,6 +1,7 @@
 #include "core/run/run.h"
 
 #include "core/judge/causes/likely_causes.h"
+#include "core/judge/causes/trial.h"
 #include "core/judge/sides.h"
 #include "core/measure/pose_meter.h"
 #include "core/run/result_for.h"
@@ -47,6 +48,9 @@ public:
             merger_.add(static_cast<int>(m), result_.motions[m], sides[m]);
         result_.findings = merger_.findings();
         arena.execute([&] { askForCauses(); });
+        result_.faults = gatherFaults(s_, result_.plan, options_.limits, result_.findings);
+        arena.execute([&] { argue(); });
+        orderFaults(s_, result_.plan, options_.limits, result_.findings, result_.faults);
         result_.cancelled = result_.cancelled || cancelled();
         result_.seconds = elapsed();
         result_.posesRefined = refined_;
@@ -61,6 +65,7 @@ private:
     MeasuredStore* store_ = nullptr;
     RunResult result_;
     FindingMerger merger_;
+    std::optional<CauseContext> context_;
     const Clock::time_point start_ = Clock::now();
     std::mutex telling_;
     std::size_t done_ = 0, total_ = 0;
@@ -216,10 +221,22 @@ private:
                 open.push_back(&f);
         if (open.empty() || result_.cancelled)
             return;
-        const CauseContext context = causeContext(s_);
+        context_ = causeContext(s_);
         tbb::parallel_for(std::size_t(0), open.size(), [&](std::size_t i) {
             if (!cancelled())
-                open[i]->causes = likelyCauses(s_, context, result_.plan, options_.method, *open[i]);
+                open[i]->causes = likelyCauses(s_, *context_, result_.plan, options_.method, *open[i]);
+        });
+    }
+
+    // The likeliest causes of each fault are undone, to see what goes.
+    void argue() {
+        if (result_.faults.empty() || result_.cancelled || cancelled())
+            return;
+        if (!context_)
+            context_ = causeContext(s_);
+        tbb::parallel_for(std::size_t(0), result_.faults.size(), [&](std::size_t k) {
+            if (!cancelled())
+                tryCauses(s_, *context_, result_.plan, options_.method, result_.findings, result_.faults[k]);
         });
     }
 

@@ -4,7 +4,7 @@
 // kept in a store: the same motion on the same build is then not measured again, so that an interrupted run
 // goes on where it stopped and changed limits are judged at once.
 #include "core/deform/deformer.h"
-#include "core/judge/findings.h"
+#include "core/judge/faults.h"
 #include "core/pose/motion.h"
 
 #include <atomic>
@@ -65,6 +65,7 @@ struct RunResult {
     Limits limits;
     std::vector<MotionResult> motions; // as in the plan; a cancelled run has only the motions it finished
     std::vector<Finding> findings;     // worst first; those of a cancelled run have no causes yet
+    std::vector<Fault> faults;         // what they are the signs of, most urgent first
     std::size_t posesMeasured = 0;     // of the plan's; the others came from the store
     std::size_t posesRefined = 0; // measured besides, around onsets; the plan here has them among its steps
     bool cancelled = false;

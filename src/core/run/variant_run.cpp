@@ -2,6 +2,8 @@
 
 #include "core/judge/matching.h"
 
+#include <algorithm>
+
 namespace hobble {
 
 void runVariants(const std::shared_ptr<const Character>& build,
@@ -33,9 +35,11 @@ void runVariants(const std::shared_ptr<const Character>& build,
             known = std::move(marks);
         } else {
             const auto match = matchFindings(marks, known);
-            for (std::size_t f = 0; f < match.size(); ++f)
-                if (match[f] < 0)
-                    out.fresh.push_back(static_cast<int>(f));
+            for (std::size_t k = 0; k < run.faults.size(); ++k)
+                if (const auto& signs = run.faults[k].signs;
+                    std::all_of(signs.begin(), signs.end(),
+                                [&](int sign) { return match[static_cast<std::size_t>(sign)] < 0; }))
+                    out.fresh.push_back(static_cast<int>(k));
         }
         each(out);
     }

@@ -36,7 +36,7 @@ struct Words {
                    joint(f.joint), f.degrees);
     }
     std::string operator()(const fact::LiesOffMirror& f) const {
-        return say("The joint lies %.2f limb radii from where its mirror %s has it.", f.radii,
+        return say("%s lies %.2f limb radii from where its mirror %s has it.", joint(f.joint), f.radii,
                    joint(f.mirror));
     }
     std::string operator()(const fact::LiesOffMiddle& f) const {
@@ -85,6 +85,10 @@ struct Words {
                (f.gone ? say(" Without it %.0f %% of this goes.", percent(std::clamp(*f.gone, 0.0, 1.0)))
                        : std::string());
     }
+    std::string operator()(const fact::BleedsIn& f) const {
+        return say("%.0f %% of the weight of %s's skin comes from %s, the finger beside it.", percent(f.share),
+                   joint(f.home), joint(f.joint));
+    }
     std::string operator()(const fact::LoneVertex& f) const {
         return say(
             "A single vertex here has %.0f %% of its weight from %s; of those around it none has more than "
@@ -122,6 +126,10 @@ struct Words {
             "The weight passes over within %.1f edges, each %.1f times as long as the limb's others; three "
             "loops are the least that bends.",
             f.rings, f.longer);
+    }
+    std::string operator()(const fact::BoundHard& f) const {
+        return say("Every vertex goes with %s or %s alone; nothing passes from one to the other.", joint(f.joint),
+                   joint(f.parent));
     }
     std::string operator()(const fact::PassesInOneEdge& f) const {
         return f.otherSide

@@ -27,9 +27,16 @@ std::string jointWords(const Subject& s, int j) {
     return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
 }
 
-std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
-    std::string joint = jointWords(s, f.joint);
-    joint[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(joint[0])));
+namespace {
+
+std::string capital(std::string words) {
+    if (!words.empty())
+        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
+    return words;
+}
+
+// What the joint does, to be put behind its name: " stretches to …", ": skin sinks …".
+std::string whatItDoes(const Subject& s, const Finding& f) {
     std::string what;
     const std::string part =
         f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
@@ -68,6 +75,10 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
     case Kind::Leak:
         what = say(" moves skin that it should not, by %.0f mm", 1000 * f.peakValue * s.body.height);
         break;
+    case Kind::Lag:
+        what = say(" leaves skin behind at the %s: it misses %.0f %% of the turn", f.region.c_str(),
+                   100 * f.peakValue);
+        break;
     case Kind::SoftRigidPart:
         what = say(": %s bends by %.0f %% though it is rigid", part.c_str(), 100 * f.peakValue);
         break;
@@ -87,12 +98,41 @@ std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
         what = say(" bends %.0f° off its own axis", f.peakValue);
         break;
     }
-    std::string out = joint + what;
-    if (const auto at = out.find("at the all round"); at != std::string::npos)
-        out.replace(at, 16, "all round");
+    if (const auto at = what.find("at the all round"); at != std::string::npos)
+        what.replace(at, 16, "all round");
+    return what;
+}
+
+std::string inMotion(const Plan& plan, const Finding& f, const std::string& what) {
     const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
-    return say("%s in %s, from %s, worst at %s.", out.c_str(), motion.name.c_str(),
+    return say("%s in %s, from %s, worst at %s.", what.c_str(), motion.name.c_str(),
                wordsFor(motion, f.onset).c_str(), wordsFor(motion, f.peak).c_str());
+}
+
+} // namespace
+
+std::string sentence(const Subject& s, const Plan& plan, const Finding& f) {
+    return inMotion(plan, f, capital(jointWords(s, f.joint)) + whatItDoes(s, f));
+}
+
+std::string sentence(const Subject& s, const Plan& plan, const std::vector<Finding>& findings,
+                     const Fault& fault) {
+    const Finding& f = findings[static_cast<std::size_t>(fault.signs.front())];
+    const std::string what = whatItDoes(s, f);
+    std::string who = capital(jointWords(s, fault.joint));
+    const bool twoSides =
+        fault.joints.size() == 2 && s.roles[static_cast<std::size_t>(fault.joint)].mirror == fault.joints[1];
+    if (twoSides)
+        who = say("%s and its other side", who.c_str());
+    else if (fault.joints.size() > 1)
+        who = say("%s and %zu more", who.c_str(), fault.joints.size() - 1);
+    const bool seenElsewhere =
+        std::find(fault.joints.begin(), fault.joints.end(), f.joint) == fault.joints.end();
+    if (seenElsewhere) // what it does is what is seen there
+        who = say("%s, seen at the %s", who.c_str(), jointWords(s, f.joint).c_str());
+    if (fault.joints.size() > 1 || seenElsewhere)
+        return inMotion(plan, f, who + (what[0] == ':' ? what : ":" + what));
+    return inMotion(plan, f, who + what);
 }
 
 std::string wordsFor(const Coverage& coverage) {

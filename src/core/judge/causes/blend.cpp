@@ -7,6 +7,16 @@
 namespace hobble {
 
 void askBlend(const Case& c, Causes& found) {
+    const JointZone& zone = c.subject.zones[static_cast<std::size_t>(c.joint())];
+    const std::vector<char> below = c.skeleton().subtree(c.joint());
+    if (!zone.empty() && c.parentOf(c.joint()) >= 0 &&
+        std::none_of(zone.blendVertices.begin(), zone.blendVertices.end(), [&](std::uint32_t v) {
+            return inBlend(static_cast<float>(c.subject.surface.weightOn(v, below)));
+        })) {
+        constexpr double plain = 0.95;
+        found.push_back({CauseKind::NoBlend, plain, fact::BoundHard{c.joint(), c.parentOf(c.joint())}});
+        return;
+    }
     const BlendShape& b = c.context.blends[static_cast<std::size_t>(c.joint())];
     if (!b.known)
         return;
@@ -24,15 +34,24 @@ void askBlend(const Case& c, Causes& found) {
                          fact::FewEdges{b.perEdge > 0 ? 1 / b.perEdge : 99, b.edge}});
         return;
     }
-    constexpr double hard = 0.45; // of the weight along one edge
+    // Where edges are long, a good passage takes few of them: then the mesh is what is wanting, on every joint of
+    // a low one.
+    constexpr double goodPassage = 1.6, lowMesh = 0.5, alike = 1.35; // limb radii; times what such edges make
+    const double byMesh = b.edgeRadii / goodPassage;
+    const bool lowEdges = b.edgeRadii > lowMesh && b.perEdge > fewEdges && b.perEdge < alike * byMesh;
+    if (lowEdges && (!other || b.perEdge < longerThanMirror * other->perEdge)) {
+        found.push_back({CauseKind::TooFewLoops, 0.7, fact::FewEdges{b.perEdge > 0 ? 1 / b.perEdge : 99, b.edge}});
+        return;
+    }
+    const double hard = std::max(0.45, std::min(alike * byMesh, 0.9)); // of the weight along one edge
     const bool harder =
-        other && b.perEdge > 1.15 * other->perEdge &&
+        other && lessNatural(b, *other) && b.perEdge > 1.15 * other->perEdge &&
         (b.width < 0.75 * other->width || (b.perEdge > 1.6 * other->perEdge && b.perEdge > 0.25));
     if (b.perEdge > hard || harder)
         found.push_back({CauseKind::BlendTooHard, std::min(0.95, 0.62 + 0.4 * b.perEdge + (harder ? 0.2 : 0)),
                          fact::PassesInOneEdge{b.perEdge, ofOther(&BlendShape::perEdge)}});
     constexpr double wide = 4.2; // limb radii
-    const bool wider = other && b.width > 1.25 * other->width;
+    const bool wider = other && lessNatural(b, *other) && b.width > 1.25 * other->width;
     if (b.width > wide || wider)
         found.push_back({CauseKind::BlendTooWide, wider ? 0.88 : std::min(0.8, 0.2 + 0.12 * b.width),
                          fact::PassesOverLength{b.width, ofOther(&BlendShape::width)}});

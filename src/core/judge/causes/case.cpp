@@ -6,8 +6,8 @@
 namespace hobble {
 
 Case::Case(const Subject& s, const CauseContext& ctx, const Plan& plan, Skinning how, const Finding& f)
-    : subject(s), context(ctx), motion(plan.motions[static_cast<std::size_t>(f.motion)]), method(how),
-      finding(f) {
+    : asked(f.joint), subject(s), context(ctx), motion(plan.motions[static_cast<std::size_t>(f.motion)]),
+      method(how), finding(f) {
     for (std::uint32_t t : f.triangles)
         marked.insert(s.surface.triangles[t].begin(), s.surface.triangles[t].end());
     sides = sideDifference(s, ctx.twins, f);

@@ -24,6 +24,9 @@ struct Case {
     Case(const Subject& subject, const CauseContext& context, const Plan& plan, Skinning method,
          const Finding& finding);
 
+    /// The joint that is asked about: the finding's own, or another that the marked skin goes with.
+    int asked;
+
     const Subject& subject;
     const CauseContext& context;
     const Motion& motion;
@@ -34,8 +37,8 @@ struct Case {
     JoinedZones joined; // of volumes
 
     const Skeleton& skeleton() const { return subject.character->skeleton; }
-    int joint() const { return finding.joint; }
-    int mirror() const { return subject.roles[static_cast<std::size_t>(finding.joint)].mirror; }
+    int joint() const { return asked; }
+    int mirror() const { return subject.roles[static_cast<std::size_t>(asked)].mirror; }
     int parentOf(int joint) const { return skeleton().parent[static_cast<std::size_t>(joint)]; }
     Role roleOf(int joint) const { return subject.roles[static_cast<std::size_t>(joint)].role; }
     /// The part with most of what is marked; −1 when nothing is.
@@ -47,6 +50,10 @@ struct Case {
 
     /// Whether the finding is a measure of the shape, which the peak pose alone shows again.
     bool ofTheShape() const;
+    /// Whether what was found is a difference from the other side, which may be told at the side nobody changed.
+    bool ofTheDifference() const {
+        return finding.kind == Kind::OneSided || finding.kind == Kind::WrongBend;
+    }
     /// Tried: the share of the finding that goes in its peak pose skinned by a method, with drivers left out
     /// (flags, by driver; null: none), or with other weights (null: its own). 0 where it is not defined.
     double gone(Skinning how, const std::vector<char>* off, const Character* edited = nullptr) const;
@@ -68,11 +75,13 @@ void askPartBinding(const Case& c, Causes& found);
 void askBendAxis(const Case& c, Causes& found);
 void askKick(const Case& c, Causes& found);
 void askIslands(const Case& c, Causes& found);
+void askNeighbourFinger(const Case& c, Causes& found);
 void askLoneVertex(const Case& c, Causes& found);
 void askDrivers(const Case& c, Causes& found);
 void askTwist(const Case& c, Causes& found);
 void askBlend(const Case& c, Causes& found);
 void askHeldByParent(const Case& c, Causes& found);
+void askLag(const Case& c, Causes& found);
 void askOtherSide(const Case& c, Causes& found);
 void askPivot(const Case& c, Causes& found);
 void askGarment(const Case& c, Causes& found);

@@ -20,15 +20,18 @@ enum class CauseKind {
     PivotOrAxis,
     DriverOrCorrective,
     StrayInfluence,
+    PatchLeftBehind,
+    NeighbourFinger,
     HeldByParent,
     TwistNotShared,
     TooFewLoops,
+    NoBlend,
     BlendTooHard,
     BlendTooWide,
     GarmentDiffers,
     MethodCollapse
 };
-inline constexpr int kCauseKinds = 14;
+inline constexpr int kCauseKinds = 17;
 
 /// Who can mend it.
 enum class MendedBy { Rigger, Modeller, Animator };
@@ -63,7 +66,7 @@ struct BendsOff {
     double degrees;
 };
 struct LiesOffMirror {
-    int mirror;
+    int joint, mirror;
     double radii;
 };
 struct LiesOffMiddle {
@@ -101,6 +104,10 @@ struct LoneVertex {
     int joint;
     double share, around; // around: the most any neighbour has
 };
+struct BleedsIn { // into the skin of one digit from another
+    int joint, home;
+    double share; // mean over the skin
+};
 struct HeldAlong { // of the limb below by the joint above
     int joint, home;
     std::size_t vertices;
@@ -121,6 +128,9 @@ struct RollTakenByOne {
 struct FewEdges {
     double rings;  // edges over which the weight passes
     double longer; // how many times as long as the limb's others
+};
+struct BoundHard { // every vertex to one joint alone
+    int joint, parent;
 };
 struct PassesInOneEdge {
     double share;
@@ -149,14 +159,16 @@ using CauseFact =
     std::variant<fact::BeyondPlan, fact::NothingMovesIt, fact::DoesNotFollow, fact::HeldByTwo, fact::BendsOff,
                  fact::LiesOffMirror, fact::LiesOffMiddle, fact::DriverKicks, fact::SomethingFadesIn,
                  fact::DriversDiffer, fact::FollowsNothing, fact::GoesWithoutDrivers, fact::Island,
-                 fact::LoneVertex, fact::HeldAlong, fact::LagsBehindMirror, fact::LagsBehindLimb,
-                 fact::RollTakenByOne, fact::FewEdges, fact::PassesInOneEdge, fact::PassesOverLength,
+                 fact::LoneVertex, fact::BleedsIn, fact::HeldAlong, fact::LagsBehindMirror, fact::LagsBehindLimb,
+                 fact::RollTakenByOne, fact::FewEdges, fact::BoundHard, fact::PassesInOneEdge, fact::PassesOverLength,
                  fact::PassesUnlikeMirror, fact::GarmentUnlikeSkin, fact::OtherMethod>;
 
 struct Cause {
     CauseKind kind = CauseKind::StrayInfluence;
     double weight = 0; // 0 … 1, how much speaks for it
     CauseFact fact;
+    int joint = -1;             // whose weights, pivot or driver would be changed
+    std::optional<double> gone = std::nullopt; // tried: the share of the trouble that goes; nothing where it was not tried
 };
 
 } // namespace hobble

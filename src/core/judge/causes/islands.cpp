@@ -89,6 +89,14 @@ void askIslands(const Case& c, Causes& found) {
                          fact::HeldAlong{island->joint, home, island->vertices.size(), island->share}});
         return;
     }
+    const auto strangerKind = [&] {
+        const auto digit = [&](int j) { return c.roleOf(j) == Role::Finger || c.roleOf(j) == Role::Thumb; };
+        if (home >= 0 && digit(home) && digit(island->joint) && !sk.subtree(home)[static_cast<std::size_t>(island->joint)])
+            return CauseKind::NeighbourFinger;
+        if (home >= 0 && sk.subtree(island->joint)[static_cast<std::size_t>(home)])
+            return CauseKind::PatchLeftBehind; // it stays with what the limb hangs from
+        return CauseKind::StrayInfluence;
+    };
     const bool follows =
         sk.subtree(c.joint())[static_cast<std::size_t>(island->joint)] || c.joint() == island->joint;
     double weight = island->far ? kFar : follows ? kPocket : kOfAnother;
@@ -100,9 +108,13 @@ void askIslands(const Case& c, Causes& found) {
         fact.bones = std::max(sk.boneDistance(home, island->joint), 0);
         fact.acrossBody = a != Side::Middle && b != Side::Middle && a != b;
     }
+    constexpr double plainShare = 0.1;
+    constexpr int farBones = 3;
+    if ((fact.acrossBody || fact.bones >= farBones) && island->share > plainShare)
+        weight = kFar; // nobody's ripple reaches there
     if (fact.gone && *fact.gone < kLeastDrift)
         weight = std::min(weight, kOfAnother);
-    found.push_back({CauseKind::StrayInfluence, weight, fact});
+    found.push_back({strangerKind(), weight, fact});
 }
 
 } // namespace hobble
