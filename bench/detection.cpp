@@ -47,8 +47,8 @@ Character reread(const Character& c) {
 
 std::string row(const std::string& name, const Score& s) {
     char line[200];
-    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s | %s |\n", name.c_str(), s.planted,
-                  s.recall(), s.precision(), s.joint(), s.kind(),
+    std::snprintf(line, sizeof line, "| %s | %d | %.3f | %.3f | %.3f | %.3f | %s | %s |\n", name.c_str(),
+                  s.planted, s.recall(), s.precision(), s.joint(), s.kind(),
                   s.causeAsked ? std::to_string(s.cause()).substr(0, 5).c_str() : "–",
                   s.places.empty() ? "–" : std::to_string(s.amongFirst(5)).substr(0, 5).c_str());
     return line;
@@ -100,7 +100,8 @@ int main(int argc, char** argv) {
                     for (const json& f : clean[r.character].run["faults"])
                         std::printf("    %d  %.2f  %s [%s]\n", f["severity"].get<int>(),
                                     f["urgency"].get<double>(), f["sentence"].get<std::string>().c_str(),
-                                    f["causes"].empty() ? "" : f["causes"][0]["cause"].get<std::string>().c_str());
+                                    f["causes"].empty() ? ""
+                                                        : f["causes"][0]["cause"].get<std::string>().c_str());
                 }
             }
             const Clean& k = clean.at(r.character);
@@ -135,8 +136,9 @@ int main(int argc, char** argv) {
         std::printf("== %s: %d builds\nrun      %s\ninspect  %s\n", name.c_str(), builds,
                     scoreText(run).c_str(), scoreText(inspected).c_str());
         text += "\n## Set `" + name + "`: " + std::to_string(builds) + " builds\n\n";
-        text += "| seen by | planted | recall | precision | joint | kind | first cause | among the first five "
-                "|\n|---|---|---|---|---|---|---|---|\n";
+        text +=
+            "| seen by | planted | recall | precision | joint | kind | first cause | among the first five "
+            "|\n|---|---|---|---|---|---|---|---|\n";
         text += (name.starts_with("intake") ? "" : row("a run", run)) + row("Intake", inspected);
         text += "\n| fault | planted | found | joint right | kind right | first cause right | place (middle) "
                 "|\n|---|---|---|---|---|---|---|\n";

@@ -100,7 +100,8 @@ int Score::middlePlace() const {
     if (places.empty())
         return 0;
     std::vector<int> sorted = places;
-    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2), sorted.end());
+    std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2),
+                     sorted.end());
     return sorted[sorted.size() / 2];
 }
 
@@ -121,13 +122,14 @@ Score scoreRun(const json& run, const json* clean, const std::vector<Truth>& tru
     }
     std::vector<char> used(faults.size(), 0);
     for (const Truth& t : truth) {
-        // In the order a lead reads them: the first that is told by a sign of it, or else the first that has one.
+        // In the order a lead reads them: the first that is told by a sign of it, or else the first that has
+        // one.
         const json *best = nullptr, *sign = nullptr;
         int place = 0;
         bool told = false;
         for (std::size_t k = 0; k < faults.size(); ++k)
             for (const json* f : signs[k]) {
-                if (!matches(t, *f))
+                if (!matches(t, *f) && !(rightJoint(t, faults[k]) && isIn(t.kinds, text(*f, "kind"))))
                     continue;
                 used[k] = 1;
                 const bool tells = f == signs[k].front();
@@ -230,11 +232,12 @@ Score scoreInspect(const json& inspect, const json* clean, const std::vector<Tru
 
 std::string scoreText(const Score& s) {
     char line[300];
-    std::snprintf(line, sizeof line,
-                  "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f  among "
-                  "the first five %.3f  place %d\n",
-                  s.recall(), s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(),
-                  s.cause(), s.amongFirst(5), s.middlePlace());
+    std::snprintf(
+        line, sizeof line,
+        "recall %.3f (%d of %d)  precision %.3f (%d of %d)  joint %.3f  kind %.3f  first cause %.3f  among "
+        "the first five %.3f  place %d\n",
+        s.recall(), s.found, s.planted, s.precision(), s.rightlyReported, s.reported, s.joint(), s.kind(),
+        s.cause(), s.amongFirst(5), s.middlePlace());
     std::string out = line;
     for (const std::string& m : s.misses)
         out += "missed: " + m + "\n";

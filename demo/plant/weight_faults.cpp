@@ -147,9 +147,9 @@ Truth plantBlend(Patient& p, const Fault& f) {
         joints.push_back(p.roles[joint].mirror);
     Truth t = p.truth(f, joint);
     t.kinds = hard ? std::vector<std::string>{"squash", "stretch", "roughness",    "pinch", "volume loss",
-                                              "flip",   "contact", "poke-through", "gap", "lag"}
+                                              "flip",   "contact", "poke-through", "gap",   "lag"}
                    : std::vector<std::string>{"pinch", "volume loss", "squash",       "stretch", "bulge",
-                                              "leak",  "roughness",   "poke-through", "gap", "lag"};
+                                              "leak",  "roughness",   "poke-through", "gap",     "lag"};
     t.cause = hard ? "blend too hard" : "blend too wide";
     t.unit = "weight";
     if (joints.size() > 1)
@@ -187,8 +187,8 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
     while (parent >= 0 && p.roles[parent].role == Role::Twist)
         parent = p.c.skeleton.parent[parent];
     Truth t = p.truth(f, joint);
-    t.kinds = {"stretch", "squash", "roughness", "pinch",        "volume loss",
-               "bulge",   "flip",   "contact",   "poke-through", "gap", "lag", "leak"};
+    t.kinds = {"stretch", "squash",  "roughness",    "pinch", "volume loss", "bulge",
+               "flip",    "contact", "poke-through", "gap",   "lag",         "leak"};
     t.cause = "held by the parent";
     t.unit = "weight";
     for (const auto& [v, out] : p.patch(p.vertexHeldBy(joint), 1.3 * p.radius(joint))) {
@@ -212,14 +212,15 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
 // A patch that the painter never reached: what binds first, high up the tree, holds it still.
 Truth plantLeftBehind(Patient& p, const Fault& f) {
     const int home = where(p, f,
-                           p.movers({Role::Elbow, Role::Wrist, Role::Knee, Role::Ankle, Role::Fetlock, Role::Head,
-                                     Role::Finger}));
+                           p.movers({Role::Elbow, Role::Wrist, Role::Knee, Role::Ankle, Role::Fetlock,
+                                     Role::Head, Role::Finger}));
     int top = f.from.empty() ? home : p.joint(f.from);
     while (f.from.empty() && p.c.skeleton.parent[top] >= 0)
         top = p.c.skeleton.parent[top];
     Truth t = p.truth(f, home);
     t.joints = {p.name(top)};
-    t.kinds = {"leak", "stretch", "squash", "roughness", "spike", "volume loss", "pinch", "flip", "lag", "one-sided"};
+    t.kinds = {"leak",        "stretch", "squash", "roughness", "spike",
+               "volume loss", "pinch",   "flip",   "lag",       "one-sided"};
     t.cause = "patch left behind";
     t.unit = "weight";
     for (const auto& [v, out] : p.patch(p.vertexHeldBy(home), (0.6 + 0.6 * p.chance()) * p.radius(home))) {
@@ -250,10 +251,11 @@ Truth plantNeighbourFinger(Patient& p, const Fault& f) {
     Truth t = p.truth(f, from);
     t.joints = {p.name(home)};
     for (int j = 0; j < p.c.skeleton.size(); ++j) // of the two fingers
-        if (p.c.skeleton.subtree(home)[j] || p.c.skeleton.subtree(from)[j] || p.c.skeleton.parent[home] == j ||
-            p.c.skeleton.parent[from] == j)
+        if (p.c.skeleton.subtree(home)[j] || p.c.skeleton.subtree(from)[j] ||
+            p.c.skeleton.parent[home] == j || p.c.skeleton.parent[from] == j)
             t.joints.push_back(p.name(j));
-    t.kinds = {"leak", "stretch", "squash", "roughness", "spike", "lag", "volume loss", "pinch", "one-sided", "contact"};
+    t.kinds = {"leak", "stretch",     "squash", "roughness", "spike",
+               "lag",  "volume loss", "pinch",  "one-sided", "contact"};
     t.cause = "neighbour finger bleeds in";
     t.unit = "weight";
     const auto below = p.c.skeleton.subtree(home);

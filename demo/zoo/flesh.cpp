@@ -28,9 +28,7 @@ bool hasFlesh(const Bone& b) {
     }
 }
 
-bool isDigit(const Bone& b) {
-    return b.role == Role::Finger || b.role == Role::Thumb || b.role == Role::Toe;
-}
+bool isDigit(const Bone& b) { return b.role == Role::Finger || b.role == Role::Thumb || b.role == Role::Toe; }
 
 // Where each bone ends: at the child that goes on, or a little beyond.
 std::vector<Vec3d> endsOf(const Body& body) {
@@ -40,8 +38,8 @@ std::vector<Vec3d> endsOf(const Body& body) {
         Vec3d along = Vec3d::Zero();
         double thickest = 0;
         for (const Bone& k : body.bones)
-            if (k.parent == static_cast<int>(j) && hasFlesh(k) && k.role != Role::Jaw && k.role != Role::Ear &&
-                k.role != Role::Horn) {
+            if (k.parent == static_cast<int>(j) && hasFlesh(k) && k.role != Role::Jaw &&
+                k.role != Role::Ear && k.role != Role::Horn) {
                 const bool goesOn = k.role == b.role || (k.side == b.side);
                 const double weight = (goesOn ? 10 : 1) * k.radius + (k.role == b.role ? 1 : 0);
                 if (weight > thickest) {
@@ -50,7 +48,8 @@ std::vector<Vec3d> endsOf(const Body& body) {
                 }
             }
         if (along.norm() < 1e-6 && b.parent >= 0)
-            along = (b.role == Role::Head ? 1.1 : 0.8) * (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
+            along = (b.role == Role::Head ? 1.1 : 0.8) *
+                    (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
         if (along.norm() < 1e-6)
             along = {0, 2 * b.radius, 0};
         out.push_back(b.at + along);

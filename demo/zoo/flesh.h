@@ -10,9 +10,8 @@ namespace hobble::zoo {
 /// low mesh. `hard` binds every vertex to one joint alone, without any blend.
 Character fleshed(const Body& body, const Convention& convention, double cell = 0.016, bool hard = false);
 
-/// By a name as recipes write it: "zoo BODY", "zoo low BODY" for a low mesh, "zoo hard BODY" and "zoo hard low
-/// BODY" bound without a blend. Nothing where there is no such
-/// body, or it has no flesh of its own.
+/// By a name as recipes write it: "zoo BODY", "zoo low BODY" for a low mesh, "zoo hard BODY" and "zoo hard
+/// low BODY" bound without a blend. Nothing where there is no such body, or it has no flesh of its own.
 std::optional<Character> strangerCalled(const std::string& name);
 
 } // namespace hobble::zoo

@@ -71,13 +71,14 @@ private:
 
 // One walk over everything a pose holds, for packing and unpacking alike.
 template <class Zone, class F> void eachOptional(Zone& z, F&& f) {
-    for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.lag, &z.contact, &z.poke, &z.gap,
-                    &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend})
+    for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.lag, &z.contact, &z.poke,
+                    &z.gap, &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend})
         f(*x);
 }
 
 template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
-    for (auto* x : {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.lag, &p.inside, &p.poke, &p.gap, &p.popped})
+    for (auto* x :
+         {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.lag, &p.inside, &p.poke, &p.gap, &p.popped})
         f(*x);
 }
 

@@ -45,8 +45,8 @@ json causesJson(const Character& character, const std::vector<Cause>& causes) {
         out.push_back(
             {{"cause", factsOf(c.kind).word},
              {"weight", c.weight},
-             {"joint", c.joint < 0 ? json(nullptr)
-                                   : json(character.skeleton.name[static_cast<std::size_t>(c.joint)])},
+             {"joint",
+              c.joint < 0 ? json(nullptr) : json(character.skeleton.name[static_cast<std::size_t>(c.joint)])},
              {"gone", orNull(c.gone)},
              {"evidence", sentenceOf(character, c)}});
     return out;
@@ -240,9 +240,9 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                 row["girth"] = json::array();
                 for (const auto& g : z.girth)
                     row["girth"].push_back(orNull(g));
-                for (Kind k :
-                     {Kind::Roughness, Kind::Leak, Kind::Lag, Kind::Contact, Kind::PokeThrough, Kind::Gap, Kind::Flip,
-                      Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop, Kind::OneSided, Kind::WrongBend})
+                for (Kind k : {Kind::Roughness, Kind::Leak, Kind::Lag, Kind::Contact, Kind::PokeThrough,
+                               Kind::Gap, Kind::Flip, Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop,
+                               Kind::OneSided, Kind::WrongBend})
                     row[nameOf(k)] = orNull(valueOf(k, z));
                 row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
                 out["measurements"].push_back(std::move(row));

@@ -92,7 +92,8 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     return d;
 }
 
-DefectFacts factsOf(const Subject& s, const Plan& plan, const std::vector<Finding>& findings, const Fault& fault) {
+DefectFacts factsOf(const Subject& s, const Plan& plan, const std::vector<Finding>& findings,
+                    const Fault& fault) {
     DefectFacts d = factsOf(s, plan, findings[static_cast<std::size_t>(fault.signs.front())]);
     d.what = QString::fromStdString(sentence(s, plan, findings, fault));
     d.cause.clear();

@@ -1,9 +1,9 @@
 #include "story/run_page.h"
 
 #include "core/pose/coverage.h"
+#include "core/run/trouble_curve.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
-#include "core/run/trouble_curve.h"
 #include "log/finding_defect.h"
 
 #include <QBuffer>
@@ -25,12 +25,15 @@ QString e(const std::string& words) { return QString::fromStdString(words).toHtm
 const char* const kStyle =
     "body{font:16px/1.5 'Atkinson Hyperlegible Next','Atkinson Hyperlegible',sans-serif;background:#f7f2e8;"
     "color:#1d2a33;margin:0 auto;max-width:74em;padding:2em 1.5em}h1{font-size:1.7em;margin:0}"
-    "h2{font-size:1.15em;margin:0 0 .2em}nav{margin:1em 0 2em}nav a{display:block;text-decoration:none;padding:.1em "
+    "h2{font-size:1.15em;margin:0 0 .2em}nav{margin:1em 0 2em}nav "
+    "a{display:block;text-decoration:none;padding:.1em "
     "0}a{color:#1d2a33}section{border-top:1px solid #d9cfbc;padding:1.4em 0}"
     ".q,small,figcaption{color:#56626a}.q{margin:.2em 0}.p{display:flex;flex-wrap:wrap;gap:8px;margin:.8em 0}"
-    "figure{margin:0;flex:0 1 calc(25% - 6px);min-width:200px}figure img{display:block;width:100%;height:auto}"
+    "figure{margin:0;flex:0 1 calc(25% - 6px);min-width:200px}figure "
+    "img{display:block;width:100%;height:auto}"
     "figcaption{font-size:.85em}.c{display:flex;flex-wrap:wrap;gap:24px;align-items:center}"
-    "details{margin:.4em 0}summary{cursor:pointer;color:#56626a}ul{padding:0;list-style:none;margin:.3em 0 0 1em}"
+    "details{margin:.4em 0}summary{cursor:pointer;color:#56626a}ul{padding:0;list-style:none;margin:.3em 0 0 "
+    "1em}"
     "td,th{padding:.15em 1.2em .15em 0;text-align:left;vertical-align:middle}"
     "b.s{display:inline-block;min-width:1.3em;text-align:center;border:2px solid transparent}"
     "b.s1{border-left-color:#1d2a33}b.s2{border-left-color:#1d2a33;border-bottom-color:#1d2a33}"
@@ -56,7 +59,8 @@ QString curve(const Subject& s, const RunResult& run, const Finding& f) {
         return line.at.size() > 1 && line.at.back() < line.at[line.at.size() - 2] ? line.at.size() - 1
                                                                                   : line.at.size();
     };
-    double x1 = 1e-6, low = std::min(unchangedOf(f.kind), f.peakValue), high = std::max(unchangedOf(f.kind), f.peakValue);
+    double x1 = 1e-6, low = std::min(unchangedOf(f.kind), f.peakValue),
+           high = std::max(unchangedOf(f.kind), f.peakValue);
     for (const MeasureLine* line : {&here, &other})
         for (std::size_t i = 0; i < turn(*line); ++i) {
             x1 = std::max(x1, line->at[i]);
@@ -72,36 +76,47 @@ QString curve(const Subject& s, const RunResult& run, const Finding& f) {
     const auto px = [&](double x) { return left + (width - left - right) * x / x1; };
     const auto py = [&](double y) { return top + (height - top - bottom) * (high - y) / (high - low); };
     const DefectFacts facts = factsOf(s, run.plan, f);
-    QString out = QStringLiteral("<svg width=\"%1\" height=\"%2\" viewBox=\"0 0 %1 %2\" font-size=\"11\" role=\"img\" "
-                                 "aria-label=\"%3\">")
-                      .arg(width)
-                      .arg(height)
-                      .arg(e(tr("%1 along the motion").arg(QLatin1String(factsOf(f.kind).measure))));
-    for (std::size_t k = 0; k < limits.size(); ++k)
-        if (limits[k] > low && limits[k] < high)
-            out += QStringLiteral("<line x1=\"%1\" x2=\"%2\" y1=\"%3\" y2=\"%3\" stroke=\"#8f4205\" "
-                                  "stroke-dasharray=\"3 3\"/><text x=\"%4\" y=\"%5\" text-anchor=\"end\" "
-                                  "fill=\"#8f4205\">%6: %7</text>")
-                       .arg(left)
-                       .arg(width - right)
-                       .arg(py(limits[k]), 0, 'f', 1)
-                       .arg(left - 4)
-                       .arg(py(limits[k]) + 4, 0, 'f', 1)
-                       .arg(k + 1)
-                       .arg(e(numberWords(facts, limits[k])));
-    const auto draw = [&](const MeasureLine& line, const char* colour, double thick, const QString& word, double lift) {
+    QString out =
+        QStringLiteral("<svg width=\"%1\" height=\"%2\" viewBox=\"0 0 %1 %2\" font-size=\"11\" role=\"img\" "
+                       "aria-label=\"%3\">")
+            .arg(width)
+            .arg(height)
+            .arg(e(tr("%1 along the motion").arg(QLatin1String(factsOf(f.kind).measure))));
+    double told = INFINITY; // the height of the last limit with words: those too near to it go without
+    for (std::size_t k = 0; k < limits.size(); ++k) {
+        if (limits[k] <= low || limits[k] >= high)
+            continue;
+        out += QStringLiteral("<line x1=\"%1\" x2=\"%2\" y1=\"%3\" y2=\"%3\" stroke=\"#8f4205\" "
+                              "stroke-dasharray=\"3 3\"/>")
+                   .arg(left)
+                   .arg(width - right)
+                   .arg(py(limits[k]), 0, 'f', 1);
+        constexpr double apart = 12;
+        if (std::abs(py(limits[k]) - told) < apart)
+            continue;
+        told = py(limits[k]);
+        out += QStringLiteral("<text x=\"%1\" y=\"%2\" text-anchor=\"end\" fill=\"#8f4205\">%3: %4</text>")
+                   .arg(left - 4)
+                   .arg(told + 4, 0, 'f', 1)
+                   .arg(k + 1)
+                   .arg(e(numberWords(facts, limits[k])));
+    }
+    const auto draw = [&](const MeasureLine& line, const char* colour, double thick, const QString& word,
+                          double lift) {
         if (turn(line) < 2)
             return;
         QString points;
         for (std::size_t i = 0; i < turn(line); ++i)
-            points += QStringLiteral("%1,%2 ").arg(px(line.at[i]), 0, 'f', 1).arg(py(line.value[i]), 0, 'f', 1);
+            points +=
+                QStringLiteral("%1,%2 ").arg(px(line.at[i]), 0, 'f', 1).arg(py(line.value[i]), 0, 'f', 1);
         out += QStringLiteral("<polyline fill=\"none\" stroke=\"%1\" stroke-width=\"%2\" points=\"%3\"/>"
                               "<text x=\"%4\" y=\"%5\" fill=\"%1\">%6</text>")
                    .arg(QLatin1String(colour))
                    .arg(thick)
                    .arg(points.trimmed())
                    .arg(width - right + 5)
-                   .arg(std::clamp(py(line.value[turn(line) - 1]) + 4 + lift, top + 8, height - bottom), 0, 'f', 1)
+                   .arg(std::clamp(py(line.value[turn(line) - 1]) + 4 + lift, top + 8, height - bottom), 0,
+                        'f', 1)
                    .arg(e(word));
     };
     const bool sides = turn(other) > 1;
@@ -109,8 +124,9 @@ QString curve(const Subject& s, const RunResult& run, const Finding& f) {
     const double lift = sides && std::abs(apart) < 12 ? 6 : 0;
     draw(other, "#68737a", 1.2, tr("other side"), apart > 0 ? -lift : lift);
     draw(here, "#0f6b5c", 2.2, sides ? tr("this side") : QString(), apart > 0 ? lift : -lift);
-    out += QStringLiteral("<line x1=\"%1\" x2=\"%1\" y1=\"%2\" y2=\"%3\" stroke=\"#68737a\" stroke-dasharray=\"1 3\"/>"
-                          "<text x=\"%1\" y=\"%4\" text-anchor=\"middle\" fill=\"#56626a\">%5</text>")
+    out += QStringLiteral(
+               "<line x1=\"%1\" x2=\"%1\" y1=\"%2\" y2=\"%3\" stroke=\"#68737a\" stroke-dasharray=\"1 3\"/>"
+               "<text x=\"%1\" y=\"%4\" text-anchor=\"middle\" fill=\"#56626a\">%5</text>")
                .arg(px(f.peak), 0, 'f', 1)
                .arg(top)
                .arg(height - bottom)
@@ -124,8 +140,9 @@ QString pictureTag(const DefectPicture& p) {
     QBuffer buffer(&bytes);
     p.image.save(&buffer, "JPEG", 82); // forty faults are to be sent by mail
     const QString what = p.measured ? tr("%1, its measure").arg(p.view) : p.view;
-    return QStringLiteral("<figure><img alt=\"%1\" width=\"%2\" height=\"%3\" src=\"data:image/jpeg;base64,%4\">"
-                          "<figcaption>%1</figcaption></figure>")
+    return QStringLiteral(
+               "<figure><img alt=\"%1\" width=\"%2\" height=\"%3\" src=\"data:image/jpeg;base64,%4\">"
+               "<figcaption>%1</figcaption></figure>")
         .arg(e(what))
         .arg(p.image.width())
         .arg(p.image.height())
@@ -142,15 +159,19 @@ QString section(const Subject& s, const RunResult& run, std::size_t number, cons
     QString out = QStringLiteral("<section id=\"fault-%1\"><h2>%2 %1. %3</h2>")
                       .arg(number + 1)
                       .arg(chip(fault.severity), e(sentence(s, run.plan, run.findings, fault)));
-    QStringList told{tr("joint %1").arg(QString::fromStdString(c.skeleton.name[static_cast<std::size_t>(fault.joint)])),
-                     tr("%1 %2 against a limit of %3")
-                         .arg(QLatin1String(factsOf(lead.kind).measure), numberWords(facts, lead.peakValue),
-                              numberWords(facts, lead.limit))};
+    QStringList told{
+        tr("joint %1").arg(QString::fromStdString(c.skeleton.name[static_cast<std::size_t>(fault.joint)])),
+        tr("%1 %2 against a limit of %3")
+            .arg(QLatin1String(factsOf(lead.kind).measure), numberWords(facts, lead.peakValue),
+                 numberWords(facts, lead.limit))};
     if (!facts.part.isEmpty())
         told << tr("part %1").arg(facts.part);
     out += QStringLiteral("<p class=\"q\">%1</p>").arg(e(told.join(QStringLiteral(" · "))));
-    if (const Cause* cause = fault.headline())
-        out += QStringLiteral("<p>%1: %2</p>").arg(e(std::string(factsOf(cause->kind).word)), e(sentenceOf(c, *cause)));
+    if (const Cause* cause = fault.headline()) {
+        QString word = QString::fromUtf8(factsOf(cause->kind).word);
+        word[0] = word[0].toUpper();
+        out += QStringLiteral("<p>%1: %2</p>").arg(e(word), e(sentenceOf(c, *cause)));
+    }
     if (!pictures.pictures.isEmpty()) {
         out += QStringLiteral("<div class=\"p\">");
         for (const DefectPicture& p : pictures.pictures)
@@ -181,13 +202,17 @@ QString strip(const Subject& s, const RunResult& run, std::size_t m) {
     QString line, fill;
     for (std::size_t i = 0; i < c.trouble.size(); ++i) {
         const double x = limit > 0 ? width * c.at[i] / limit : 0;
-        line += QStringLiteral("%1,%2 ").arg(x, 0, 'f', 1).arg(height - scale * std::min(c.trouble[i], 3.0), 0, 'f', 1);
-        fill += QStringLiteral("%1,%2 ").arg(x, 0, 'f', 1).arg(height - scale * std::clamp(c.trouble[i], 1.0, 3.0), 0,
-                                                              'f', 1);
+        line += QStringLiteral("%1,%2 ")
+                    .arg(x, 0, 'f', 1)
+                    .arg(height - scale * std::min(c.trouble[i], 3.0), 0, 'f', 1);
+        fill += QStringLiteral("%1,%2 ")
+                    .arg(x, 0, 'f', 1)
+                    .arg(height - scale * std::clamp(c.trouble[i], 1.0, 3.0), 0, 'f', 1);
     }
-    return QStringLiteral("<svg width=\"320\" height=\"26\"><polygon fill=\"#dbe4df\" points=\"0,26 %1320,26\"/>"
-                          "<polygon fill=\"#5f2a6e\" points=\"0,%3 %2320,%3\"/><line x1=\"0\" x2=\"320\" y1=\"%3\" "
-                          "y2=\"%3\" stroke=\"#b9a98f\" stroke-dasharray=\"2 3\"/></svg>")
+    return QStringLiteral(
+               "<svg width=\"320\" height=\"26\"><polygon fill=\"#dbe4df\" points=\"0,26 %1320,26\"/>"
+               "<polygon fill=\"#5f2a6e\" points=\"0,%3 %2320,%3\"/><line x1=\"0\" x2=\"320\" y1=\"%3\" "
+               "y2=\"%3\" stroke=\"#b9a98f\" stroke-dasharray=\"2 3\"/></svg>")
         .arg(line, fill)
         .arg(height - scale, 0, 'f', 1);
 }
@@ -201,7 +226,8 @@ QString coverage(const Subject& s, const Plan& plan) {
     for (const UntestedJoint& u : c.untested)
         out += QStringLiteral("<li>%1</li>")
                    .arg(e(tr("%1 (%2 % of the skin): %3")
-                              .arg(QString::fromStdString(s.character->skeleton.name[static_cast<std::size_t>(u.joint)]))
+                              .arg(QString::fromStdString(
+                                  s.character->skeleton.name[static_cast<std::size_t>(u.joint)]))
                               .arg(100 * u.share, 0, 'f', 1)
                               .arg(QString::fromStdString(wordsFor(u.why)))));
     return out + QStringLiteral("</ul>");
@@ -212,14 +238,15 @@ QString coverage(const Subject& s, const Plan& plan) {
 QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wish) {
     const Character& c = *s.character;
     // Pictures first: they take the time, and each stands by itself.
-    const std::size_t pictured = std::min(run.faults.size(), static_cast<std::size_t>(std::max(wish.mostPictured, 0)));
+    const std::size_t pictured =
+        std::min(run.faults.size(), static_cast<std::size_t>(std::max(wish.mostPictured, 0)));
     std::vector<DefectPictures> pictures(run.faults.size());
     std::atomic<bool> stop = false;
     int done = 0;
     std::mutex telling;
     const auto shared = std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the page
-    const Build build{0, QString::fromStdString(c.name), QString::fromStdString(c.hash), QString::fromStdString(c.source),
-                      0};
+    const Build build{0, QString::fromStdString(c.name), QString::fromStdString(c.hash),
+                      QString::fromStdString(c.source), 0};
     const auto picture = [&](std::size_t k) {
         BuildShelf shelf;
         shelf.put(build.hash, shared);
@@ -250,12 +277,15 @@ QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wi
     std::array<int, 5> bySeverity{};
     for (const Fault& f : run.faults)
         ++bySeverity[static_cast<std::size_t>(std::clamp(f.severity, 0, 4))];
-    QString out = QStringLiteral("<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
-                                 "content=\"width=device-width\"><title>%1</title><style>%2</style></head><body>"
-                                 "<h1>%1: %3</h1>")
-                      .arg(e(c.name), QLatin1String(kStyle), e(run.plan.name));
+    QString out =
+        QStringLiteral(
+            "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
+            "content=\"width=device-width\"><title>%1</title><style>%2</style></head><body>"
+            "<h1>%1: %3</h1>")
+            .arg(e(c.name), QLatin1String(kStyle), e(run.plan.name));
     out += QStringLiteral("<p>%1</p>")
-               .arg(e(tr("%1 motions, %2 poses, %3 skinning. %4 faults: %5 blocking, %6 serious, %7 notable, %8 minor.")
+               .arg(e(tr("%1 motions, %2 poses, %3 skinning. %4 faults: %5 blocking, %6 serious, %7 notable, "
+                         "%8 minor.")
                           .arg(run.plan.motions.size())
                           .arg(run.plan.stepCount())
                           .arg(QLatin1String(nameOf(run.method)))
@@ -265,7 +295,8 @@ QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wi
                           .arg(bySeverity[2])
                           .arg(bySeverity[1])));
     if (run.cancelled)
-        out += QStringLiteral("<p>%1</p>").arg(e(tr("The run was stopped: motions after that are not in it.")));
+        out +=
+            QStringLiteral("<p>%1</p>").arg(e(tr("The run was stopped: motions after that are not in it.")));
     out += coverage(s, run.plan) + QStringLiteral("<nav>");
     for (std::size_t k = 0; k < run.faults.size(); ++k)
         out += QStringLiteral("<a href=\"#fault-%1\">%2 %1. %3</a>")
@@ -275,14 +306,16 @@ QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wi
     for (std::size_t k = 0; k < run.faults.size(); ++k)
         out += section(s, run, k, pictures[k]);
     out += QStringLiteral("<section><h2>%1</h2><p class=\"q\">%2</p><table>")
-               .arg(e(tr("Motions")), e(tr("Each strip runs from neutral to the motion's limit; it is dark where a "
-                                           "measure passes its limit (dotted).")));
+               .arg(e(tr("Motions")),
+                    e(tr("Each strip runs from neutral to the motion's limit; it is dark where a "
+                         "measure passes its limit (dotted).")));
     for (std::size_t m = 0; m < run.motions.size(); ++m) {
         const Motion& motion = run.plan.motions[m];
         if (run.motions[m].steps.empty())
             continue;
         out += QStringLiteral("<tr><td>%1</td><td>%2</td><td>%3</td><td>%4</td></tr>")
-                   .arg(e(motion.name), motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)),
+                   .arg(e(motion.name),
+                        motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)),
                         strip(s, run, m), e(wordsFor(motion, motion.limit())));
     }
     return (out + QStringLiteral("</table></section></body></html>\n")).toUtf8();

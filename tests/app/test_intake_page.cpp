@@ -57,7 +57,7 @@ class TestIntakePage : public QObject {
 
 private slots:
     void init() {
-        w_ = std::make_unique<TestWindow>(QStringLiteral("intake"));
+        w_ = std::make_unique<TestWindow>(QStringLiteral("intake"), true);
         QFile::remove(BuildDesk::limitsPath());
         QDir(BuildDesk::namingFolder()).removeRecursively();
         session().log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));

@@ -67,7 +67,7 @@ class TestLogPage : public QObject {
 private slots:
     void init() {
         QDir::setCurrent(QStringLiteral(HOBBLE_DEMO_DIR "/../.."));
-        w_ = std::make_unique<TestWindow>(QStringLiteral("log-page"));
+        w_ = std::make_unique<TestWindow>(QStringLiteral("log-page"), true);
         QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
                       QStringLiteral("/kept-edits.json"));
         QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));

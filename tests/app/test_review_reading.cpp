@@ -333,11 +333,12 @@ private slots:
         QCOMPARE(session_->run().defectOf(first), d.id);
     }
 
-    // Its other signs are folded beneath a fault: pressed open, each leads to where it is seen, and the fault stays the
-    // chosen one; logging one sign logs the fault.
+    // Its other signs are folded beneath a fault: pressed open, each leads to where it is seen, and the fault
+    // stays the chosen one; logging one sign logs the fault.
     void signsAreFolded() {
         const auto run = session_->run().run();
-        const auto it = std::find_if(run->faults.begin(), run->faults.end(), [](const Fault& f) { return f.signs.size() > 2; });
+        const auto it = std::find_if(run->faults.begin(), run->faults.end(),
+                                     [](const Fault& f) { return f.signs.size() > 2; });
         QVERIFY(it != run->faults.end());
         const auto number = it - run->faults.begin();
         session_->run().showFinding(it->signs.front());

@@ -140,8 +140,8 @@ private slots:
                 fault = shown.fault;
         QVERIFY(fault >= 0);
         const QString told = QString::fromStdString(
-            sentence(*session_->build().subject(), session_->run().run()->plan, session_->run().run()->findings,
-                     session_->run().run()->faults[fault]));
+            sentence(*session_->build().subject(), session_->run().run()->plan,
+                     session_->run().run()->findings, session_->run().run()->faults[fault]));
         QVERIFY2(told.contains(QStringLiteral("eft elbow")), qPrintable(told));
         QWidget* card = findings->findChild<QWidget*>(QStringLiteral("fault-%1").arg(fault));
         QPushButton* log = nullptr;
@@ -160,7 +160,8 @@ private slots:
         QTreeView* table = find<QTreeView>("logTable");
         QVERIFY(table->isVisible());
         QCOMPARE(table->model()->rowCount(), 1);
-        QTRY_VERIFY(find<QLabel>("defectTitle")->text().contains(told.left(told.indexOf(QStringLiteral(" in ")))));
+        QTRY_VERIFY(
+            find<QLabel>("defectTitle")->text().contains(told.left(told.indexOf(QStringLiteral(" in ")))));
         click(find<QPushButton>("editRoster"));
         QLineEdit* name = find<QLineEdit>("rosterName");
         QTRY_VERIFY(name->isVisible());

@@ -12,8 +12,6 @@ using namespace hobble::test;
 
 namespace {
 
-
-
 // A finding of the whole zone of a joint at the end of a bend, as a run would bring it.
 Finding zoneFinding(const Subject& s, int joint, Kind kind, double peak) {
     Finding f;

@@ -1,5 +1,5 @@
-// Faults: signs of one cause at one place are one fault; told at the joint that would be changed; in the order a
-// lead would take them up.
+// Faults: signs of one cause at one place are one fault; told at the joint that would be changed; in the
+// order a lead would take them up.
 #include "core/judge/faults.h"
 #include "core/run/run.h"
 #include "core/words/finding_words.h"
@@ -32,7 +32,8 @@ private slots:
         QCOMPARE(severityAlong(Kind::Squash, 0.9, below), 0.0);
         QVERIFY(std::abs(severityAlong(Kind::Squash, 0.5, below) - 2.5) < 1e-12);
         for (double v = 1; v < 6; v += 0.01) // rises, and never past what is counted
-            QVERIFY(severityAlong(Kind::Stretch, v + 0.01, above) >= severityAlong(Kind::Stretch, v, above) - 1e-12);
+            QVERIFY(severityAlong(Kind::Stretch, v + 0.01, above) >=
+                    severityAlong(Kind::Stretch, v, above) - 1e-12);
         for (double v = 1; v < 6; v += 0.01)
             QCOMPARE(std::min(4, static_cast<int>(severityAlong(Kind::Stretch, v, above))),
                      severityOf(Kind::Stretch, v, above));
@@ -40,9 +41,8 @@ private slots:
 
     // Every finding is a sign of one fault, and of one only.
     void everySignOnce() {
-        const Subject s = subjectOf(arms({.weights = [](const ArmVertex& v) {
-            return plainArm(v, v.left ? 0.02 : 0.2);
-        }}));
+        const Subject s =
+            subjectOf(arms({.weights = [](const ArmVertex& v) { return plainArm(v, v.left ? 0.02 : 0.2); }}));
         const RunResult r = runOf(s);
         QVERIFY(!r.faults.empty());
         QVERIFY(r.faults.size() < r.findings.size());
@@ -71,9 +71,8 @@ private slots:
 
     // The left elbow passes in no space: told first, at the left elbow, as too hard.
     void toldWhereItWouldBeMended() {
-        const Subject s = subjectOf(arms({.weights = [](const ArmVertex& v) {
-            return plainArm(v, v.left ? 0.02 : 0.2);
-        }}));
+        const Subject s =
+            subjectOf(arms({.weights = [](const ArmVertex& v) { return plainArm(v, v.left ? 0.02 : 0.2); }}));
         const RunResult r = runOf(s);
         const Fault& first = r.faults.front();
         QCOMPARE(first.joint, kLeftElbow);
@@ -95,13 +94,13 @@ private slots:
             }
         }
         QVERIFY(elbows >= 1);
-        QVERIFY(sentence(s, r.plan, r.findings, r.faults.front()).find("and its other side") != std::string::npos);
+        QVERIFY(sentence(s, r.plan, r.findings, r.faults.front()).find("and its other side") !=
+                std::string::npos);
     }
 
     void threadsChangeNothing() {
-        const Subject s = subjectOf(arms({.weights = [](const ArmVertex& v) {
-            return plainArm(v, v.left ? 0.02 : 0.2);
-        }}));
+        const Subject s =
+            subjectOf(arms({.weights = [](const ArmVertex& v) { return plainArm(v, v.left ? 0.02 : 0.2); }}));
         RunOptions one, two;
         one.threads = 1;
         two.threads = 2;

@@ -45,7 +45,8 @@ private slots:
             for (const Sample& x : missing) {
                 const float y = s.neutral[x.at].y(); // of a limb of radius 0.1
                 QVERIFY(y > 0.12f);                  // beyond the joint
-                const float passage = std::max(0.f, 0.5f - y / 0.1f / 4.2f); // that the longest blend misses there
+                const float passage =
+                    std::max(0.f, 0.5f - y / 0.1f / 4.2f); // that the longest blend misses there
                 QVERIFY(std::abs(x.value - (static_cast<float>(share) - passage)) < 0.03f);
                 QVERIFY(y < 0.22f || std::abs(x.value - static_cast<float>(share)) < 0.01f);
             }
@@ -70,7 +71,8 @@ private slots:
                 for (const Sample& x : missing) {
                     const Vec3d d = s.neutral[x.at].cast<double>() - pivot;
                     const double arm = std::hypot(d.y(), d.z()); // about X
-                    wanted += 2 * arm * std::sin(radians(degrees) * static_cast<double>(x.value) / 2) > visible;
+                    wanted +=
+                        2 * arm * std::sin(radians(degrees) * static_cast<double>(x.value) / 2) > visible;
                 }
                 QCOMPARE(behind.size(), wanted);
             }

@@ -1,5 +1,5 @@
-// A small set of planted faults on a stranger with flesh, as a floor under docs/detection.md: found, told at the right
-// joint with the right cause, near the top of a short list.
+// A small set of planted faults on a stranger with flesh, as a floor under docs/detection.md: found, told at
+// the right joint with the right cause, near the top of a short list.
 #include "core/run/run.h"
 #include "io/run_json.h"
 #include "plant/score.h"
@@ -34,9 +34,9 @@ private slots:
             QVERIFY2(f["severity"].get<int>() < 4, f["sentence"].get<std::string>().c_str());
         Score all;
         std::uint32_t seed = 41;
-        for (const char* fault : {"stray influence", "influence across the body", "flying vertex", "blend too hard",
-                                  "blend too wide", "held by the parent", "patch left on the root",
-                                  "pivot outside the flesh"})
+        for (const char* fault :
+             {"stray influence", "influence across the body", "flying vertex", "blend too hard",
+              "blend too wide", "held by the parent", "patch left on the root", "pivot outside the flesh"})
             for (double strength : {0.5, 0.85}) {
                 Recipe r;
                 r.seed = seed += 7;

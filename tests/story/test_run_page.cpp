@@ -37,7 +37,8 @@ private slots:
         QVERIFY2(html.size() < 5'000'000, qPrintable(QString::number(html.size())));
         qsizetype at = 0;
         for (std::size_t k = 0; k < r.faults.size(); ++k) {
-            const qsizetype here = html.indexOf(QStringLiteral("<section id=\"fault-%1\">").arg(k + 1).toUtf8());
+            const qsizetype here =
+                html.indexOf(QStringLiteral("<section id=\"fault-%1\">").arg(k + 1).toUtf8());
             QVERIFY(here > at);
             at = here;
             const QByteArray section = html.mid(here, html.indexOf("</section>", here) - here);

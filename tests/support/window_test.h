@@ -15,19 +15,25 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <utility>
+
 namespace hobble::test {
 
 class TestWindow {
 public:
-    /// `name` keeps settings and caches of one test away from another's; they start empty.
-    explicit TestWindow(const QString& name) {
+    /// `name` keeps settings and caches of one test away from another's; they start empty. With
+    /// `measuredOnce` what one case of a program measured is there for the next, where cases are not about
+    /// measuring.
+    explicit TestWindow(const QString& name, bool measuredOnce = false) {
         QStandardPaths::setTestModeEnabled(true);
         QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
         QCoreApplication::setApplicationName(name);
         QSettings().clear();
         QSettings().setValue(QStringLiteral("author"), QStringLiteral("lead")); // or it would be asked for
         QFile::remove(RunDesk::limitsPath());
-        QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
+        static bool first = true;
+        if (!measuredOnce || std::exchange(first, false))
+            QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
         Theme::apply(false);
         session = std::make_unique<Session>();
         window = std::make_unique<MainWindow>(session.get());

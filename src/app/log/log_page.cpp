@@ -233,7 +233,7 @@ void LogPage::refresh() {
         if (b->objectName().startsWith(QLatin1String("verb")))
             b->setEnabled(b->objectName() == QLatin1String("verbSend") ? all > 0 : writable);
     emptyHint_->setText(
-        all == 0 ? tr("Nothing is logged yet. On the Review page, press “Log defect” on a finding, or L.")
+        all == 0 ? tr("Nothing is logged yet. On the Review page, press “Log defect” on a fault, or L.")
                  : tr("Nothing fits what is asked for above. “Filters” has all that is open."));
     emptyHint_->setVisible(shown == 0 && left_->currentIndex() == 0);
 }

@@ -98,13 +98,12 @@ void VariantsPane::refresh() {
     test_->setEnabled(!build_->variants().empty());
     QStringList lines;
     for (const VariantResult& r : run_->variantResults()) {
-        lines << (r.name.isEmpty()
-                      ? tr("The build as it is: %1 faults, worst %2.").arg(r.faults).arg(r.worst)
-                      : tr("%1: %2 faults, worst %3; %4 the build does not have.")
-                            .arg(r.name)
-                            .arg(r.faults)
-                            .arg(r.worst)
-                            .arg(r.fresh));
+        lines << (r.name.isEmpty() ? tr("The build as it is: %1 faults, worst %2.").arg(r.faults).arg(r.worst)
+                                   : tr("%1: %2 faults, worst %3; %4 the build does not have.")
+                                         .arg(r.name)
+                                         .arg(r.faults)
+                                         .arg(r.worst)
+                                         .arg(r.fresh));
         for (std::size_t i = 0; i < r.new_.size() && i < 4; ++i)
             lines << QStringLiteral("   ") + r.new_[i];
         if (r.new_.size() > 4)

@@ -162,8 +162,10 @@ QWidget* FindingsPanel::foldedSigns(const Fault& fault) {
     for (int i = 1; i <= count; ++i) {
         const int sign = fault.signs[static_cast<std::size_t>(i)];
         const Finding& f = run_->run()->findings[static_cast<std::size_t>(sign)];
-        auto* row = new SignRow(tr("%1  %2").arg(f.severity).arg(
-            QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f))));
+        auto* row =
+            new SignRow(tr("%1  %2")
+                            .arg(f.severity)
+                            .arg(QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f))));
         row->setObjectName(QStringLiteral("sign-%1").arg(sign));
         row->chosen = [this, sign] { run_->showFinding(sign); };
         list->addWidget(row);
@@ -199,8 +201,8 @@ QWidget* FindingsPanel::card(int index) {
     auto* text = new QVBoxLayout;
     text->setSpacing(1);
     // The sentence's own halves: what, and in which motion at which angles.
-    const QString whole = QString::fromStdString(
-        sentence(*build_->subject(), plan_->plan(), run_->run()->findings, fault));
+    const QString whole =
+        QString::fromStdString(sentence(*build_->subject(), plan_->plan(), run_->run()->findings, fault));
     const int cut = static_cast<int>(whole.lastIndexOf(QStringLiteral(" in ")));
     auto label = [&](const QString& words, double scale, bool bold, bool quiet) {
         auto* l = new QLabel(words);

@@ -1,6 +1,6 @@
 #pragma once
-// What the run found: faults at this joint, or everywhere; each in a sentence with its cause, its signs folded
-// beneath, and "Log defect".
+// What the run found: faults at this joint, or everywhere; each in a sentence with its cause, its signs
+// folded beneath, and "Log defect".
 #include "app/session/run_desk.h"
 
 #include <QWidget>

@@ -12,9 +12,9 @@ namespace {
 const char* const kNames[] = {QT_TRANSLATE_NOOP("measure", "stretch"), QT_TRANSLATE_NOOP("measure", "squash"),
                               QT_TRANSLATE_NOOP("measure", "volume"),  QT_TRANSLATE_NOOP("measure", "pinch"),
                               QT_TRANSLATE_NOOP("measure", "area"),    QT_TRANSLATE_NOOP("measure", "shear")};
-constexpr std::array kOfRun{Kind::Contact,     Kind::Roughness, Kind::Leak, Kind::Lag,     Kind::PokeThrough,
-                            Kind::Gap,         Kind::Flip,      Kind::Pop,      Kind::SoftRigidPart,
-                            Kind::UnboundPart, Kind::OneSided,  Kind::WrongBend};
+constexpr std::array kOfRun{Kind::Contact,       Kind::Roughness,   Kind::Leak,     Kind::Lag,
+                            Kind::PokeThrough,   Kind::Gap,         Kind::Flip,     Kind::Pop,
+                            Kind::SoftRigidPart, Kind::UnboundPart, Kind::OneSided, Kind::WrongBend};
 
 Kind ofRun(int m) { return kOfRun[static_cast<std::size_t>(m - FirstOfRun)]; }
 

@@ -38,7 +38,7 @@ void ReviewPage::addActions(ActionBook& book) {
     shown("wire", tr("Wire"), Qt::Key_W, [](Shown& s) { s.wire = !s.wire; });
     shown("smooth", tr("Smooth preview with the true vertices"), Qt::Key_V,
           [](Shown& s) { s.smooth = !s.smooth; });
-    shown("patch", tr("Marked patch of the finding"), {}, [](Shown& s) { s.patch = !s.patch; });
+    shown("patch", tr("Marked patch of the fault"), {}, [](Shown& s) { s.patch = !s.patch; });
     shown("contact-lines", tr("Contact lines"), {}, [](Shown& s) { s.contactLines = !s.contactLines; });
     for (const auto& [id, text, key, ghost] :
          {std::tuple("ghost", tr("Ghost of the neutral"), QKeySequence(Qt::Key_G), Ghost::Neutral),
@@ -91,7 +91,7 @@ QString ReviewPage::keyLine(const ActionBook& book) const {
                       {{"motion-back", "motion-on"}, tr("motion")},
                       {{"neutral"}, tr("neutral")},
                       {{"sweep"}, tr("sweep")},
-                      {{"finding-back", "finding-on"}, tr("finding")},
+                      {{"finding-back", "finding-on"}, tr("fault")},
                       {{"log-here"}, tr("log")},
                       {{"keys"}, tr("all keys")}});
 }

@@ -283,8 +283,8 @@ void RunDesk::testVariants() {
                     out.worst = std::max(out.worst, f.severity);
                 out.fresh = static_cast<int>(r.fresh.size());
                 for (int f : r.fresh)
-                    out.new_.push_back(QString::fromStdString(
-                        sentence(r.subject, r.run.plan, r.run.findings, r.run.faults[static_cast<std::size_t>(f)])));
+                    out.new_.push_back(QString::fromStdString(sentence(
+                        r.subject, r.run.plan, r.run.findings, r.run.faults[static_cast<std::size_t>(f)])));
                 results.push_back(std::move(out));
             });
             return [this, build, variants, results, stopped = control.cancelled.load()] {

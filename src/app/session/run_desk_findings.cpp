@@ -77,7 +77,8 @@ void RunDesk::settle(int index, DefectState state, const QString& reason, const 
                      const QByteArray& picture) {
     const Finding* f = findingAt(index);
     if (log_.canLog() && f)
-        log_.settle(defectOf(index), pictured(factsToLog(index), camera, picture), f->severity, state, reason);
+        log_.settle(defectOf(index), pictured(factsToLog(index), camera, picture), f->severity, state,
+                    reason);
 }
 
 QVector<Defect> RunDesk::mergeable(int index) const {

@@ -16,26 +16,17 @@ QString tr(const char* text) { return QCoreApplication::translate("Colouring", t
 } // namespace
 
 QString nameOf(Colouring c) {
-    static const char* names[kColourings] = {QT_TRANSLATE_NOOP("Colouring", "strain"),
-                                             QT_TRANSLATE_NOOP("Colouring", "area"),
-                                             QT_TRANSLATE_NOOP("Colouring", "shear"),
-                                             QT_TRANSLATE_NOOP("Colouring", "volume"),
-                                             QT_TRANSLATE_NOOP("Colouring", "pinch"),
-                                             QT_TRANSLATE_NOOP("Colouring", "contact depth"),
-                                             QT_TRANSLATE_NOOP("Colouring", "poke-through"),
-                                             QT_TRANSLATE_NOOP("Colouring", "gap"),
-                                             QT_TRANSLATE_NOOP("Colouring", "roughness"),
-                                             QT_TRANSLATE_NOOP("Colouring", "leak"),
-                                             QT_TRANSLATE_NOOP("Colouring", "lag"),
-                                             QT_TRANSLATE_NOOP("Colouring", "flip"),
-                                             QT_TRANSLATE_NOOP("Colouring", "pop"),
-                                             QT_TRANSLATE_NOOP("Colouring", "rigidity"),
-                                             QT_TRANSLATE_NOOP("Colouring", "unbound drift"),
-                                             QT_TRANSLATE_NOOP("Colouring", "side difference"),
-                                             QT_TRANSLATE_NOOP("Colouring", "wrong bend"),
-                                             QT_TRANSLATE_NOOP("Colouring", "weight"),
-                                             QT_TRANSLATE_NOOP("Colouring", "influences"),
-                                             QT_TRANSLATE_NOOP("Colouring", "own colours")};
+    static const char* names[kColourings] = {
+        QT_TRANSLATE_NOOP("Colouring", "strain"),        QT_TRANSLATE_NOOP("Colouring", "area"),
+        QT_TRANSLATE_NOOP("Colouring", "shear"),         QT_TRANSLATE_NOOP("Colouring", "volume"),
+        QT_TRANSLATE_NOOP("Colouring", "pinch"),         QT_TRANSLATE_NOOP("Colouring", "contact depth"),
+        QT_TRANSLATE_NOOP("Colouring", "poke-through"),  QT_TRANSLATE_NOOP("Colouring", "gap"),
+        QT_TRANSLATE_NOOP("Colouring", "roughness"),     QT_TRANSLATE_NOOP("Colouring", "leak"),
+        QT_TRANSLATE_NOOP("Colouring", "lag"),           QT_TRANSLATE_NOOP("Colouring", "flip"),
+        QT_TRANSLATE_NOOP("Colouring", "pop"),           QT_TRANSLATE_NOOP("Colouring", "rigidity"),
+        QT_TRANSLATE_NOOP("Colouring", "unbound drift"), QT_TRANSLATE_NOOP("Colouring", "side difference"),
+        QT_TRANSLATE_NOOP("Colouring", "wrong bend"),    QT_TRANSLATE_NOOP("Colouring", "weight"),
+        QT_TRANSLATE_NOOP("Colouring", "influences"),    QT_TRANSLATE_NOOP("Colouring", "own colours")};
     return tr(names[static_cast<int>(c)]);
 }
 

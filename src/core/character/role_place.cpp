@@ -52,10 +52,19 @@ void addPlace(const Skeleton& sk, const MirrorPlane& plane, const std::vector<ch
             return -9.0;
         }
     };
+    // A hip that lies beside its place has no partner there; what hangs from it has.
+    const auto ofAPair = [&](int j) {
+        if (plane.partner[j] >= 0)
+            return true;
+        for (int k = j + 1; k < sk.size(); ++k)
+            if (sk.parent[k] == j && plane.partner[k] >= 0 && !middle(k))
+                return true;
+        return false;
+    };
     std::vector<Hanging> limbs;
     for (int j = 0; j < sk.size(); ++j) {
         const int p = sk.parent[j];
-        if (p < 0 || plane.partner[j] < 0 || middle(j) || !middle(p) || !movesSkin[j])
+        if (p < 0 || !ofAPair(j) || middle(j) || !middle(p) || !movesSkin[j])
             continue;
         const bool ground = lowest[j] < low + 0.15 * tall && height(j) > low + 0.25 * tall;
         limbs.push_back({j, p, ground});

@@ -1,5 +1,5 @@
-// Skin held by a joint that only marks the end of a chain: by its name, or by its place, where no skin lies beyond
-// it. (Its role is another then: what holds skin is tested.)
+// Skin held by a joint that only marks the end of a chain: by its name, or by its place, where no skin lies
+// beyond it. (Its role is another then: what holds skin is tested.)
 #include "core/character/skeleton_words.h"
 #include "core/intake/collect.h"
 
@@ -14,7 +14,9 @@ bool marksTheTip(const Subject& s, int j) {
     constexpr double beyond = 0.2, straightOn = 0.5; // of the bone that leads to it
     constexpr float held = 0.02f;
     const Skeleton& sk = s.character->skeleton;
-    const auto place = [&](int k) { return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation()); };
+    const auto place = [&](int k) {
+        return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation());
+    };
     switch (s.roles[static_cast<std::size_t>(j)].role) { // what sits on a face or beside a limb ends nothing
     case Role::Eye:
     case Role::Lid:
@@ -78,13 +80,15 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
         if (!places.count() || (!byName && !marksTheTip(s, j)))
             continue;
         const std::size_t n = places.count();
-        out.push_back({"weights on an end joint", 2, j, -1, places.take(), most,
-                       byName ? say("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.",
-                                    n, c.skeleton.name[j].c_str(), 100 * most)
-                              : say("%zu vertices are held by %s, at the end of its chain with no skin beyond it; up to "
-                                    "%.0f %%.",
-                                    n, c.skeleton.name[j].c_str(), 100 * most),
-                       "Hand these weights to the joint above it."});
+        out.push_back(
+            {"weights on an end joint", 2, j, -1, places.take(), most,
+             byName
+                 ? say("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
+                       c.skeleton.name[j].c_str(), 100 * most)
+                 : say("%zu vertices are held by %s, at the end of its chain with no skin beyond it; up to "
+                       "%.0f %%.",
+                       n, c.skeleton.name[j].c_str(), 100 * most),
+             "Hand these weights to the joint above it."});
     }
     return out;
 }

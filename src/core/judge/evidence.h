@@ -17,7 +17,8 @@ struct BlendShape {
     bool known = false;
 };
 
-/// Whether a blend is farther from a good width than its mirror is: of two that differ, the one somebody changed.
+/// Whether a blend is farther from a good width than its mirror is: of two that differ, the one somebody
+/// changed.
 bool lessNatural(const BlendShape& blend, const BlendShape& mirror);
 
 BlendShape blendShape(const Subject& subject, int joint);

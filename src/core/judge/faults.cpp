@@ -39,8 +39,8 @@ public:
         }
     }
 
-    // Worst first: each joins the fault whose leader it belongs to most, or leads one of its own. Only leaders are
-    // asked, so that faults do not melt into one along a chain of small likenesses.
+    // Worst first: each joins the fault whose leader it belongs to most, or leads one of its own. Only
+    // leaders are asked, so that faults do not melt into one along a chain of small likenesses.
     std::vector<Fault> gather() const {
         std::vector<std::vector<int>> groups;
         for (std::size_t i = 0; i < findings_.size(); ++i) {
@@ -92,9 +92,7 @@ private:
         return mirror < 0 ? joint : std::min(joint, mirror);
     }
 
-    Vec3d imageOf(const Vec3d& p) const {
-        return p - 2 * (s_.body.left.dot(p) - middle_) * s_.body.left;
-    }
+    Vec3d imageOf(const Vec3d& p) const { return p - 2 * (s_.body.left.dot(p) - middle_) * s_.body.left; }
 
     double radiusOf(int joint) const {
         return std::max(s_.zones[static_cast<std::size_t>(joint)].limbRadius, 0.02 * s_.body.height);
@@ -122,8 +120,8 @@ private:
                !culprit_[a].same(culprit_[b]);
     }
 
-    // At one joint, what nothing surely explains is one fault; and so is what the same thing surely explains, but for
-    // strays, each of which lies somewhere else.
+    // At one joint, what nothing surely explains is one fault; and so is what the same thing surely explains,
+    // but for strays, each of which lies somewhere else.
     void joinAtOneJoint(std::vector<std::vector<int>>& groups) const {
         const auto lead = [&](const std::vector<int>& g) { return static_cast<std::size_t>(g.front()); };
         const auto strays = [](CauseKind kind) {
@@ -135,8 +133,10 @@ private:
             for (std::size_t b = groups.size(); b-- > a + 1;) {
                 const Culprit &p = culprit_[lead(groups[a])], &q = culprit_[lead(groups[b])];
                 const bool sureA = p.weight >= kStrong, sureB = q.weight >= kStrong;
-                const bool oneJoint = oneOf(findings_[lead(groups[a])].joint) == oneOf(findings_[lead(groups[b])].joint);
-                const bool join = sureA && sureB ? p.same(q) && !strays(p.kind) : !sureA && !sureB && oneJoint;
+                const bool oneJoint =
+                    oneOf(findings_[lead(groups[a])].joint) == oneOf(findings_[lead(groups[b])].joint);
+                const bool join =
+                    sureA && sureB ? p.same(q) && !strays(p.kind) : !sureA && !sureB && oneJoint;
                 if (!join)
                     continue;
                 groups[a].insert(groups[a].end(), groups[b].begin(), groups[b].end());
@@ -263,6 +263,12 @@ private:
         const auto inRow = [&](const Fault& f) {
             return f.role == Role::Finger || f.role == Role::Thumb || f.role == Role::Toe;
         };
+        const auto bothSides = [&](const Fault& f) {
+            return std::any_of(f.joints.begin(), f.joints.end(), [&](int j) {
+                return s_.roles[static_cast<std::size_t>(j)].side !=
+                       s_.roles[static_cast<std::size_t>(f.joint)].side;
+            });
+        };
         for (std::size_t a = 0; a < faults.size(); ++a)
             for (std::size_t b = faults.size(); b-- > a + 1;) {
                 Fault &f = faults[a], &g = faults[b];
@@ -270,8 +276,8 @@ private:
                 const bool alike = inRow(f) && f.role == g.role && f.severity == g.severity &&
                                    s_.roles[static_cast<std::size_t>(f.joint)].segment ==
                                        s_.roles[static_cast<std::size_t>(g.joint)].segment &&
-                                   f.joints.size() > 1 && g.joints.size() > 1 &&
-                                   (c ? c->weight : 0) < kStrong && (d ? d->weight : 0) < kStrong;
+                                   bothSides(f) == bothSides(g) && (c ? c->weight : 0) < kStrong &&
+                                   (d ? d->weight : 0) < kStrong;
                 if (!alike)
                     continue;
                 take(f, g);
@@ -329,8 +335,8 @@ std::vector<Fault> gatherFaults(const Subject& subject, const Plan& plan, const 
     return Gatherer(subject, plan, limits, findings).gather();
 }
 
-void orderFaults(const Subject& subject, const Plan& plan, const Limits& limits, std::vector<Finding>& findings,
-                 std::vector<Fault>& faults) {
+void orderFaults(const Subject& subject, const Plan& plan, const Limits& limits,
+                 std::vector<Finding>& findings, std::vector<Fault>& faults) {
     Gatherer(subject, plan, limits, findings).order(faults);
 }
 

@@ -25,10 +25,10 @@ struct Fault {
 std::vector<Fault> gatherFaults(const Subject& subject, const Plan& plan, const Limits& limits,
                                 std::vector<Finding>& findings);
 
-/// Says where each is told and by which sign, joins what a row of fingers or a low mesh has alike, and puts the most
-/// urgent first. Each finding's `fault` and `leads` are set.
-void orderFaults(const Subject& subject, const Plan& plan, const Limits& limits, std::vector<Finding>& findings,
-                 std::vector<Fault>& faults);
+/// Says where each is told and by which sign, joins what a row of fingers or a low mesh has alike, and puts
+/// the most urgent first. Each finding's `fault` and `leads` are set.
+void orderFaults(const Subject& subject, const Plan& plan, const Limits& limits,
+                 std::vector<Finding>& findings, std::vector<Fault>& faults);
 
 /// Severity between the steps: 2.4 is two fifths of the way from the second limit to the third. 0 within all
 /// limits, at most 5.

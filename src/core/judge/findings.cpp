@@ -242,8 +242,6 @@ std::vector<Finding> FindingMerger::findings() const {
             f.limit = steps[0];
             f.peakValue = g.value;
             f.severity = severityOf(kind, f.peakValue, steps);
-            if (kind == Kind::OneSided) // the other side alone is no witness for sending a build back
-                f.severity = std::min(f.severity, 3);
             f.motion = g.motion;
             f.motions.assign(g.motions.begin(), g.motions.end());
             f.peak = plan_.motions[g.motion].steps[g.peakStep];

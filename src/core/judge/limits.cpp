@@ -28,8 +28,9 @@ Limits Limits::standard() {
     // A hip's own section is the pelvis, two and more thighs wide: a twelfth of it is a fifth of the thigh
     // that goes into the belly.
     l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.20, 0.35, 0.80};
-    for (Role chain : {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue,
-                       Role::Lid, Role::Toe, Role::Wing, Role::Trunk, Role::Fin, Role::Feather, Role::Dangle}) {
+    for (Role chain :
+         {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue, Role::Lid,
+          Role::Toe, Role::Wing, Role::Trunk, Role::Fin, Role::Feather, Role::Dangle}) {
         l.byRole[{chain, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{chain, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
     }
@@ -67,7 +68,8 @@ int severityOf(Kind kind, double value, const LimitSteps& steps) {
     int severity = 0;
     for (double limit : steps)
         severity += faultIsAbove(kind) ? value > limit : value < limit;
-    return severity;
+    // The other side alone is no witness for sending a build back.
+    return kind == Kind::OneSided ? std::min(severity, 3) : severity;
 }
 
 double troubleOf(Kind kind, double value, const LimitSteps& steps) {

@@ -99,7 +99,8 @@ private:
             PosePatch* worst = nullptr;
             for (PosePatch& p : out_)
                 if (p.joint == motion_.turns[k].joint && p.patch.kind == kind &&
-                    (!worst || (above ? p.patch.value > worst->patch.value : p.patch.value < worst->patch.value)))
+                    (!worst ||
+                     (above ? p.patch.value > worst->patch.value : p.patch.value < worst->patch.value)))
                     worst = &p;
             const double reading = kind == Kind::Stretch ? p_.zones[k].stretch : p_.zones[k].squash;
             if (worst && (above ? reading > worst->patch.value : reading < worst->patch.value))
@@ -268,8 +269,8 @@ PosePatches findPatches(const Subject& subject, const Motion& motion, const Meas
 
 Floors floorsFor(const Limits& limits) {
     const auto kept = [](Kind kind) { return factsOf(kind).keptFrom; };
-    Floors out{kept(Kind::Stretch), kept(Kind::Squash), kept(Kind::Roughness), kept(Kind::Leak),
-               kept(Kind::Pop),     kept(Kind::Lag)};
+    Floors out{kept(Kind::Stretch), kept(Kind::Squash), kept(Kind::Roughness),
+               kept(Kind::Leak),    kept(Kind::Pop),    kept(Kind::Lag)};
     const auto least = [&](Kind kind) { // the limit nearest to unchanged, of any role
         double l = limits.general.at(kind)[0];
         for (const auto& [key, steps] : limits.byRole)

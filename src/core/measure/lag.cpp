@@ -37,11 +37,14 @@ double distanceToBone(const Vec3d& p, const Vec3d& a, const Vec3d& b) {
     return (p - a - t * ab).norm();
 }
 
-// Per joint, how far the skin that it holds most lies from its bones, metres: the median. 0 where it holds none.
+// Per joint, how far the skin that it holds most lies from its bones, metres: the median. 0 where it holds
+// none.
 std::vector<double> fleshAround(const Subject& s) {
     const Skeleton& sk = s.character->skeleton;
     const auto children = sk.children();
-    const auto place = [&](int k) { return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation()); };
+    const auto place = [&](int k) {
+        return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation());
+    };
     std::vector<std::vector<double>> all(sk.name.size());
     const SkinWeights& w = s.surface.weights;
     for (std::uint32_t v = 0; v < s.surface.vertexCount(); ++v) {
@@ -64,7 +67,8 @@ std::vector<double> fleshAround(const Subject& s) {
     std::vector<double> out(sk.name.size(), 0);
     for (std::size_t j = 0; j < out.size(); ++j)
         if (auto& list = all[j]; !list.empty()) {
-            std::nth_element(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2), list.end());
+            std::nth_element(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2),
+                             list.end());
             out[j] = list[list.size() / 2];
         }
     return out;
@@ -85,9 +89,11 @@ Samples missingTurn(const Subject& s, const Motion& motion, float least) {
     const std::vector<char> below = sk.subtree(joint);
     const std::vector<float> shares = followShares(*s.character, joint, motion.axisOf(motion.turns.front()));
     constexpr float anothers = 0.9f; // of the turn: skin that misses more was never the limb's, or it tears
-    constexpr double beyond = 1.3, widest = 4.2; // limb radii: a blend has hardly anything left there; it may be so long
+    constexpr double beyond = 1.3,
+                     widest = 4.2; // limb radii: a blend has hardly anything left there; it may be so long
     const Vec3d here = sk.neutralWorld[j].translation();
-    // What is missing more than the longest even passage would miss there; 0 where that is none of the limb's affair.
+    // What is missing more than the longest even passage would miss there; 0 where that is none of the limb's
+    // affair.
     const auto misses = [&](std::uint32_t v) {
         const double along = (s.neutral[v].cast<double>() - here).dot(zone.axis) / zone.limbRadius;
         if (s.surface.shellOf[v] != zone.shell || along < beyond)
@@ -98,11 +104,14 @@ Samples missingTurn(const Subject& s, const Motion& motion, float least) {
         const float more = missing - static_cast<float>(std::max(0.0, 0.5 - along / widest));
         return more < least ? 0.f : more;
     };
-    if (std::none_of(zone.vertices.begin(), zone.vertices.end(), [&](std::uint32_t v) { return misses(v) > 0; }))
+    if (std::none_of(zone.vertices.begin(), zone.vertices.end(),
+                     [&](std::uint32_t v) { return misses(v) > 0; }))
         return out; // most joints, and nothing more to ask
-    const auto place = [&](int k) { return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation()); };
-    // Bones of the limb, and those of the rest around it: skin belongs to the one it lies nearest to, in radii of
-    // the flesh around each; a trunk's flank is nearer to the hanging arm than to the spine.
+    const auto place = [&](int k) {
+        return Vec3d(sk.neutralWorld[static_cast<std::size_t>(k)].translation());
+    };
+    // Bones of the limb, and those of the rest around it: skin belongs to the one it lies nearest to, in
+    // radii of the flesh around each; a trunk's flank is nearer to the hanging arm than to the spine.
     struct Bone {
         Vec3d a, b;
         double radius = 1;
@@ -120,8 +129,9 @@ Samples missingTurn(const Subject& s, const Motion& motion, float least) {
             bones.push_back({place(p), place(k), radiusOf(p), below[static_cast<std::size_t>(p)] != 0});
     }
     if (std::none_of(bones.begin(), bones.end(), [](const Bone& b) { return b.ours; }))
-        bones.push_back({here, here + 2 * zone.limbRadius * zone.axis, zone.limbRadius, true}); // it ends in no bone
-    constexpr double near = 1.6;     // radii of its flesh from the bone
+        bones.push_back(
+            {here, here + 2 * zone.limbRadius * zone.axis, zone.limbRadius, true}); // it ends in no bone
+    constexpr double near = 1.6; // radii of its flesh from the bone
     for (std::uint32_t v : zone.vertices) {
         const float missing = misses(v);
         if (missing <= 0)
@@ -140,7 +150,8 @@ Samples missingTurn(const Subject& s, const Motion& motion, float least) {
     return out;
 }
 
-Samples leftBehind(const Subject& s, const Motion& motion, const Samples& missing, double degrees, double visible) {
+Samples leftBehind(const Subject& s, const Motion& motion, const Samples& missing, double degrees,
+                   double visible) {
     Samples out;
     if (missing.empty())
         return out;

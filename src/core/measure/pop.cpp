@@ -86,7 +86,8 @@ std::vector<Pop> pops(const Subject& s, const Motion& motion, const MotionRegion
         if (k + 2 < still.size())
             farthest(still[k + 1], still[k + 2], &after);
         for (std::size_t i = 0; i < pop.metres.size(); ++i) {
-            const float even = share * std::max(before.empty() ? 0.f : before[i], after.empty() ? 0.f : after[i]);
+            const float even =
+                share * std::max(before.empty() ? 0.f : before[i], after.empty() ? 0.f : after[i]);
             if (pop.metres[i] < outOfProportion * even)
                 pop.metres[i] = 0;
             pop.most = std::max(pop.most, pop.metres[i]);

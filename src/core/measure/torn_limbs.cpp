@@ -7,7 +7,7 @@ namespace hobble {
 
 namespace {
 
-constexpr double kLeastRim = 0.6; // of a rim that lies elsewhere, for a limb to be called torn
+constexpr double kLeastRim = 0.6;     // of a rim that lies elsewhere, for a limb to be called torn
 constexpr double kStillJoined = 0.12; // of a rim that is with what it hangs from: then it does follow
 constexpr int kNearBones = 2; // as far from what they hang from neighbours may well lie: fingers, lips, legs
 constexpr std::size_t kLeastEdges = 4; // a rim
@@ -118,7 +118,8 @@ private:
             elsewhere[other] += edges;
         }
         if (away < kLeastEdges || static_cast<double>(away) < kLeastRim * static_cast<double>(all) ||
-            static_cast<double>(joined) > kStillJoined * static_cast<double>(all)) // grown together with its fellows
+            static_cast<double>(joined) >
+                kStillJoined * static_cast<double>(all)) // grown together with its fellows
             return;
         const auto most = std::max_element(elsewhere.begin(), elsewhere.end(),
                                            [](const auto& a, const auto& b) { return a.second < b.second; });

@@ -86,8 +86,8 @@ struct Words {
                        : std::string());
     }
     std::string operator()(const fact::BleedsIn& f) const {
-        return say("%.0f %% of the weight of %s's skin comes from %s, the finger beside it.", percent(f.share),
-                   joint(f.home), joint(f.joint));
+        return say("%.0f %% of the weight of %s's skin comes from %s, the finger beside it.",
+                   percent(f.share), joint(f.home), joint(f.joint));
     }
     std::string operator()(const fact::LoneVertex& f) const {
         return say(
@@ -128,8 +128,8 @@ struct Words {
             f.rings, f.longer);
     }
     std::string operator()(const fact::BoundHard& f) const {
-        return say("Every vertex goes with %s or %s alone; nothing passes from one to the other.", joint(f.joint),
-                   joint(f.parent));
+        return say("Every vertex goes with %s or %s alone; nothing passes from one to the other.",
+                   joint(f.joint), joint(f.parent));
     }
     std::string operator()(const fact::PassesInOneEdge& f) const {
         return f.otherSide

@@ -15,8 +15,8 @@ std::string jointWords(const Subject& subject, int joint);
 /// "Left elbow pinches to 28 % of its girth, from 62°, worst at 150°."
 std::string sentence(const Subject& subject, const Plan& plan, const Finding& finding);
 
-/// The same of a fault, by the sign that tells it: "Left hip and its other side, seen at the left knee: stretches
-/// to 2.21 times …".
+/// The same of a fault, by the sign that tells it: "Left hip and its other side, seen at the left knee:
+/// stretches to 2.21 times …".
 std::string sentence(const Subject& subject, const Plan& plan, const std::vector<Finding>& findings,
                      const Fault& fault);
 

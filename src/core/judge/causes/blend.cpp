@@ -7,14 +7,12 @@
 namespace hobble {
 
 void askBlend(const Case& c, Causes& found) {
-    const JointZone& zone = c.subject.zones[static_cast<std::size_t>(c.joint())];
-    const std::vector<char> below = c.skeleton().subtree(c.joint());
-    if (!zone.empty() && c.parentOf(c.joint()) >= 0 &&
-        std::none_of(zone.blendVertices.begin(), zone.blendVertices.end(), [&](std::uint32_t v) {
-            return inBlend(static_cast<float>(c.subject.surface.weightOn(v, below)));
-        })) {
+    if (c.context.hard[static_cast<std::size_t>(c.joint())]) {
         constexpr double plain = 0.95;
-        found.push_back({CauseKind::NoBlend, plain, fact::BoundHard{c.joint(), c.parentOf(c.joint())}});
+        if (c.context.boundHard)
+            found.push_back({CauseKind::NoBlend, plain, fact::BoundHard{c.joint(), c.parentOf(c.joint())}});
+        else
+            found.push_back({CauseKind::BlendTooHard, plain, fact::PassesInOneEdge{1, {}}});
         return;
     }
     const BlendShape& b = c.context.blends[static_cast<std::size_t>(c.joint())];
@@ -34,13 +32,14 @@ void askBlend(const Case& c, Causes& found) {
                          fact::FewEdges{b.perEdge > 0 ? 1 / b.perEdge : 99, b.edge}});
         return;
     }
-    // Where edges are long, a good passage takes few of them: then the mesh is what is wanting, on every joint of
-    // a low one.
+    // Where edges are long, a good passage takes few of them: then the mesh is what is wanting, on every
+    // joint of a low one.
     constexpr double goodPassage = 1.6, lowMesh = 0.5, alike = 1.35; // limb radii; times what such edges make
     const double byMesh = b.edgeRadii / goodPassage;
     const bool lowEdges = b.edgeRadii > lowMesh && b.perEdge > fewEdges && b.perEdge < alike * byMesh;
     if (lowEdges && (!other || b.perEdge < longerThanMirror * other->perEdge)) {
-        found.push_back({CauseKind::TooFewLoops, 0.7, fact::FewEdges{b.perEdge > 0 ? 1 / b.perEdge : 99, b.edge}});
+        found.push_back(
+            {CauseKind::TooFewLoops, 0.7, fact::FewEdges{b.perEdge > 0 ? 1 / b.perEdge : 99, b.edge}});
         return;
     }
     const double hard = std::max(0.45, std::min(alike * byMesh, 0.9)); // of the weight along one edge

@@ -18,6 +18,8 @@ struct CauseContext {
     std::vector<BlendShape> blends; // per joint
     MirrorTwins twins;
     std::vector<TornLimb> torn;
+    std::vector<char> hard; // per joint: skin goes with it or with its parent, and none with both
+    bool boundHard = false; // most joints are so: it is how the character is bound
 };
 
 struct Case {
@@ -50,10 +52,9 @@ struct Case {
 
     /// Whether the finding is a measure of the shape, which the peak pose alone shows again.
     bool ofTheShape() const;
-    /// Whether what was found is a difference from the other side, which may be told at the side nobody changed.
-    bool ofTheDifference() const {
-        return finding.kind == Kind::OneSided || finding.kind == Kind::WrongBend;
-    }
+    /// Whether what was found is a difference from the other side, which may be told at the side nobody
+    /// changed.
+    bool ofTheDifference() const { return finding.kind == Kind::OneSided || finding.kind == Kind::WrongBend; }
     /// Tried: the share of the finding that goes in its peak pose skinned by a method, with drivers left out
     /// (flags, by driver; null: none), or with other weights (null: its own). 0 where it is not defined.
     double gone(Skinning how, const std::vector<char>* off, const Character* edited = nullptr) const;

@@ -159,16 +159,18 @@ using CauseFact =
     std::variant<fact::BeyondPlan, fact::NothingMovesIt, fact::DoesNotFollow, fact::HeldByTwo, fact::BendsOff,
                  fact::LiesOffMirror, fact::LiesOffMiddle, fact::DriverKicks, fact::SomethingFadesIn,
                  fact::DriversDiffer, fact::FollowsNothing, fact::GoesWithoutDrivers, fact::Island,
-                 fact::LoneVertex, fact::BleedsIn, fact::HeldAlong, fact::LagsBehindMirror, fact::LagsBehindLimb,
-                 fact::RollTakenByOne, fact::FewEdges, fact::BoundHard, fact::PassesInOneEdge, fact::PassesOverLength,
-                 fact::PassesUnlikeMirror, fact::GarmentUnlikeSkin, fact::OtherMethod>;
+                 fact::LoneVertex, fact::BleedsIn, fact::HeldAlong, fact::LagsBehindMirror,
+                 fact::LagsBehindLimb, fact::RollTakenByOne, fact::FewEdges, fact::BoundHard,
+                 fact::PassesInOneEdge, fact::PassesOverLength, fact::PassesUnlikeMirror,
+                 fact::GarmentUnlikeSkin, fact::OtherMethod>;
 
 struct Cause {
     CauseKind kind = CauseKind::StrayInfluence;
     double weight = 0; // 0 … 1, how much speaks for it
     CauseFact fact;
-    int joint = -1;             // whose weights, pivot or driver would be changed
-    std::optional<double> gone = std::nullopt; // tried: the share of the trouble that goes; nothing where it was not tried
+    int joint = -1; // whose weights, pivot or driver would be changed
+    std::optional<double> gone =
+        std::nullopt; // tried: the share of the trouble that goes; nothing where it was not tried
 };
 
 } // namespace hobble

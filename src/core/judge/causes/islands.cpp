@@ -83,7 +83,11 @@ void askIslands(const Case& c, Causes& found) {
     constexpr std::size_t ripple = 8; // vertices
     if (!island->far && (home < 0 || sk.boneDistance(home, island->joint) <= neighbours) &&
         !(along && island->vertices.size() > ripple))
-        return;  // a ripple between neighbours is no stranger
+        return; // a ripple between neighbours is no stranger
+    const Role role = c.roleOf(island->joint);
+    constexpr double hardly = 0.08; // of the weight
+    if (!island->far && (island->share < hardly || role == Role::Helper || role == Role::Twist))
+        return;
     if (along) { // what the joint above holds of the limb below it is a slip of the brush, not a stranger
         found.push_back({CauseKind::HeldByParent, kAlong,
                          fact::HeldAlong{island->joint, home, island->vertices.size(), island->share}});
@@ -91,7 +95,8 @@ void askIslands(const Case& c, Causes& found) {
     }
     const auto strangerKind = [&] {
         const auto digit = [&](int j) { return c.roleOf(j) == Role::Finger || c.roleOf(j) == Role::Thumb; };
-        if (home >= 0 && digit(home) && digit(island->joint) && !sk.subtree(home)[static_cast<std::size_t>(island->joint)])
+        if (home >= 0 && digit(home) && digit(island->joint) &&
+            !sk.subtree(home)[static_cast<std::size_t>(island->joint)])
             return CauseKind::NeighbourFinger;
         if (home >= 0 && sk.subtree(island->joint)[static_cast<std::size_t>(home)])
             return CauseKind::PatchLeftBehind; // it stays with what the limb hangs from

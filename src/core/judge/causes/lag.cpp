@@ -1,5 +1,5 @@
-// Skin beyond a joint that misses part of its turn: because the passage is so long that it ends nowhere, or because the
-// joint above holds it.
+// Skin beyond a joint that misses part of its turn: because the passage is so long that it ends nowhere, or
+// because the joint above holds it.
 #include "core/judge/causes/case.h"
 
 #include <algorithm>
@@ -9,7 +9,8 @@ namespace hobble {
 void askLag(const Case& c, Causes& found) {
     constexpr double weight = 0.93;
     if (c.finding.kind != Kind::Lag ||
-        among(found, {CauseKind::StrayInfluence, CauseKind::PatchLeftBehind, CauseKind::NeighbourFinger}, weight))
+        among(found, {CauseKind::StrayInfluence, CauseKind::PatchLeftBehind, CauseKind::NeighbourFinger},
+              weight))
         return;
     const JointZone& zone = c.subject.zones[static_cast<std::size_t>(c.joint())];
     const int parent = c.parentOf(c.joint());
@@ -28,7 +29,8 @@ void askLag(const Case& c, Causes& found) {
         }
     const BlendShape& b = c.context.blends[static_cast<std::size_t>(c.joint())];
     if (above > 3 && static_cast<double>(going) > enough * static_cast<double>(above))
-        found.push_back({CauseKind::BlendTooWide, weight, fact::PassesOverLength{b.known ? b.width : 2 * away, {}}});
+        found.push_back(
+            {CauseKind::BlendTooWide, weight, fact::PassesOverLength{b.known ? b.width : 2 * away, {}}});
     else
         found.push_back(
             {CauseKind::HeldByParent, weight, fact::LagsBehindLimb{c.joint(), parent, c.finding.peakValue}});

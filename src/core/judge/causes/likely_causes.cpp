@@ -8,6 +8,19 @@ CauseContext causeContext(const Subject& s) {
     CauseContext out;
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         out.blends.push_back(blendShape(s, j));
+    int blended = 0, hard = 0;
+    for (int j = 0; j < s.character->skeleton.size(); ++j) {
+        const JointZone& zone = s.zones[static_cast<std::size_t>(j)];
+        const std::vector<char> below = s.character->skeleton.subtree(j);
+        out.hard.push_back(
+            !zone.empty() && s.character->skeleton.parent[static_cast<std::size_t>(j)] >= 0 &&
+            std::none_of(zone.blendVertices.begin(), zone.blendVertices.end(), [&](std::uint32_t v) {
+                return inBlend(static_cast<float>(s.surface.weightOn(v, below)));
+            }));
+        hard += out.hard.back();
+        blended += !zone.empty() && !out.hard.back();
+    }
+    out.boundHard = hard > blended;
     out.twins = mirrorTwins(s);
     out.torn = treeAndSkin(s.character->skeleton, s.surface).torn;
     return out;
@@ -34,7 +47,8 @@ struct MendedAt {
 // Other joints that the marked skin goes with in part: what is wrong with them may show here.
 std::vector<int> alsoGoesWith(const Case& c) {
     const Kind kind = c.finding.kind; // what skin goes into, or stands off from, lies elsewhere
-    if (!c.ofTheShape() && kind != Kind::Roughness && kind != Kind::Flip && kind != Kind::Lag && kind != Kind::Leak)
+    if (!c.ofTheShape() && kind != Kind::Roughness && kind != Kind::Flip && kind != Kind::Lag &&
+        kind != Kind::Leak)
         return {};
     constexpr double enough = 0.25; // mean of B over the marked skin
     const SkinWeights& w = c.subject.surface.weights;
@@ -78,16 +92,19 @@ std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& cont
                 if (const auto* island = std::get_if<fact::Island>(&x.fact);
                     island && x.kind == CauseKind::PatchLeftBehind)
                     x.joint = island->home; // it is handed to whose skin it is
+                if (const auto* idle = std::get_if<fact::FollowsNothing>(&x.fact); idle && idle->source >= 0)
+                    x.joint =
+                        subject.roles[static_cast<std::size_t>(idle->source)].mirror; // what it should follow
                 x.joint = x.joint < 0 ? c.asked : x.joint;
             }
     };
-    for (const auto ask :
-         {askBeyondPlan, askTornLimb, askPartBinding, askBendAxis, askKick, askIslands, askNeighbourFinger, askLoneVertex,
-          askDrivers, askTwist, askBlend, askLag, askHeldByParent, askOtherSide, askPivot, askGarment, askMethod})
+    for (const auto ask : {askBeyondPlan, askPartBinding, askBendAxis, askKick, askIslands,
+                           askNeighbourFinger, askTornLimb, askLoneVertex, askDrivers, askTwist, askBlend,
+                           askLag, askHeldByParent, askOtherSide, askPivot, askGarment, askMethod})
         ask(c, found);
     placed(found);
-    // Of two that as much speaks for, the finding's own joint; what is only unusual counts less than what is unlike
-    // its mirror.
+    // Of two that as much speaks for, the finding's own joint; what is only unusual counts less than what is
+    // unlike its mirror.
     constexpr double elsewhere = 0.97, unusualElsewhere = 0.8, unlikeMirror = 0.86;
     for (int other : alsoGoesWith(c)) {
         c.asked = other;

@@ -6,14 +6,16 @@
 namespace hobble {
 
 void askOtherSide(const Case& c, Causes& found) {
-    constexpr double leastDifference = 0.14,
-                     garmentsOwn = 2; // times the skin's: then it is the garment's affair
+    // What is a difference from the other side needs less of one in the weights to be put down to it.
+    const double leastDifference = c.ofTheDifference() ? 0.06 : 0.14;
+    constexpr double garmentsOwn = 2; // times the skin's: then it is the garment's affair
     constexpr double sure = 0.94, weight = 0.975;
     constexpr double followsLess = 0.85, passesUnlike = 0.15;
     const SideDifference& d = c.sides;
     if (d.joint < 0 || d.mean < leastDifference || d.garment > garmentsOwn * d.skin ||
         among(found,
-              {CauseKind::StrayInfluence, CauseKind::TooFewLoops, CauseKind::PatchLeftBehind, CauseKind::NeighbourFinger},
+              {CauseKind::StrayInfluence, CauseKind::TooFewLoops, CauseKind::PatchLeftBehind,
+               CauseKind::NeighbourFinger},
               sure))
         return;
     const int twin = c.subject.roles[static_cast<std::size_t>(d.joint)].mirror, parent = c.parentOf(d.joint);
@@ -23,8 +25,8 @@ void askOtherSide(const Case& c, Causes& found) {
             {CauseKind::HeldByParent, weight, fact::LagsBehindMirror{d.joint, twin, parent, d.mean}});
     else if (d.less < 1 - followsLess && twin >= 0 && parent >= 0 && c.ofTheDifference() &&
              (d.around < allRound || d.harder < 0)) // the other side lags
-        found.push_back(
-            {CauseKind::HeldByParent, weight, fact::LagsBehindMirror{twin, d.joint, c.parentOf(twin), d.mean}});
+        found.push_back({CauseKind::HeldByParent, weight,
+                         fact::LagsBehindMirror{twin, d.joint, c.parentOf(twin), d.mean}});
     else if (std::abs(d.harder) > passesUnlike) {
         // Of the two sides the one that somebody changed is told, wherever it is seen.
         const BlendShape &own = c.context.blends[static_cast<std::size_t>(d.joint)],
@@ -33,8 +35,9 @@ void askOtherSide(const Case& c, Causes& found) {
         if (others && !c.ofTheDifference())
             return; // what is seen here is its own
         const bool harder = (d.harder > 0) != others;
-        found.push_back({harder ? CauseKind::BlendTooHard : CauseKind::BlendTooWide, weight,
-                         fact::PassesUnlikeMirror{harder, others ? twin : d.joint, others ? d.joint : twin, d.mean}});
+        found.push_back(
+            {harder ? CauseKind::BlendTooHard : CauseKind::BlendTooWide, weight,
+             fact::PassesUnlikeMirror{harder, others ? twin : d.joint, others ? d.joint : twin, d.mean}});
     }
 }
 

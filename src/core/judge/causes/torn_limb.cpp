@@ -6,6 +6,9 @@ namespace hobble {
 void askTornLimb(const Case& c, Causes& found) {
     constexpr double weight = 0.995;
     for (const TornLimb& t : c.context.torn) {
+        if (among(found, {CauseKind::NeighbourFinger}) &&
+            (c.roleOf(t.joint) == Role::Finger || c.roleOf(t.joint) == Role::Thumb))
+            continue; // the finger beside it holds so much that it seems to go on from there
         const std::vector<char> torn = c.skeleton().subtree(t.joint),
                                 limb = c.skeleton().subtree(t.continues);
         bool here = false, there = false; // what is marked lies on both sides of the tear

@@ -46,10 +46,10 @@ Character withWeights(const Subject& s, const Edits& edits) {
     return out;
 }
 
-// What follows a joint takes this share of a vertex, the rest the others; who takes it where nobody is there yet is
-// the joint itself, or its parent.
-std::vector<Influence> followingBy(std::vector<Influence> held, const std::vector<char>& below, int joint, int parent,
-                                   double to) {
+// What follows a joint takes this share of a vertex, the rest the others; who takes it where nobody is there
+// yet is the joint itself, or its parent.
+std::vector<Influence> followingBy(std::vector<Influence> held, const std::vector<char>& below, int joint,
+                                   int parent, double to) {
     double in = 0, out = 0;
     for (const auto& [j, w] : held)
         (below[j] ? in : out) += static_cast<double>(w);
@@ -74,7 +74,9 @@ public:
     std::optional<Character> operator()(const fact::PassesInOneEdge&) const { return passedOver(); }
     std::optional<Character> operator()(const fact::BoundHard&) const { return passedOver(); }
     std::optional<Character> operator()(const fact::PassesOverLength&) const { return passedOver(); }
-    std::optional<Character> operator()(const fact::LagsBehindLimb& f) const { return passedOver(f.joint, true); }
+    std::optional<Character> operator()(const fact::LagsBehindLimb& f) const {
+        return passedOver(f.joint, true);
+    }
     std::optional<Character> operator()(const fact::HeldAlong& f) const { return passedOver(f.home, true); }
     std::optional<Character> operator()(const fact::LagsBehindMirror& f) const { return mirrored(f.joint); }
     std::optional<Character> operator()(const fact::PassesUnlikeMirror& f) const { return mirrored(f.joint); }
@@ -92,7 +94,9 @@ private:
     const int joint_;
 
     const SkinWeights& weights() const { return s_.surface.weights; }
-    Vec3d place(int j) const { return s_.character->skeleton.neutralWorld[static_cast<std::size_t>(j)].translation(); }
+    Vec3d place(int j) const {
+        return s_.character->skeleton.neutralWorld[static_cast<std::size_t>(j)].translation();
+    }
 
     std::optional<Character> passedOver() const { return passedOver(joint_, false); }
 
@@ -108,9 +112,10 @@ private:
             if (s_.surface.shellOf[v] != zone.shell)
                 continue;
             const double now = s_.surface.weightOn(v, below);
-            const double t =
-                std::clamp((s_.neutral[v].cast<double>() - place(joint)).dot(zone.axis) / (width * zone.limbRadius) + 0.5,
-                           0.0, 1.0);
+            const double t = std::clamp((s_.neutral[v].cast<double>() - place(joint)).dot(zone.axis) /
+                                                (width * zone.limbRadius) +
+                                            0.5,
+                                        0.0, 1.0);
             const double then = t * t * (3 - 2 * t);
             if (std::abs(then - now) > 0.01 && (!onlyMore || then > now))
                 edits[v] = followingBy(influencesOf(weights(), v), below, joint, parent, then);
@@ -157,7 +162,8 @@ private:
                 rest += (allBelow ? below[j] != 0 : j == joint) ? 0 : static_cast<double>(w);
             if (rest < 0.05 || rest > 0.999)
                 continue;
-            std::erase_if(held, [&](const Influence& x) { return allBelow ? below[x.first] != 0 : x.first == joint; });
+            std::erase_if(
+                held, [&](const Influence& x) { return allBelow ? below[x.first] != 0 : x.first == joint; });
             for (auto& [j, w] : held)
                 w = static_cast<float>(static_cast<double>(w) / rest);
             edits[v] = std::move(held);
@@ -178,9 +184,10 @@ private:
             sk.restWorld[j] = after * before.inverse() * sk.restWorld[j];
         const auto local = [&](std::size_t k) {
             const int p = sk.parent[k];
-            sk.neutralLocal[k] = p < 0 ? sk.neutralWorld[k]
-                                       : Transform(sk.neutralWorld[static_cast<std::size_t>(p)].inverse() *
-                                                   sk.neutralWorld[k]);
+            sk.neutralLocal[k] =
+                p < 0
+                    ? sk.neutralWorld[k]
+                    : Transform(sk.neutralWorld[static_cast<std::size_t>(p)].inverse() * sk.neutralWorld[k]);
         };
         local(j);
         for (std::size_t k = 0; k < sk.parent.size(); ++k)
@@ -201,15 +208,15 @@ std::optional<Character> undone(const Case& c, const Cause& cause) {
 
 void tryCauses(const Subject& s, const CauseContext& context, const Plan& plan, Skinning method,
                const std::vector<Finding>& findings, Fault& fault) {
-    constexpr std::size_t most = 3;       // of its causes
-    constexpr double worthTrying = 0.4;   // of what speaks for a cause
-    constexpr double byTrial = 0.25;      // of the weight that hangs on what goes
+    constexpr std::size_t most = 3;     // of its causes
+    constexpr double worthTrying = 0.4; // of what speaks for a cause
+    constexpr double byTrial = 0.25;    // of the weight that hangs on what goes
     // The worst sign that a pose by itself shows again.
     const Finding* shown = nullptr;
     for (int i : fault.signs) {
         const Finding& f = findings[static_cast<std::size_t>(i)];
-        const bool ofShape = f.kind == Kind::Stretch || f.kind == Kind::Squash || f.kind == Kind::VolumeLoss ||
-                             f.kind == Kind::Bulge || f.kind == Kind::Pinch;
+        const bool ofShape = f.kind == Kind::Stretch || f.kind == Kind::Squash ||
+                             f.kind == Kind::VolumeLoss || f.kind == Kind::Bulge || f.kind == Kind::Pinch;
         if (ofShape && (!shown || f.severity > shown->severity))
             shown = &f;
     }

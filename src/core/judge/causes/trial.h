@@ -1,7 +1,8 @@
 #pragma once
-// Causes that argue: the likeliest causes of a fault are undone, cheaply, in the pose that shows it worst, and ranked
-// by what share of its trouble goes: weights passed over in a good width, taken from the mirror or from who should
-// hold them, a pivot put where it belongs. What cannot be tried keeps what speaks for it. Our own.
+// Causes that argue: the likeliest causes of a fault are undone, cheaply, in the pose that shows it worst,
+// and ranked by what share of its trouble goes: weights passed over in a good width, taken from the mirror or
+// from who should hold them, a pivot put where it belongs. What cannot be tried keeps what speaks for it. Our
+// own.
 #include "core/judge/causes/likely_causes.h"
 #include "core/judge/faults.h"
 
