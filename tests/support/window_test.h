@@ -52,7 +52,7 @@ public:
         return finished() && arrived();
     }
     bool finished() const {
-        return QTest::qWaitFor([this] { return session->run().run() && !session->jobs().busy(); }, 60000);
+        return QTest::qWaitFor([this] { return session->run().run() && !session->jobs().busy(); }, 180000);
     }
     bool arrived() const {
         return QTest::qWaitFor(

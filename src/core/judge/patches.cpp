@@ -87,25 +87,6 @@ private:
             const double value = std::abs(weightedQuantile(std::move(items), least / area));
             out_.push_back({joint, {kind, value, area, std::move(group)}});
         }
-        if (kind == Kind::Stretch || kind == Kind::Squash)
-            agreeWithTheReading(kind);
-    }
-
-    // One number for one thing: the worst patch of a joint says what its zone's reading says, where the worst
-    // hundredth of the zone lies in more than one patch.
-    void agreeWithTheReading(Kind kind) {
-        const bool above = faultIsAbove(kind);
-        for (std::size_t k = 0; k < motion_.turns.size(); ++k) {
-            PosePatch* worst = nullptr;
-            for (PosePatch& p : out_)
-                if (p.joint == motion_.turns[k].joint && p.patch.kind == kind &&
-                    (!worst ||
-                     (above ? p.patch.value > worst->patch.value : p.patch.value < worst->patch.value)))
-                    worst = &p;
-            const double reading = kind == Kind::Stretch ? p_.zones[k].stretch : p_.zones[k].squash;
-            if (worst && (above ? reading > worst->patch.value : reading < worst->patch.value))
-                worst->patch.value = reading;
-        }
     }
 
     // Faults of the whole zone are marked on the skin that blends, a pinch on the ring it is tightest at.
