@@ -10,8 +10,8 @@ void askPartBinding(const Case& c, Causes& found) {
     const Finding& f = c.finding;
     if (f.kind == Kind::UnboundPart)
         found.push_back({CauseKind::PartNotBound, 1, fact::NothingMovesIt{c.part()}});
-    // Shell by shell: a row of buttons, each on a joint of its own, is not one joint's, and need not be. Told is the one
-    // that is held by most joints.
+    // Shell by shell: a row of buttons, each on a joint of its own, is not one joint's, and need not be. Told
+    // is the one that is held by most joints.
     const SkinWeights& w = c.subject.surface.weights;
     std::map<std::int64_t, std::map<int, double>> byShell;
     for (const RigidPart& r : c.subject.rigid) {
