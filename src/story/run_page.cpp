@@ -210,8 +210,8 @@ QString strip(const Subject& s, const RunResult& run, std::size_t m) {
                     .arg(height - scale * std::clamp(c.trouble[i], 1.0, 3.0), 0, 'f', 1);
     }
     return QStringLiteral(
-               "<svg width=\"320\" height=\"26\"><polygon fill=\"#dbe4df\" points=\"0,26 %1320,26\"/>"
-               "<polygon fill=\"#5f2a6e\" points=\"0,%3 %2320,%3\"/><line x1=\"0\" x2=\"320\" y1=\"%3\" "
+               "<svg width=\"320\" height=\"26\"><polygon fill=\"#dbe4df\" points=\"0,26 %1 320,26\"/>"
+               "<polygon fill=\"#5f2a6e\" points=\"0,%3 %2 320,%3\"/><line x1=\"0\" x2=\"320\" y1=\"%3\" "
                "y2=\"%3\" stroke=\"#b9a98f\" stroke-dasharray=\"2 3\"/></svg>")
         .arg(line, fill)
         .arg(height - scale, 0, 'f', 1);

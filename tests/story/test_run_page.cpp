@@ -26,6 +26,11 @@ private slots:
         QVERIFY(html.contains("<svg"));
         QVERIFY(!html.contains("http://") && !html.contains("https://"));
         QVERIFY(html.endsWith("</html>\n"));
+        // a strip for the motion: from the lower left to the lower right corner, and nothing that was not put
+        // in
+        QVERIFY(html.contains("points=\"0,26 0.0,26.0 ") && html.contains(" 320,26\""));
+        for (int n = 1; n < 10; ++n)
+            QVERIFY(!html.contains('%' + QByteArray::number(n)));
     }
 
     // Each fault once, in the run's order, with pictures, curve and signs.
