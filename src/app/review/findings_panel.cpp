@@ -108,7 +108,10 @@ FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, Log
         everywhere_ = !everywhere_;
         rebuild();
     });
-    connect(run_, &RunDesk::runChanged, this, &FindingsPanel::rebuild);
+    connect(run_, &RunDesk::runChanged, this, [this] {
+        opened_ = -1; // faults have other numbers now
+        rebuild();
+    });
     connect(log_, &LogDesk::logChanged, this, &FindingsPanel::rebuild);
     connect(run_, &RunDesk::findingChanged, this, [this] {
         if (!everywhere_ && run_->joint() != builtForJoint_)
