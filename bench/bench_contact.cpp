@@ -42,12 +42,17 @@ void contact(benchmark::State& state) {
     std::vector<Vec3> file;
     deform(*s.character, poseAt(s.character->skeleton, motion, motion.limit()), Skinning::Linear, file);
     const std::vector<Vec3> at = weldedPositions(s.surface, file);
+    deform(*s.character, poseAt(s.character->skeleton, motion, 0.95 * motion.limit()), Skinning::Linear,
+           file);
+    const std::vector<Vec3> before =
+        weldedPositions(s.surface, file); // as poses of a motion follow each other
     ContactScratch scratch;
     Contact out;
     const Mesh mesh = meshOf(s, at);
     std::vector<std::pair<Mesh::Face_index, Mesh::Face_index>> pairs;
+    bool odd = true;
     beside(
-        state, [&] { contacts(s, region, at, scratch, out); },
+        state, [&] { contacts(s, region, std::exchange(odd, !odd) ? at : before, scratch, out); },
         [&] {
             pairs.clear();
             CGAL::Polygon_mesh_processing::self_intersections<CGAL::Sequential_tag>(

@@ -18,10 +18,10 @@ struct MotionRegion;
 
 /// What stands ready for all poses: which parts may meet, and which pairs cross already in neutral.
 struct ContactSetup {
-    TriangleTree tree;                              // over all skin that takes part
-    std::vector<Triangle> corners;                  // of its triangles, in its order: welded vertices
-    std::vector<char> onePiece;                     // per node: its triangles hang together by edges
-    Lists beside;                                   // per node: those of its depth that share an edge with it
+    TriangleTree tree;             // over all skin that takes part
+    std::vector<Triangle> corners; // of its triangles, in its order: welded vertices
+    std::vector<char> onePiece;    // per node: its triangles hang together by edges
+    Lists beside; // per node: those of its depth, and of greater number, that share a vertex with it
     std::vector<std::int32_t> nodePart;             // per node: the one part it is of; -1 of several
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
@@ -55,13 +55,21 @@ struct Contact {
 /// What a motion does with the triangles of a node.
 enum class Goes : char { Nowhere, Along, Otherwise }; // Along: rigidly with what turns
 
+/// Why the triangles of two nodes need not be tried against each other.
+struct NodeTies {
+    std::int32_t carrier = -1; // the one joint that moves it rigidly
+    std::int32_t part = -1;    // the one part it is of
+    Goes goes = Goes::Otherwise;
+};
+
 /// Scratch space, reused between calls.
 struct ContactScratch {
     TriangleBoxes triangles; // in the tree's order
     Boxes boxes;
     std::vector<std::uint32_t> facing; // per node: directions that all its normals have in common
-    std::vector<Goes> goes;            // per node
-    std::uint64_t forRegion = 0;       // the id of the region that was found for
+    std::vector<NodeTies> ties;        // per node
+    std::vector<Vec3> at;              // the positions all that was made from; what has not moved is kept
+    std::uint64_t forRegion = 0;       // the id of the region the ties were found for
 };
 
 /// False when cancelled on the way.

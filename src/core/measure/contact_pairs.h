@@ -11,7 +11,8 @@ inline std::uint64_t pairKey(std::uint32_t a, std::uint32_t b) {
     return a < b ? (std::uint64_t(a) << 32 | b) : (std::uint64_t(b) << 32 | a);
 }
 
-/// Boxes and facing of all nodes, from the triangles up.
+/// Boxes and facing of all nodes, from the triangles up. What lies where it lay in `out.at` is not made
+/// again.
 void refit(const ContactSetup& setup, const std::vector<Vec3>& posedWelded, ContactScratch& out);
 
 /// Whether two nodes make one patch that does not meet itself.
@@ -19,11 +20,12 @@ bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& faci
                std::uint32_t j);
 
 /// Whether two nodes go rigidly together, or are of parts that may sit in each other.
-bool neverMeet(const ContactSetup& setup, const std::vector<std::int32_t>& carriers, std::size_t parts,
-               std::uint32_t i, std::uint32_t j);
-
-inline bool boxesMeet(const Boxes& b, std::uint32_t i, std::uint32_t j) {
-    return (b.low[i].array() <= b.high[j].array()).all() && (b.low[j].array() <= b.high[i].array()).all();
+inline bool neverMeet(const ContactSetup& setup, const std::vector<NodeTies>& ties, std::size_t parts,
+                      std::uint32_t i, std::uint32_t j) {
+    const NodeTies &a = ties[i], &b = ties[j];
+    return (a.carrier >= 0 && a.carrier == b.carrier) || (a.goes == b.goes && a.goes != Goes::Otherwise) ||
+           (a.part >= 0 && b.part >= 0 &&
+            !setup.mayMeet[static_cast<std::size_t>(a.part) * parts + static_cast<std::size_t>(b.part)]);
 }
 
 inline bool shareVertex(const Triangle& a, const Triangle& b) {
@@ -67,9 +69,7 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
     while (!stack.empty()) {
         const auto [i, j] = stack.back();
         stack.pop_back();
-        if (leave(i, j))
-            continue;
-        if ((i != j && !boxesMeet(scratch.boxes, i, j)) || likeARoof(setup, scratch.facing, i, j))
+        if (leave(i, j) || likeARoof(setup, scratch.facing, i, j))
             continue;
         const auto &a = tree.nodes[i], &b = tree.nodes[j];
         if (a.count && b.count) {
@@ -77,11 +77,13 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
         } else if (i == j) {
             stack.push_back({a.first, a.first});
             stack.push_back({a.first + 1, a.first + 1});
-            stack.push_back({a.first, a.first + 1});
+            if (scratch.boxes[a.first].meets(scratch.boxes[a.first + 1]))
+                stack.push_back({a.first, a.first + 1});
         } else { // both halved, so that both are of one depth
             for (std::uint32_t x = a.count ? i : a.first; x <= (a.count ? i : a.first + 1); ++x)
                 for (std::uint32_t y = b.count ? j : b.first; y <= (b.count ? j : b.first + 1); ++y)
-                    stack.push_back({x, y});
+                    if (scratch.boxes[x].meets(scratch.boxes[y]))
+                        stack.push_back({x, y});
         }
     }
 }

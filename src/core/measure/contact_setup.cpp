@@ -16,7 +16,24 @@ namespace {
 // not wind about itself, as only a spiral stair does; patches are kept small enough for none to hide in one.
 constexpr std::uint32_t kLargestPatch = 4096;
 
-// Which nodes' triangles hang together by edges, and which nodes of one depth share an edge.
+// Leaves with a vertex in common, the lesser first.
+std::vector<std::pair<std::uint32_t, std::uint32_t>>
+leavesAtVertices(const std::vector<Triangle>& triangles, const TriangleTree& tree,
+                 const std::vector<std::uint32_t>& leafOf) {
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> at; // vertex and leaf
+    for (std::uint32_t i = 0; i < tree.triangle.size(); ++i)
+        for (std::uint32_t v : triangles[tree.triangle[i]])
+            at.push_back({v, leafOf[i]});
+    std::sort(at.begin(), at.end());
+    at.erase(std::unique(at.begin(), at.end()), at.end());
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> out;
+    for (std::size_t i = 0; i < at.size(); ++i)
+        for (std::size_t j = i + 1; j < at.size() && at[j].first == at[i].first; ++j)
+            out.push_back({at[i].second, at[j].second});
+    return out;
+}
+
+// Which nodes' triangles hang together by edges, and which nodes of one depth share a vertex.
 void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
     const TriangleTree& tree = out.tree;
     const std::size_t count = tree.triangle.size();
@@ -52,21 +69,22 @@ void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
         size[n] = pieces[n] = tree.nodes[n].count ? tree.nodes[n].count : 0;
     DisjointSets piece(count);
     out.onePiece.assign(tree.nodes.size(), 0);
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> beside;
+    using Pair = std::pair<std::uint32_t, std::uint32_t>;
+    const auto onlyOnce = [](std::vector<Pair>& pairs) {
+        std::sort(pairs.begin(), pairs.end());
+        pairs.erase(std::unique(pairs.begin(), pairs.end()), pairs.end());
+    };
+    std::vector<Pair> beside, across = leavesAtVertices(triangles, tree, nodeOf);
     for (std::uint32_t level = deepest + 1; level-- > 0;) {
-        std::vector<std::pair<std::uint32_t, std::uint32_t>> across;
         std::size_t kept = 0;
         for (const auto& [a, b] : joined) {
-            if (nodeOf[a] != nodeOf[b]) {
-                across.push_back(std::minmax(nodeOf[a], nodeOf[b]));
+            if (nodeOf[a] != nodeOf[b])
                 joined[kept++] = {a, b};
-            } else if (piece.join(a, b)) {
+            else if (piece.join(a, b))
                 --pieces[nodeOf[a]];
-            }
         }
         joined.resize(kept);
-        std::sort(across.begin(), across.end());
-        across.erase(std::unique(across.begin(), across.end()), across.end());
+        onlyOnce(across);
         beside.insert(beside.end(), across.begin(), across.end());
         std::vector<char> met(tree.nodes.size(), 0);
         for (std::uint32_t i = 0; i < count; ++i) {
@@ -80,12 +98,18 @@ void joinNodes(const std::vector<Triangle>& triangles, ContactSetup& out) {
                 }
             }
         }
-        for (std::uint32_t i = 0; i < count; ++i) // a leaf of lesser depth waits
-            if (depth[nodeOf[i]] == level && level > 0)
-                nodeOf[i] = parent[nodeOf[i]];
+        const auto up = [&](std::uint32_t n) { // a leaf of lesser depth waits
+            return depth[n] == level && level > 0 ? parent[n] : n;
+        };
+        for (std::uint32_t& n : nodeOf)
+            n = up(n);
+        kept = 0;
+        for (const auto& [a, b] : across)
+            if (up(a) != up(b))
+                across[kept++] = std::minmax(up(a), up(b));
+        across.resize(kept);
     }
-    std::sort(beside.begin(), beside.end());
-    beside.erase(std::unique(beside.begin(), beside.end()), beside.end());
+    onlyOnce(beside);
     std::vector<std::uint32_t> firsts(tree.nodes.size() + 1, 0), items;
     for (const auto& [a, b] : beside) {
         ++firsts[a + 1];
@@ -209,12 +233,10 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
             out.neutralPairs.insert(pairKey(a, b));
     });
     out.neutralDepth.assign(s.vertexCount(), 0);
-    std::vector<std::uint32_t> crossing;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing;
     for (std::uint64_t pair : out.neutralPairs)
-        crossing.insert(crossing.end(),
-                        {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
+        crossing.push_back({static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
     std::sort(crossing.begin(), crossing.end());
-    crossing.erase(std::unique(crossing.begin(), crossing.end()), crossing.end());
     std::vector<std::pair<std::uint32_t, float>> inside;
     depthsInside(s, out, scratch.boxes, neutral, height, crossing, cancel, inside);
     for (const auto& [v, depth] : inside)

@@ -64,14 +64,14 @@ HWY_INLINE void boxesFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const f
     hn::StoreU(facing, du, &out.facing[at]);
 }
 
-void boxesInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t count,
+void boxesInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t from, std::size_t to,
                   const float* HWY_RESTRICT position, TriangleBoxes& out) {
     const hn::ScalableTag<float> d;
     const std::size_t lanes = hn::Lanes(d);
-    std::size_t t = 0;
-    for (; t + lanes <= count; t += lanes)
+    std::size_t t = from;
+    for (; t + lanes <= to; t += lanes)
         boxesFrom(d, corner + 3 * t, position, t, out);
-    for (; t < count; ++t)
+    for (; t < to; ++t)
         boxesFrom(hn::CappedTag<float, 1>(), corner + 3 * t, position, t, out);
 }
 
@@ -83,15 +83,16 @@ namespace hobble {
 
 HWY_EXPORT(boxesInLanes);
 
-void triangleBoxes(const std::vector<Triangle>& triangles, const std::vector<Vec3>& p, TriangleBoxes& out) {
+void triangleBoxes(const std::vector<Triangle>& triangles, std::size_t from, std::size_t to,
+                   const std::vector<Vec3>& p, TriangleBoxes& out) {
     const std::size_t room = triangles.size() + 4; // a leaf is read four at a time
     for (int axis = 0; axis < 3; ++axis) {
         out.low[axis].resize(room, INFINITY);
         out.high[axis].resize(room, -INFINITY);
     }
     out.facing.resize(room);
-    if (!triangles.empty())
-        HWY_DYNAMIC_DISPATCH(boxesInLanes)(triangles[0].data(), triangles.size(), p[0].data(), out);
+    if (to > from)
+        HWY_DYNAMIC_DISPATCH(boxesInLanes)(triangles[0].data(), from, to, p[0].data(), out);
 }
 
 } // namespace hobble

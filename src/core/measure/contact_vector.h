@@ -12,8 +12,14 @@ struct TriangleBoxes {
     std::vector<std::uint32_t> facing;
 };
 
-/// In vector registers where the machine has them. Fewer than 2³¹ / 3 positions.
-void triangleBoxes(const std::vector<Triangle>& triangles, const std::vector<Vec3>& positions,
-                   TriangleBoxes& out);
+/// Of triangles `from` to before `to`; those of the others are left as they are. In vector registers where
+/// the machine has them. Fewer than 2³¹ / 3 positions.
+void triangleBoxes(const std::vector<Triangle>& triangles, std::size_t from, std::size_t to,
+                   const std::vector<Vec3>& positions, TriangleBoxes& out);
+
+inline void triangleBoxes(const std::vector<Triangle>& triangles, const std::vector<Vec3>& positions,
+                          TriangleBoxes& out) {
+    triangleBoxes(triangles, 0, triangles.size(), positions, out);
+}
 
 } // namespace hobble

@@ -36,23 +36,17 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
 
 void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& p,
            Boxes& boxes) {
-    boxes.low.resize(tree.nodes.size());
-    boxes.high.resize(tree.nodes.size());
+    boxes.resize(tree.nodes.size());
     for (std::size_t n = tree.nodes.size(); n-- > 0;) {
         const auto [first, count] = tree.nodes[n];
+        boxes[n] = {};
         if (count == 0) {
-            boxes.low[n] = boxes.low[first].cwiseMin(boxes.low[first + 1]);
-            boxes.high[n] = boxes.high[first].cwiseMax(boxes.high[first + 1]);
-            continue;
+            boxes[n].extend(boxes[first]);
+            boxes[n].extend(boxes[first + 1]);
         }
-        Vec3 low = Vec3::Constant(INFINITY), high = -low;
         for (std::uint32_t i = first; i < first + count; ++i)
-            for (std::uint32_t v : triangles[tree.triangle[i]]) {
-                low = low.cwiseMin(p[v]);
-                high = high.cwiseMax(p[v]);
-            }
-        boxes.low[n] = low;
-        boxes.high[n] = high;
+            for (std::uint32_t v : triangles[tree.triangle[i]])
+                boxes[n].extend(p[v]);
     }
 }
 
@@ -65,9 +59,10 @@ std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxe
     while (!waiting.empty()) {
         const std::uint32_t n = waiting.back();
         waiting.pop_back();
-        if (!within.intersects(Eigen::AlignedBox3f(boxes.low[n], boxes.high[n])))
+        const Vec3 least = boxes[n].low.head<3>(), most = boxes[n].high.head<3>();
+        if (!within.intersects(Eigen::AlignedBox3f(least, most)))
             continue;
-        const Vec3d low = boxes.low[n].cast<double>(), high = boxes.high[n].cast<double>();
+        const Vec3d low = least.cast<double>(), high = most.cast<double>();
         const double reach = 0.5 * (high - low).dot(normal.cwiseAbs());
         if (std::abs(normal.dot(0.5 * (low + high) - point)) > reach * (1 + 1e-9) + 1e-12)
             continue;
@@ -84,14 +79,23 @@ std::vector<std::uint32_t> trianglesAtPlane(const TriangleTree& tree, const Boxe
 
 namespace {
 
-// Where a ray enters a box, at `least` or later; infinite where it does not before `most`.
-inline float entersBox(const Vec3& low, const Vec3& high, const Vec3& from, const Vec3& inverse, float least,
-                       float most) {
-    const Eigen::Array3f a = (low - from).array() * inverse.array(),
-                         b = (high - from).array() * inverse.array();
-    const float enters = std::max(a.min(b).maxCoeff(), least), leaves = std::min(a.max(b).minCoeff(), most);
-    return enters <= leaves ? enters : INFINITY;
-}
+// A ray for the registers: its fourth lane is in every box.
+struct Ray {
+    Eigen::Array4f from, inverse;
+
+    Ray(const Vec3& at, const Vec3& direction) : from(at.x(), at.y(), at.z(), 0) {
+        for (int i = 0; i < 3; ++i)
+            inverse[i] =
+                1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
+        inverse[3] = 1;
+    }
+    // Where it enters a box, at `least` ≥ 0 or later; infinite where it does not before `most`.
+    float enters(const NodeBox& box, float least, float most) const {
+        const Eigen::Array4f a = (box.low - from) * inverse, b = (box.high - from) * inverse;
+        const float in = std::max(a.min(b).maxCoeff(), least), out = std::min(a.max(b).minCoeff(), most);
+        return in <= out ? in : INFINITY;
+    }
+};
 
 } // namespace
 
@@ -102,18 +106,13 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
     hit.distance = most;
     if (tree.nodes.empty())
         return hit;
-    Vec3 inverse;
-    for (int i = 0; i < 3; ++i)
-        inverse[i] =
-            1 / (std::abs(direction[i]) > 1e-20f ? direction[i] : std::copysign(1e-20f, direction[i]));
+    const Ray ray(from, direction);
     struct Waiting {
         std::uint32_t node;
         float enters;
     } stack[96];
     int top = 0;
-    const auto entry = [&](std::uint32_t n) {
-        return entersBox(boxes.low[n], boxes.high[n], from, inverse, least, hit.distance);
-    };
+    const auto entry = [&](std::uint32_t n) { return ray.enters(boxes[n], least, hit.distance); };
     if (const float enters = entry(0); enters < INFINITY)
         stack[top++] = {0, enters};
     while (top > 0) {
@@ -147,6 +146,91 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
         }
     }
     return hit;
+}
+
+namespace {
+
+// Ericson 2004, "Real-Time Collision Detection", 5.1.5.
+Vec3 closestOn(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
+    const Vec3 ab = b - a, ac = c - a, ap = p - a;
+    const float d1 = ab.dot(ap), d2 = ac.dot(ap);
+    if (d1 <= 0 && d2 <= 0)
+        return a;
+    const Vec3 bp = p - b;
+    const float d3 = ab.dot(bp), d4 = ac.dot(bp);
+    if (d3 >= 0 && d4 <= d3)
+        return b;
+    const float vc = d1 * d4 - d3 * d2;
+    if (vc <= 0 && d1 >= 0 && d3 <= 0)
+        return a + d1 / (d1 - d3) * ab;
+    const Vec3 cp = p - c;
+    const float d5 = ab.dot(cp), d6 = ac.dot(cp);
+    if (d6 >= 0 && d5 <= d6)
+        return c;
+    const float vb = d5 * d2 - d1 * d6;
+    if (vb <= 0 && d2 >= 0 && d6 <= 0)
+        return a + d2 / (d2 - d6) * ac;
+    const float va = d3 * d6 - d5 * d4;
+    if (va <= 0 && d4 >= d3 && d5 >= d6)
+        return b + (d4 - d3) / ((d4 - d3) + (d5 - d6)) * (c - b);
+    const float whole = va + vb + vc;
+    return a + vb / whole * ab + vc / whole * ac;
+}
+
+} // namespace
+
+WayOut wayOutThrough(const Triangle& t, std::uint32_t number, const std::vector<Vec3>& p, const Vec3& from,
+                     float most) {
+    constexpr float kStraight = 0.7f; // cosine to the normal: at an edge, onto one of its two triangles
+    const Vec3 &a = p[t[0]], &b = p[t[1]], &c = p[t[2]];
+    const Vec3 normal = (b - a).cross(c - a);
+    const float height = (a - from).dot(normal), area = normal.norm();
+    if (height <= 0 || height >= most * area) // before it, or its plane is too far already
+        return {};
+    const Vec3 at = closestOn(from, a, b, c), way = at - from;
+    const float distance = way.norm();
+    if (distance >= most || way.dot(normal) < kStraight * distance * area)
+        return {};
+    return {distance, number, at};
+}
+
+WayOut nearestFromBehind(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
+                         const std::vector<Vec3>& p, const Vec3& from, float most,
+                         const std::function<bool(std::uint32_t)>& wanted) {
+    WayOut out;
+    out.distance = most;
+    const auto ask = [&](std::uint32_t t) {
+        const WayOut found = wayOutThrough(triangles[t], t, p, from, out.distance);
+        if (found.triangle != ~0u && wanted(t))
+            out = found;
+    };
+    if (tree.nodes.empty())
+        return out;
+    const Eigen::Array4f here(from.x(), from.y(), from.z(), 0);
+    struct Waiting {
+        std::uint32_t node;
+        float squared;
+    } stack[96];
+    int top = 0;
+    stack[top++] = {0, 0};
+    while (top > 0) {
+        const auto [n, squared] = stack[--top];
+        if (squared >= out.distance * out.distance)
+            continue;
+        const auto [first, count] = tree.nodes[n];
+        for (std::uint32_t i = first; i < first + count; ++i)
+            ask(tree.triangle[i]);
+        if (count > 0)
+            continue;
+        Waiting near{first, boxes[first].squaredTo(here)}, far{first + 1, boxes[first + 1].squaredTo(here)};
+        if (far.squared < near.squared)
+            std::swap(near, far);
+        stack[top++] = far;
+        stack[top++] = near;
+    }
+    if (out.triangle == ~0u)
+        out.distance = INFINITY;
+    return out;
 }
 
 namespace {

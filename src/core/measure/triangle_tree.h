@@ -24,9 +24,26 @@ struct TriangleTree {
     bool operator==(const TriangleTree&) const = default;
 };
 
-struct Boxes { // of a tree's nodes, in one pose
-    std::vector<Vec3> low, high;
+/// Of a node, in one pose; the fourth lane is there for the registers, and meets everything.
+struct NodeBox {
+    Eigen::Array4f low{INFINITY, INFINITY, INFINITY, 0}, high{-INFINITY, -INFINITY, -INFINITY, INFINITY};
+
+    void extend(const Vec3& p) {
+        const Eigen::Array4f at(p.x(), p.y(), p.z(), 0);
+        low = low.min(at);
+        high.head<3>() = high.head<3>().max(at.head<3>());
+    }
+    void extend(const NodeBox& b) {
+        low = low.min(b.low);
+        high = high.max(b.high);
+    }
+    bool meets(const NodeBox& b) const { return (b.high - low).min(high - b.low).minCoeff() >= 0; }
+    /// From a point to the nearest of the box, squared; `at` with any fourth lane ≥ 0.
+    float squaredTo(const Eigen::Array4f& at) const {
+        return (low - at).max(at - high).max(0.f).square().sum();
+    }
 };
+using Boxes = std::vector<NodeBox>; // of a tree's nodes
 
 TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector<std::uint32_t>& which,
                        const std::vector<Vec3>& positions);
@@ -49,6 +66,23 @@ struct RayHit {
 RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
                const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction, float least,
                float most, std::uint32_t skip = ~0u, const std::vector<char>* only = nullptr);
+
+struct WayOut {
+    float distance = INFINITY;
+    std::uint32_t triangle = ~0u;
+    Vec3 at = Vec3::Zero(); // on it
+};
+
+/// Of one triangle the nearest place seen from behind: straight or nearly straight onto its inner side. That
+/// a point lies on a surface does not make it its own way out: what is beside it is seen along the skin.
+/// Nothing where it is farther than `most`.
+WayOut wayOutThrough(const Triangle& triangle, std::uint32_t number, const std::vector<Vec3>& positions,
+                     const Vec3& from, float most);
+
+/// The same of all `wanted` triangles of a tree.
+WayOut nearestFromBehind(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
+                         const std::vector<Vec3>& positions, const Vec3& from, float most,
+                         const std::function<bool(std::uint32_t)>& wanted);
 
 /// Whether two triangles cross (an edge of one goes through the other; Möller and Trumbore 1997 for each
 /// edge).
