@@ -5,6 +5,7 @@
 
 #include <QComboBox>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSlider>
 
 #include <set>
@@ -64,6 +65,90 @@ private slots:
         view_->setShown(Shown{});
         view_->setColouring(Colouring::Strain);
         marking_->setTool(MarkTool::None);
+    }
+
+    // Pressing a strip brings what it moves into view; a hand's own view of it is there on coming back.
+    void theViewGoesToWhatMoves() {
+        StripView* strips = w_->window->review()->strips();
+        const auto press = [&](const char* id) {
+            const int m = w_->motion(id);
+            strips->reveal(m);
+            const double limit = session_->plan().plan().motions[std::size_t(m)].limit();
+            QTest::mouseClick(strips->viewport(), Qt::LeftButton, {}, strips->pointOf(m, 0.6 * limit));
+            QVERIFY(w_->arrived());
+            QVERIFY(QTest::qWaitFor([&] { return !view_->framing(); }));
+            view_->settle();
+        };
+        const auto seesJoint = [&](const char* name) {
+            const int joint = session_->build().subject()->character->skeleton.find(name);
+            const QPointF at = view_->project(
+                session_->run().view().frame()->jointPosition[std::size_t(joint)].cast<double>());
+            return QRectF(view_->rect()).adjusted(40, 40, -40, -40).contains(at);
+        };
+        session_->run().selectFinding(-1);
+        for (const auto& [id, joint] : {std::pair("left-knee-flex", "shin.L"),
+                                        {"left-neck-side", "neck"},
+                                        {"left-wrist-bend-in", "hand.L"},
+                                        {"left-ear-front", "ear.L"},
+                                        {"right-hip-front", "thigh.R"}}) {
+            press(id);
+            QVERIFY2(seesJoint(joint), id);
+        }
+        press("left-knee-flex");
+        QTest::mousePress(view_, Qt::LeftButton, {}, QPoint(200, 200));
+        QTest::mouseMove(view_, QPoint(260, 190));
+        QTest::mouseRelease(view_, Qt::LeftButton, {}, QPoint(260, 190));
+        const Camera chosen = view_->camera();
+        press("left-wrist-bend-in");
+        QVERIFY((view_->camera().target - chosen.target).norm() > 0.1);
+        press("left-knee-flex");
+        QVERIFY((view_->camera().target - chosen.target).norm() < 1e-6 &&
+                std::abs(view_->camera().yaw - chosen.yaw) < 1e-6);
+        // held, it stays
+        QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("holdView")), Qt::LeftButton);
+        press("left-wrist-bend-in");
+        QVERIFY((view_->camera().target - chosen.target).norm() < 1e-6);
+        QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("holdView")), Qt::LeftButton);
+        press("left-ear-front");
+        QVERIFY(seesJoint("ear.L"));
+    }
+
+    // What is marked belongs to the motion and the pose; elsewhere a line says where it is, and goes there.
+    void marksBelongToThePose() {
+        auto* line = w_->find<QPushButton>(QStringLiteral("faultElsewhere"));
+        const auto& findings = session_->run().run()->findings;
+        int f = 0;
+        while (findings[std::size_t(f)].kind != Kind::Stretch || findings[std::size_t(f)].onset < 5)
+            ++f;
+        const Finding& finding = findings[std::size_t(f)];
+        session_->run().showFinding(f);
+        QVERIFY(w_->arrived());
+        QVERIFY(!line->isVisible());
+        const QImage marked = seen();
+        view_->setShown([&] {
+            Shown s = view_->shown();
+            s.patch = false;
+            return s;
+        }());
+        const QImage plain = seen();
+        QVERIFY2(differing(marked, plain) > 0.001, qPrintable(QString::number(differing(marked, plain))));
+        view_->setShown(Shown{});
+        // neutral: nothing is marked
+        session_->run().setPose(finding.motion, 0);
+        QVERIFY(w_->arrived());
+        const QImage neutral = seen();
+        view_->setShown([&] {
+            Shown s = view_->shown();
+            s.patch = false;
+            return s;
+        }());
+        QVERIFY(differing(neutral, seen()) < 1e-4);
+        QVERIFY(line->isVisible());
+        QVERIFY2(line->text().startsWith(QStringLiteral("The fault of the ")), qPrintable(line->text()));
+        QTest::mouseClick(line, Qt::LeftButton);
+        QCOMPARE(session_->run().motion(), finding.motion);
+        QCOMPARE(session_->run().poseAt(), finding.peak);
+        QVERIFY(!line->isVisible());
     }
 
     // Each measure is on the skin with the value the run found at the joint, and the legend speaks of it.

@@ -5,6 +5,7 @@
 
 #include <QAbstractItemModelTester>
 #include <QApplication>
+#include <QScrollBar>
 #include <QStandardPaths>
 #include <QTest>
 
@@ -88,13 +89,42 @@ private slots:
     }
 
     void worstFirstAndBack() {
+        int rows = 0;
+        double worst = 0;
+        for (int g = 0; g < model_->rowCount(); ++g) {
+            rows += model_->rowCount(model_->index(g, 0));
+            worst = std::max(worst, model_->row(model_->index(g, 0)).worst());
+        }
         model_->setWorstFirst(true);
+        QCOMPARE(model_->rowCount(), 1); // no limb cuts it
         const QModelIndex first = model_->index(0, 0);
+        QCOMPARE(model_->rowCount(first), rows);
+        QCOMPARE(model_->row(model_->index(0, 0, first)).worst(), worst);
         for (int r = 0; r + 1 < model_->rowCount(first); ++r)
             QVERIFY(model_->row(model_->index(r, 0, first)).worst() >=
                     model_->row(model_->index(r + 1, 0, first)).worst());
         model_->setWorstFirst(false);
         QCOMPARE(model_->index(0, 0).data().toString(), QStringLiteral("Arms"));
+    }
+
+    // Wherever the list stood, the worst is what is seen first: also of a limb that is folded away.
+    void worstFirstGoesToItsTop() {
+        StripView view(model_.get(), &session_->build(), &session_->plan(), &session_->run());
+        view.resize(420, 300);
+        view.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&view));
+        view.verticalScrollBar()->setValue(view.verticalScrollBar()->maximum());
+        QVERIFY(view.verticalScrollBar()->value() > 0);
+        model_->setWorstFirst(true);
+        QCOMPARE(view.verticalScrollBar()->value(), 0);
+        const StripRow& top = model_->row(model_->index(0, 0, model_->index(0, 0)));
+        const int motion = top.single.motion >= 0              ? top.single.motion
+                           : top.left.worst >= top.right.worst ? top.left.motion
+                                                               : top.right.motion;
+        QVERIFY(view.viewport()->rect().contains(view.pointOf(motion, 1)));
+        QVERIFY(view.pointOf(motion, 1).y() < 40); // no line of a limb above it
+        model_->setWorstFirst(false);
+        QCOMPARE(view.verticalScrollBar()->value(), 0);
     }
 
     void sentencesForPeopleWhoListen() {

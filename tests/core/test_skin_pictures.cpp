@@ -167,7 +167,7 @@ private slots:
             if (std::abs(y) < 0.15f)
                 band.push_back(t);
         }
-        const auto outline = patchOutline(s.surface, band);
+        const auto& [outline, fill] = patchShape(s.surface, band);
         QVERIFY(!outline.empty() && outline.size() % 2 == 0);
         double length = 0;
         std::map<std::pair<std::uint32_t, std::uint32_t>, int> ends;
@@ -182,13 +182,22 @@ private slots:
         }
         for (const auto& [edge, n] : ends)
             QCOMPARE(n, 2); // closed
+        double filled = 0, marked = 0;
+        for (std::size_t i = 0; i < fill.size(); i += 3)
+            filled += static_cast<double>(
+                0.5f * (at(fill[i + 1]) - at(fill[i])).cross(at(fill[i + 2]) - at(fill[i])).norm());
+        for (std::uint32_t t : band)
+            marked += static_cast<double>(s.surface.area[t]);
+        QVERIFY2(std::abs(filled - marked) < 0.05 * marked, qPrintable(QString::number(filled / marked)));
         const double round = 2 * kPi * spec.radius;
         QVERIFY2(std::abs(length - 2 * round) < 0.02 * round, qPrintable(QString::number(length / round)));
         // all of the skin has no outline, nor has nothing
         std::vector<std::uint32_t> all(s.surface.triangles.size());
         std::iota(all.begin(), all.end(), 0u);
-        QVERIFY(patchOutline(s.surface, all).empty());
-        QVERIFY(patchOutline(s.surface, {}).empty());
+        QVERIFY(patchShape(s.surface, all).outline.empty());
+        QCOMPARE(patchShape(s.surface, all).fill.size(), 3 * all.size());
+        QVERIFY(patchShape(s.surface, {}).fill.empty());
+        QVERIFY(!patchShape(s.surface, {all[7]}).fill.empty()); // what is small is seen as well
     }
 
     void whatIsMarkedByEyeIsTold() {

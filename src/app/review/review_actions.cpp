@@ -55,6 +55,8 @@ void ReviewPage::addActions(ActionBook& book) {
                 does(v);
         });
     };
+    addAction(book, "hold-view", tr("Hold the view, or let it go to what moves"), Qt::SHIFT | Qt::Key_F,
+              [this] { stage_->setViewHeld(!stage_->viewHeld()); });
     view("frame-joint", tr("Frame the joint"), Qt::Key_F,
          [this](Viewport* v) { v->frameJoint(run_->joint()); });
     view("frame-all", tr("Frame the whole character"), Qt::Key_H, [](Viewport* v) { v->frameAll(); });

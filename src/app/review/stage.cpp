@@ -5,6 +5,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 #include "core/judge/look.h"
+#include "core/words/finding_words.h"
 
 #include <QActionGroup>
 #include <QComboBox>
@@ -12,7 +13,11 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QSettings>
 #include <QVBoxLayout>
+
+#include <cmath>
+#include <utility>
 
 namespace hobble {
 
@@ -42,6 +47,11 @@ Stage::Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWi
     auto* marks = new MarkBar(marking_);
     connect(marks, &MarkBar::logWanted, this, &Stage::logMarkedWanted);
     all->addWidget(marks);
+    auto* line = new QHBoxLayout;
+    line->setContentsMargins(10, 0, 8, 2);
+    line->addWidget(elsewhere_);
+    line->addStretch(1);
+    all->addLayout(line);
     all->addWidget(viewport_, 1);
     all->addWidget(buildFoot());
     legend_ = new Legend;
@@ -52,9 +62,14 @@ Stage::Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWi
     connect(sweep_, &Sweep::changed, this, &Stage::refresh);
     connect(run_, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
     connect(run_, &RunDesk::runChanged, this, &Stage::showPatch);
+    connect(run_, &RunDesk::poseChanged, this, &Stage::takePose);
     connect(run_, &RunDesk::findingChanged, this, [this] {
         showPatch();
         lookAtFinding();
+    });
+    connect(build_, &BuildDesk::characterChanged, this, [this] {
+        looked_.clear();
+        looks_.clear();
     });
     connect(&run_->jobs(), &JobQueue::progressed, viewport_,
             [this] { viewport_->setEmptyWords(tr("Opening…")); });
@@ -62,19 +77,81 @@ Stage::Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWi
     refresh();
 }
 
+// What is marked is of one motion, from its onset on; where the fault looked at shows another sign, that one.
+int Stage::signHere() const {
+    const Finding* looked = run_->findingAt(run_->finding());
+    const auto shows = [&](const Finding* f) {
+        return f && f->motion == run_->motion() && std::abs(run_->poseAt()) >= std::abs(f->onset) - 0.5;
+    };
+    if (!looked || shows(looked))
+        return looked ? run_->finding() : -1;
+    const Fault* fault = run_->faultOf(run_->finding());
+    if (fault)
+        for (int sign : fault->signs)
+            if (shows(run_->findingAt(sign)))
+                return sign;
+    return -1;
+}
+
 void Stage::showPatch() {
-    const Finding* f = run_->findingAt(run_->finding());
-    viewport_->setPatch(f ? f->triangles : std::vector<std::uint32_t>());
+    const int sign = signHere();
+    viewport_->setPatch(sign < 0 ? std::vector<std::uint32_t>() : run_->findingAt(sign)->triangles);
+    const Finding* looked = run_->findingAt(run_->finding());
+    elsewhere_->setVisible(looked && sign < 0);
+    if (!looked || sign >= 0)
+        return;
+    const Motion& motion = run_->run()->plan.motions[static_cast<std::size_t>(looked->motion)];
+    elsewhere_->setText(tr("The fault of the %1 shows in %2 at %3")
+                            .arg(QString::fromStdString(jointWords(*build_->subject(), looked->joint)),
+                                 QString::fromStdString(wordsFor(motion)),
+                                 QString::fromStdString(wordsFor(motion, looked->peak))));
+}
+
+// Another motion: the view eases to what it moves, or to where it was when the motion was left.
+void Stage::takePose() {
+    showPatch();
+    const Motion* m = run_->motionShown();
+    const std::string id = m ? m->id : std::string();
+    if (id == looked_)
+        return;
+    if (!looked_.empty() && !held_ && !viewport_->framing())
+        looks_[looked_] = viewport_->cameraToBe();
+    looked_ = id;
+    if (std::exchange(comingTo_, -1) == run_->motion() || held_ || !m)
+        return;
+    if (const auto chosen = looks_.find(id); chosen != looks_.end())
+        viewport_->setCamera(chosen->second, true);
+    else if (const Finding* f = run_->findingAt(run_->finding()); f && f->motion == run_->motion())
+        lookAtFinding();
+    else
+        lookAtMotion();
+}
+
+void Stage::lookAtMotion() {
+    const Motion* m = run_->motionShown();
+    const auto& s = run_->view().subject();
+    if (!m || !s)
+        return;
+    viewport_->frameOnceShown(jointsMoved(*s, *m), bestLook(*s, *m, m->turns.front().joint));
+}
+
+void Stage::setViewHeld(bool held) {
+    held_ = held;
+    QSettings().setValue(QStringLiteral("viewHeld"), held);
+    refresh();
 }
 
 // A bend is seen from its side, along the axis it turns about; a roll from the front and a little outside.
 void Stage::lookAtFinding() {
     const Finding* f = run_->findingAt(run_->finding());
-    if (!f)
+    if (!f || held_)
         return;
-    viewport_->frameJointOnceShown(
-        f->joint, bestLook(*run_->view().subject(),
-                           run_->run()->plan.motions[static_cast<std::size_t>(f->motion)], f->joint));
+    comingTo_ = f->motion == run_->motion() ? -1 : f->motion;
+    viewport_->frameOnceShown({f->joint},
+                              bestLook(*run_->view().subject(),
+                                       run_->run()->plan.motions[static_cast<std::size_t>(f->motion)],
+                                       f->joint),
+                              f->triangles);
 }
 
 QPushButton* Stage::word(FlowLayout* into, const QString& text, const QString& name, bool checkable) {
@@ -104,6 +181,13 @@ QWidget* Stage::buildHead() {
     setType(subtitle_, 0.9);
     words->addWidget(title_);
     words->addWidget(subtitle_);
+    elsewhere_ = new QPushButton(this);
+    elsewhere_->setObjectName(QStringLiteral("faultElsewhere"));
+    elsewhere_->setCursor(Qt::PointingHandCursor);
+    elsewhere_->setToolTip(tr("Go there"));
+    setType(elsewhere_, 0.9);
+    elsewhere_->hide();
+    connect(elsewhere_, &QPushButton::clicked, this, [this] { run_->showFinding(run_->finding()); });
     row->addLayout(words, 1);
     if (!viewport_)
         return head;
@@ -115,6 +199,11 @@ QWidget* Stage::buildHead() {
                 &QPushButton::clicked, this, [this, from] { viewport_->lookFrom(from); });
     connect(word(views, tr("whole"), QStringLiteral("view-whole"), false), &QPushButton::clicked, this,
             [this] { viewport_->frameAll(); });
+    hold_ = word(views, tr("hold"), QStringLiteral("holdView"), true);
+    hold_->setToolTip(tr("The view stays where it is when another motion is looked at"));
+    held_ = QSettings().value(QStringLiteral("viewHeld")).toBool();
+    hold_->setChecked(held_);
+    connect(hold_, &QPushButton::toggled, this, &Stage::setViewHeld);
     row->addWidget(views_, 0);
     return head;
 }
@@ -290,6 +379,7 @@ void Stage::refresh() {
     // At large text the marking tools need the room.
     views_->setVisible(marking_->tool() == MarkTool::None || Theme::current().textScale <= 1.55);
     const Shown& shown = viewport_->shown();
+    hold_->setChecked(held_);
     skeleton_->setChecked(shown.skeleton);
     wire_->setChecked(shown.wire);
     smooth_->setChecked(shown.smooth);

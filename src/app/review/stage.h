@@ -6,6 +6,8 @@
 
 #include <QWidget>
 
+#include <map>
+
 class QBoxLayout;
 class QComboBox;
 class QLabel;
@@ -25,7 +27,10 @@ public:
     Viewport* viewport() const { return viewport_; }  // null where there is no OpenGL
     void changeShown(const std::function<void(Shown&)>& change);
     void stepIsolation(); // whole, limb, region, whole
-    void restyle();       // after a change of theme
+    /// Whether the view stays where it is, whatever motion is looked at.
+    bool viewHeld() const { return held_; }
+    void setViewHeld(bool held);
+    void restyle(); // after a change of theme
 
 signals:
     void logMarkedWanted();
@@ -39,8 +44,11 @@ private:
     void fillShow(QMenu* menu);
     void fillSweep(QMenu* menu);
     void refresh();
-    void showPatch(); // of the finding looked at
+    int signHere() const; // of the fault looked at, in the pose shown; -1: it is not seen here
+    void showPatch();
+    void takePose();
     void lookAtFinding();
+    void lookAtMotion();
     BuildDesk* build_;
     RunDesk* run_;
     Sweep* sweep_;
@@ -51,6 +59,11 @@ private:
     QBoxLayout* headRow_ = nullptr;
     QWidget* views_ = nullptr;
     QLabel *title_ = nullptr, *subtitle_ = nullptr;
+    QPushButton *elsewhere_ = nullptr, *hold_ = nullptr;
+    bool held_ = false;
+    std::string looked_;                  // the motion looked at
+    std::map<std::string, Camera> looks_; // by motion: from where it was left
+    int comingTo_ = -1;                   // the motion of a finding that is being gone to
     QPushButton *skeleton_ = nullptr, *wire_ = nullptr, *smooth_ = nullptr, *mark_ = nullptr,
                 *play_ = nullptr;
 };

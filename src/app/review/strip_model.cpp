@@ -60,6 +60,7 @@ void StripModel::setFilter(const StripFilter& filter) {
 void StripModel::setWorstFirst(bool on) {
     worstFirst_ = on;
     rebuild();
+    emit orderChanged();
 }
 
 void StripModel::rebuild() {
@@ -94,16 +95,16 @@ void StripModel::rebuild() {
     for (Group& g : groups_)
         std::erase_if(g.rows, [&](const StripRow& r) { return !passes(r); });
     std::erase_if(groups_, [](const Group& g) { return g.rows.empty(); });
-    for (Group& g : groups_) {
-        summarise(g);
-        if (worstFirst_)
-            std::stable_sort(g.rows.begin(), g.rows.end(),
-                             [](const StripRow& x, const StripRow& y) { return x.worst() > y.worst(); });
+    if (worstFirst_ && !groups_.empty()) { // limbs would cut it
+        Group all;
+        for (Group& g : groups_)
+            all.rows.insert(all.rows.end(), g.rows.begin(), g.rows.end());
+        std::stable_sort(all.rows.begin(), all.rows.end(),
+                         [](const StripRow& x, const StripRow& y) { return x.worst() > y.worst(); });
+        groups_.assign(1, std::move(all));
     }
-    if (worstFirst_)
-        std::stable_sort(groups_.begin(), groups_.end(), [](const Group& a, const Group& b) {
-            return a.summary.worst() > b.summary.worst();
-        });
+    for (Group& g : groups_)
+        summarise(g);
     endResetModel();
 }
 

@@ -1,6 +1,7 @@
 #pragma once
-// Every motion of the plan as a strip: groups (limbs) at the top level, rows below. A row holds a motion, or
-// the left and the right of one; its curve is the trouble along the angle, from the run.
+// Every motion of the plan as a strip: groups (limbs) at the top level, rows below; worst first, all rows are
+// one group without a name. A row holds a motion, or the left and the right of one; its curve is the trouble
+// along the angle, from the run.
 #include "app/session/run_desk.h"
 #include "core/run/trouble_curve.h"
 
@@ -54,6 +55,9 @@ public:
 
 public slots:
     void setWorstFirst(bool on);
+
+signals:
+    void orderChanged(); // by hand: what is first now is what is to be seen
 
 private:
     struct Group {

@@ -35,6 +35,7 @@ StripView::StripView(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     folded_ = {QStringLiteral("Hands"), QStringLiteral("Feet"), QStringLiteral("Tail"),
                QStringLiteral("Other")};
     connect(model, &QAbstractItemModel::modelReset, this, [this] { layOut(); });
+    connect(model, &StripModel::orderChanged, this, [this] { verticalScrollBar()->setValue(0); });
     connect(model, &QAbstractItemModel::dataChanged, viewport(), QOverload<>::of(&QWidget::update));
     connect(run_, &RunDesk::poseChanged, this, [this] {
         const QModelIndex at = run_->motion() >= 0 ? model_->indexOf(run_->motion()) : QModelIndex();
@@ -53,8 +54,10 @@ void StripView::layOut() {
     int y = 4;
     for (int g = 0; g < model_->rowCount(); ++g) {
         const QModelIndex group = model_->index(g, 0);
-        lines_.push_back({group, y, px(kGroupHeight), true});
-        y += px(kGroupHeight);
+        if (!group.data().toString().isEmpty()) {
+            lines_.push_back({group, y, px(kGroupHeight), true});
+            y += px(kGroupHeight);
+        }
         if (folded_.contains(group.data().toString()))
             continue;
         for (int r = 0; r < model_->rowCount(group); ++r) {
@@ -349,8 +352,8 @@ void StripView::foldChosen() {
     const QModelIndex at = run_->motion() >= 0 ? model_->indexOf(run_->motion()) : QModelIndex();
     if (!at.isValid())
         return;
-    const QString group = at.parent().data().toString();
-    setFolded(group, !isFolded(group));
+    if (const QString group = at.parent().data().toString(); !group.isEmpty())
+        setFolded(group, !isFolded(group));
 }
 
 void StripView::reveal(int motion) {

@@ -92,14 +92,14 @@ bool Scene::initialise() {
             attribute(m->colours, 2);
         (m == &ghost_ ? mesh_ : *m).triangles.bind(); // a ghost shows what the mesh shows
     }
-    for (Overlay* o : {&patch_, &marked_}) {
-        o->indices.create();
-        o->array.create();
-        const QOpenGLVertexArrayObject::Binder binder(&o->array);
+    marked_.indices.create();
+    marked_.array.create();
+    {
+        const QOpenGLVertexArrayObject::Binder binder(&marked_.array);
         attribute(mesh_.positions, 0);
-        o->indices.bind();
+        marked_.indices.bind();
     }
-    for (Lines* l : {&outline_, &contact_}) {
+    for (Lines* l : {&patch_, &outline_, &contact_}) {
         l->ends.create();
         l->array.create();
         const QOpenGLVertexArrayObject::Binder binder(&l->array);
@@ -114,11 +114,9 @@ void Scene::destroy() {
             b->destroy();
         m->array.destroy();
     }
-    for (Overlay* o : {&patch_, &marked_}) {
-        o->indices.destroy();
-        o->array.destroy();
-    }
-    for (Lines* l : {&outline_, &contact_}) {
+    marked_.indices.destroy();
+    marked_.array.destroy();
+    for (Lines* l : {&patch_, &outline_, &contact_}) {
         l->ends.destroy();
         l->array.destroy();
     }
@@ -157,14 +155,11 @@ void Scene::setGhost(const Points& positions, const Points& normals) {
     upload(ghost_.normals, normals);
 }
 
-void Scene::setPatch(const Triangles& triangles) {
-    upload(patch_.indices, triangles);
-    patch_.count = static_cast<int>(triangles.size() * 3);
-}
-
-void Scene::setOutline(const Points& ends) {
-    upload(outline_.ends, ends);
-    outline_.count = static_cast<int>(ends.size());
+void Scene::setPatch(const Points& corners, const Points& outline) {
+    upload(patch_.ends, corners);
+    patch_.count = static_cast<int>(corners.size());
+    upload(outline_.ends, outline);
+    outline_.count = static_cast<int>(outline.size());
 }
 
 void Scene::setMarked(const Triangles& triangles) {
@@ -190,14 +185,14 @@ void Scene::drawOverlay(Overlay& overlay, unsigned mode, const QMatrix4x4& clip,
 }
 
 // The line program is bound, with its clip.
-void Scene::drawLines(Lines& lines, float width, float nearer, const QVector4D& ink) {
+void Scene::drawLines(Lines& lines, float width, float nearer, const QVector4D& ink, unsigned mode) {
     if (lines.count == 0)
         return;
     const QOpenGLVertexArrayObject::Binder binder(&lines.array);
     lineProgram_.setUniformValue("nearer", nearer);
     lineProgram_.setUniformValue("ink", ink);
     glLineWidth(width);
-    glDrawArrays(GL_LINES, 0, lines.count);
+    glDrawArrays(mode, 0, lines.count);
     glLineWidth(1);
 }
 
@@ -233,15 +228,17 @@ void Scene::draw(const SceneLook& look) {
         }
     }
     const float lift = smooth ? 0.0024f : 0.0012f;
-    if (look.patch)
-        drawLines(outline_, 2, lift, ink);
     if (look.contactLines) // just under the skin is seen as well
-        drawLines(contact_, 3, 0.004f, QVector4D(0.34f, 0.06f, 0.29f, 1));
+        drawLines(contact_, 3, 0.004f, QVector4D(0.34f, 0.06f, 0.29f, 1), GL_LINES);
     glEnable(GL_BLEND);
     glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
     glDepthMask(GL_FALSE);
-    if (look.patch)
-        drawOverlay(patch_, GL_TRIANGLES, look.clip, lift, QVector4D(0.07f, 0.1f, 0.14f, 0.20f));
+    if (look.patch) { // a dark line between pale ones is seen on every colouring
+        const QVector4D paper(0.99f, 0.98f, 0.95f, 1);
+        drawLines(patch_, 1, lift, QVector4D(paper.toVector3D(), 0.24f), GL_TRIANGLES);
+        drawLines(outline_, 4, lift, QVector4D(paper.toVector3D(), 0.8f), GL_LINES);
+        drawLines(outline_, 1.5f, lift + 0.0004f, ink, GL_LINES);
+    }
     drawOverlay(marked_, GL_TRIANGLES, look.clip, lift, QVector4D(0.08f, 0.47f, 0.37f, 0.62f));
     if (ghostShown_) {
         const QOpenGLVertexArrayObject::Binder binder(&ghost_.array);

@@ -34,8 +34,7 @@ public:
     void setSmooth(const Triangles& triangles, const Points& positions, const Points& normals,
                    const Points& rgb);
     void setGhost(const Points& positions, const Points& normals); // of the mesh; empty for none
-    void setPatch(const Triangles& triangles);
-    void setOutline(const Points& ends);
+    void setPatch(const Points& corners, const Points& outline);   // of triangles; ends of segments
     void setMarked(const Triangles& triangles);
     void setContactLines(const Points& ends);
 
@@ -58,14 +57,14 @@ private:
                      const QVector4D& ink);
     QOpenGLShaderProgram meshProgram_, lineProgram_, ghostProgram_;
     Mesh mesh_, smooth_, ghost_;
-    Overlay patch_, marked_;
-    struct Lines { // with positions of their own
+    Overlay marked_;
+    struct Lines { // or triangles, with positions of their own
         QOpenGLVertexArrayObject array;
         QOpenGLBuffer ends;
         int count = 0;
     };
-    void drawLines(Lines& lines, float width, float nearer, const QVector4D& ink);
-    Lines outline_, contact_;
+    void drawLines(Lines& lines, float width, float nearer, const QVector4D& ink, unsigned mode);
+    Lines patch_, outline_, contact_;
     bool ghostShown_ = false;
 };
 

@@ -256,27 +256,28 @@ void Viewport::takeColours() {
 void Viewport::takePatch() {
     patchStale_ = false;
     outline_.clear();
+    fill_.clear();
     outlineStale_ = true;
     const Surface& surface = view_->subject()->surface;
     std::vector<std::uint32_t> seen;
-    std::vector<Triangle> filled;
     for (std::uint32_t t : patch_)
-        if (surfaceShown_[t]) {
-            const auto& c = surface.triangles[t];
-            filled.push_back(
-                {surface.representative(c[0]), surface.representative(c[1]), surface.representative(c[2])});
+        if (surfaceShown_[t])
             seen.push_back(t);
-        }
-    scene_.setPatch(filled);
     const auto islands = touching(surface, seen);
     std::vector<float> area(islands.size(), 0);
     for (std::size_t i = 0; i < islands.size(); ++i)
         for (std::uint32_t t : islands[i])
             area[i] += surface.area[t];
-    for (std::size_t i = 0; i < islands.size(); ++i)
+    const auto onFile = [&](const std::vector<EdgePoint>& from, std::vector<EdgePoint>& to) {
+        for (const EdgePoint& p : from)
+            to.push_back({surface.representative(p.a), surface.representative(p.b), p.t});
+    };
+    for (std::size_t i = 0; i < islands.size(); ++i) {
+        const PatchShape shape = patchShape(surface, islands[i]);
+        onFile(shape.fill, fill_);
         if (area[i] >= 0.08f * *std::max_element(area.begin(), area.end()))
-            for (const EdgePoint& p : patchOutline(surface, islands[i]))
-                outline_.push_back({surface.representative(p.a), surface.representative(p.b), p.t});
+            onFile(shape.outline, outline_);
+    }
 }
 
 void Viewport::takeStale() {
@@ -290,10 +291,13 @@ void Viewport::takeStale() {
     if (patchStale_)
         takePatch();
     if (std::exchange(outlineStale_, false)) { // carried with the skin
-        std::vector<Vec3> ends;
-        for (const EdgePoint& p : outline_)
-            ends.push_back((1 - p.t) * frame->position[p.a] + p.t * frame->position[p.b]);
-        scene_.setOutline(ends);
+        const auto posed = [&](const std::vector<EdgePoint>& on) {
+            std::vector<Vec3> out;
+            for (const EdgePoint& p : on)
+                out.push_back((1 - p.t) * frame->position[p.a] + p.t * frame->position[p.b]);
+            return out;
+        };
+        scene_.setPatch(posed(fill_), posed(outline_));
     }
     if (std::exchange(contactStale_, false)) {
         const auto detail = view_->detail();

@@ -75,15 +75,17 @@ public:
     void setCamera(const Camera& camera, bool eased);
     void settle(); // ends a movement of the camera at once
     void frameAll(bool eased = true);
-    void frameJoint(int joint,
-                    const Camera* from = nullptr); // keeping the direction looked in, or that of `from`
-    /// The same, looking along `look`, once the pose asked for is there; whoever sets the camera before that
-    /// knows better.
-    void frameJointOnceShown(int joint, const Vec3d& look);
-    void lookFrom(ViewFrom from); // of the joint looked at
+    void frameJoints(const std::vector<int>& joints,
+                     const Camera* from = nullptr); // keeping the direction looked in, or that of `from`
+    void frameJoint(int joint) { frameJoints({joint}); }
+    /// Joints, or marked skin of the surface where there is any, looked at along `look`, or from where the
+    /// skin faces, once the pose asked for is there; whoever sets the camera before that knows better.
+    void frameOnceShown(std::vector<int> joints, const Vec3d& look, std::vector<std::uint32_t> skin = {});
+    bool framing() const { return toFrame_.has_value(); } // that is still to come
+    void lookFrom(ViewFrom from);                         // of the joint looked at
     std::optional<ViewFrom> lookedFrom() const { return lookedFrom_; }
 
-    /// Triangles of the surface that are tinted and outlined: a finding's.
+    /// Skin of the surface that is tinted and outlined: a finding's.
     void setPatch(std::vector<std::uint32_t> triangles);
     /// Triangles of the file, flagged, that are tinted: what a hand or a check marks.
     void setMarked(std::vector<char> triangles);
@@ -134,6 +136,7 @@ private:
     void wish();
     void findShown(); // triangleShown_ anew
     void lookOnceShown();
+    void frameSkin(const std::vector<std::uint32_t>& triangles, Vec3d look);
     QMatrix4x4 toClip() const;
 
     void turnView(const QPointF& by);
@@ -151,23 +154,28 @@ private:
     Camera camera_, from_, to_;
     QVariantAnimation easing_;
     std::optional<ViewFrom> lookedFrom_;
-    std::optional<std::pair<int, Vec3d>> toFrame_; // a joint, once its pose is shown
+    struct ToFrame {
+        std::vector<int> joints;
+        Vec3d look;
+        std::vector<std::uint32_t> skin;
+    };
+    std::optional<ToFrame> toFrame_; // once its pose is shown
     Colouring colouring_ = Colouring::Strain;
     Limits limits_ = Limits::standard();
     Shown shown_;
     bool shownStale_ = true, frameStale_ = true, coloursStale_ = true, patchStale_ = true,
          contactStale_ = true, markedStale_ = true, outlineStale_ = true;
     bool measuring_ = false;
-    std::vector<char> hidden_;             // per part; empty: none
-    std::vector<char> ownColour_;          // per part: rigid ones have no strain to show
-    std::vector<char> triangleShown_;      // per file triangle
-    std::vector<char> surfaceShown_;       // per triangle of the surface
-    std::vector<Triangle> shownTriangles_; // of the file
-    int isolated_ = -1;                    // the joint triangleShown_ was made for
-    std::vector<float> values_;            // per file vertex: what the colours say
-    std::vector<std::uint32_t> patch_;     // of the surface
-    std::vector<EdgePoint> outline_;       // of the patch, on file vertices
-    std::vector<char> marked_;             // per file triangle
+    std::vector<char> hidden_;              // per part; empty: none
+    std::vector<char> ownColour_;           // per part: rigid ones have no strain to show
+    std::vector<char> triangleShown_;       // per file triangle
+    std::vector<char> surfaceShown_;        // per triangle of the surface
+    std::vector<Triangle> shownTriangles_;  // of the file
+    int isolated_ = -1;                     // the joint triangleShown_ was made for
+    std::vector<float> values_;             // per file vertex: what the colours say
+    std::vector<std::uint32_t> patch_;      // of the surface
+    std::vector<EdgePoint> outline_, fill_; // of the patch, on file vertices: segments, triangles
+    std::vector<char> marked_;              // per file triangle
     std::unique_ptr<QOpenGLContext> context_;
     std::unique_ptr<QOffscreenSurface> surface_;
     std::unique_ptr<QOpenGLFramebufferObject> target_, resolved_; // resolved_: one sample a pixel

@@ -42,23 +42,31 @@ void Viewport::frameAll(bool eased) {
     emit viewChanged();
 }
 
-void Viewport::frameJoint(int joint, const Camera* from) {
+void Viewport::frameJoints(const std::vector<int>& joints, const Camera* from) {
     const auto& f = view_->frame();
     const auto& s = view_->subject();
-    if (!f || !s || joint < 0)
+    if (!f || !s || joints.empty() || joints.front() < 0)
         return;
+    const auto at = [&](int j) { return Vec3d(f->jointPosition[j].cast<double>()); };
+    Eigen::AlignedBox3d box;
+    for (int j : joints)
+        box.extend(at(j));
     Camera c = from ? *from : cameraToBe();
-    c.target = f->jointPosition[joint].cast<double>();
-    const double radius =
-        s->zones[joint].limbRadius > 0 ? s->zones[joint].limbRadius : s->character->extent() / 12;
-    c.distance = std::clamp(4.2 * radius, s->character->extent() / 8, s->character->extent() / 2) /
+    c.target = box.center();
+    double reach = 0;
+    for (int j : joints) {
+        const double radius =
+            s->zones[j].limbRadius > 0 ? s->zones[j].limbRadius : s->character->extent() / 12;
+        reach = std::max(reach, (at(j) - c.target).norm() + (joints.size() > 1 ? 2.5 : 4.2) * radius);
+    }
+    c.distance = std::clamp(reach, s->character->extent() / 8, s->character->extent() / 2) /
                  std::tan(radians(Camera::kFieldOfView / 2));
     setCamera(c, true);
     emit viewChanged();
 }
 
-void Viewport::frameJointOnceShown(int joint, const Vec3d& look) {
-    toFrame_ = {joint, look};
+void Viewport::frameOnceShown(std::vector<int> joints, const Vec3d& look, std::vector<std::uint32_t> skin) {
+    toFrame_ = {std::move(joints), look, std::move(skin)};
     // A pose that is shown already brings no new frame to wait for.
     QMetaObject::invokeMethod(this, &Viewport::lookOnceShown, Qt::QueuedConnection);
 }
@@ -66,12 +74,52 @@ void Viewport::frameJointOnceShown(int joint, const Vec3d& look) {
 void Viewport::lookOnceShown() {
     if (!toFrame_ || !view_->arrived())
         return;
-    const auto [joint, look] = *std::exchange(toFrame_, std::nullopt);
-    Camera c = cameraToBe();
-    c.lookAlong(body_, look);
-    frameJoint(joint, &c);
+    const ToFrame wanted = *std::exchange(toFrame_, std::nullopt);
+    if (wanted.skin.empty()) {
+        Camera c = cameraToBe();
+        c.lookAlong(body_, wanted.look);
+        frameJoints(wanted.joints, &c);
+    } else {
+        frameSkin(wanted.skin, wanted.look);
+    }
     lookedFrom_.reset();
     emit viewChanged();
+}
+
+// What is marked lies where it lies, a hand's breadth or a body's length from the joint it is told at; and
+// it may face away from where one would look at the joint from.
+void Viewport::frameSkin(const std::vector<std::uint32_t>& triangles, Vec3d look) {
+    const auto& f = view_->frame();
+    const auto& s = view_->subject();
+    Vec3d middle = Vec3d::Zero(), facing = Vec3d::Zero();
+    double area = 0;
+    std::vector<std::pair<Vec3d, double>> places;
+    for (std::uint32_t t : triangles) {
+        std::array<Vec3d, 3> at;
+        for (std::size_t k = 0; k < 3; ++k)
+            at[k] = f->position[s->surface.representative(s->surface.triangles[t][k])].cast<double>();
+        const Vec3d normal = (at[1] - at[0]).cross(at[2] - at[0]) / 2;
+        places.push_back({(at[0] + at[1] + at[2]) / 3, s->surface.area[t]});
+        middle += places.back().second * places.back().first;
+        facing += normal;
+        area += places.back().second;
+    }
+    if (!(area > 0))
+        return;
+    middle /= area;
+    double spread = 0; // root mean square
+    for (const auto& [at, share] : places)
+        spread += share * (at - middle).squaredNorm() / area;
+    const double open = facing.norm() / area; // a band all round faces nowhere
+    if (look.norm() > 0 && open > 0.35)
+        look = look.normalized() + 1.5 * facing.normalized();
+    Camera c = cameraToBe();
+    c.lookAlong(body_, look);
+    c.target = middle;
+    const double extent = s->character->extent();
+    c.distance = std::clamp(3 * std::sqrt(spread), extent / 9, extent / 2) /
+                 std::tan(radians(Camera::kFieldOfView / 2));
+    setCamera(c, true);
 }
 
 void Viewport::lookFrom(ViewFrom from) {

@@ -1,6 +1,19 @@
 #include "core/judge/look.h"
 
+#include <algorithm>
+
 namespace hobble {
+
+std::vector<int> jointsMoved(const Subject& s, const Motion& motion) {
+    std::vector<int> out;
+    for (const JointTurn& t : motion.turns)
+        if (!s.zones[static_cast<std::size_t>(t.joint)].empty() &&
+            std::find(out.begin(), out.end(), t.joint) == out.end())
+            out.push_back(t.joint);
+    if (out.empty())
+        out.push_back(motion.turns.front().joint);
+    return out;
+}
 
 Vec3d bestLook(const Subject& s, const Motion& motion, int joint) {
     const BodyFrame& body = s.body;
