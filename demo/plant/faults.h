@@ -81,6 +81,7 @@ Truth plantSoftPart(Patient&, const Fault&);
 Truth plantUnboundPart(Patient&, const Fault&);
 Truth plantGarment(Patient&, const Fault&);
 Truth plantFewLoops(Patient&, const Fault&);
+Truth plantLoopsAskew(Patient&, const Fault&);
 Truth plantSeam(Patient&, const Fault&);
 Truth plantPivot(Patient&, const Fault&);
 Truth plantBendAxis(Patient&, const Fault&);

@@ -2,9 +2,12 @@
 #include "faults.h"
 
 #include "core/character/body.h"
+#include "core/measure/triangle_tree.h"
+#include "core/pose/motion.h"
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace hobble::demo {
 
@@ -116,6 +119,68 @@ Truth plantLooseVertices(Patient& p, const Fault& f) {
         p.touch(t, v);
         ++t.size;
     }
+    return t;
+}
+
+// The mesh laid anew over the same skin, its rings tilted: each vertex slides along the limb, back onto the
+// skin, and takes the weights it finds there.
+Truth plantLoopsAskew(Patient& p, const Fault& f) {
+    const int joint =
+        f.joint.empty() ? p.pick(p.movers({Role::Elbow, Role::Knee, Role::Fetlock})) : p.joint(f.joint);
+    Character& c = p.c;
+    const Part& part = c.parts[p.body()];
+    const Vec3d at = p.place(joint), along = (p.boneEnd(joint) - at).normalized();
+    const double radius = p.radius(joint), slope = std::tan(radians(30 + 15 * f.strength));
+    if (!(along.norm() > 0.5) || !(radius > 0))
+        throw Unsuited{"there is no limb beyond it"};
+    Vec3d side = Vec3d::Zero(); // what it bends about
+    for (const Motion& m : defaultPlan(c, p.roles).motions)
+        if (m.turns.size() == 1 && m.turns[0].joint == joint && !m.roll)
+            side = rotationOf(c.skeleton.neutralWorld[joint]) * m.turns[0].axis;
+    side = unitOrZero(side - along.dot(side) * along);
+    if (side.isZero())
+        throw Unsuited{"nothing bends it"};
+    std::vector<std::uint32_t> skin(part.triangleCount);
+    std::iota(skin.begin(), skin.end(), part.firstTriangle);
+    const std::vector<Vec3> neutral(c.neutral.begin(), c.neutral.end());
+    const std::vector<Triangle> triangles(c.triangles.begin(), c.triangles.end());
+    const std::vector<Weights> weights = p.weights;
+    const TriangleTree tree = buildTree(triangles, skin, neutral);
+    Boxes boxes;
+    refit(tree, triangles, neutral, boxes);
+    Truth t = asked(p, f, joint, {"edge loops askew of the bend"}, "metres along the limb");
+    for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
+        const Vec3d from = neutral[v].cast<double>() - at;
+        const double height = along.dot(from);
+        const Vec3d out = from - height * along;
+        const double fade = std::clamp((3 - std::abs(height) / radius) / 1.5, 0.0, 1.0); // whole to 1.5 radii
+        const double by = slope * fade * side.dot(from);
+        if (fade <= 0 || out.norm() > 2 * radius || out.norm() <= 0 || std::abs(by) < 1e-6)
+            continue;
+        const Vec3 middle = (at + (height + by) * along).cast<float>(), way = out.normalized().cast<float>();
+        const RayHit hit =
+            castRay(tree, boxes, triangles, neutral, middle, way, 0, static_cast<float>(2 * radius));
+        if (hit.triangle == ~0u || !hit.fromBehind)
+            continue;
+        const Triangle& f3 = triangles[hit.triangle];
+        const Vec3 place = middle + hit.distance * way;
+        const Vec3 whole = (neutral[f3[1]] - neutral[f3[0]]).cross(neutral[f3[2]] - neutral[f3[0]]);
+        Weights there;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Vec3 &a = neutral[f3[(k + 1) % 3]], &b = neutral[f3[(k + 2) % 3]];
+            const double share = std::clamp(
+                static_cast<double>((a - place).cross(b - place).dot(whole) / whole.squaredNorm()), 0.0, 1.0);
+            for (const auto& [j, w] : weights[f3[k]])
+                there.push_back({j, share * w});
+        }
+        p.weights[v] = std::move(there);
+        c.bindPosition[v] += place - neutral[v];
+        c.neutral[v] = place;
+        t.size = std::max(t.size, std::abs(by));
+        p.touch(t, v);
+    }
+    if (t.vertices.empty())
+        throw Unsuited{"no limb closes about it"};
     return t;
 }
 

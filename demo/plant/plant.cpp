@@ -39,6 +39,7 @@ const std::vector<std::pair<std::string, Planter>>& planters() {
         {"garment weights unlike the body's", plantGarment},
         {"poke-through at one border", plantGarment},
         {"too few edge loops", plantFewLoops},
+        {"edge loops askew of the bend", plantLoopsAskew},
         {"unmerged seam", plantSeam},
         {"one side not fixed",
          [](Patient& p, const Fault& f) {

@@ -1,5 +1,6 @@
 // Each check on a planted case and on a clean one.
 #include "core/intake/check.h"
+#include "core/measure/edge_flow.h"
 #include "support/suite.h"
 
 #include "io/character_read.h"
@@ -251,6 +252,46 @@ private slots:
         IntakeLimits strict;
         strict.loops[Role::Elbow] = 5;
         QVERIFY(find(inspect(subjectOf(tube(enough)), strict), "too few edge loops"));
+    }
+
+    // A tube whose rings are tilted: their planes lie off an axis by the angle they are tilted about the
+    // other.
+    void loopsAskew() {
+        const auto tilted = [](double alongX, double alongZ) {
+            TubeSpec spec;
+            spec.sides = 48;
+            spec.rings = 244; // about as long as wide
+            Character c = tube(spec);
+            for (Vec3& p : c.neutral)
+                p.y() += static_cast<float>(std::tan(radians(alongX)) * static_cast<double>(p.x()) +
+                                            std::tan(radians(alongZ)) * static_cast<double>(p.z()));
+            c.bindPosition = c.neutral;
+            return subjectOf(c);
+        };
+        QVERIFY(degreesAskew(edgeRingsAt(tilted(0, 0), 1), Vec3d::UnitX()) < 0.01);
+        for (double off : {5., 15., 30., 45.}) {
+            const auto rings = edgeRingsAt(tilted(off, 0), 1);
+            QVERIFY(!rings.empty());
+            QVERIFY(std::abs(degreesAskew(rings, Vec3d::UnitX()) - off) < 0.05);
+            QVERIFY(degreesAskew(rings, Vec3d::UnitZ()) < 0.05);
+        }
+        QVERIFY(edgeRingsAt(tilted(80, 0), 1).empty()); // these are no rings of this limb
+        const auto all = inspect(tilted(35, 35));       // whichever of the two it bends about
+        const CheckFinding* f = find(all, "edge loops askew of the bend");
+        QVERIFY(f && f->joint == 1 && f->value > 15);
+        QVERIFY(!find(inspect(tilted(10, 0)), "edge loops askew of the bend"));
+        QVERIFY(!find(inspect(tilted(0, 10)), "edge loops askew of the bend"));
+        // turned and moved as a whole they are what they were
+        const Subject straight = tilted(30, 0);
+        Character c = *straight.character;
+        const Eigen::AngleAxisf turn(0.7f, Vec3(1, 2, 3).normalized());
+        for (Vec3& p : c.neutral)
+            p = turn * p + Vec3(1, 2, 3);
+        c.bindPosition = c.neutral;
+        for (Transform& t : c.skeleton.neutralWorld)
+            t = Transform(Eigen::Translation3d(1, 2, 3) * turn.cast<double>()) * t;
+        const Vec3d axis = turn.cast<double>() * Vec3d::UnitX();
+        QVERIFY(std::abs(degreesAskew(edgeRingsAt(subjectOf(c), 1), axis) - 30) < 0.05);
     }
 
     void unmerged() {

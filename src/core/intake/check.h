@@ -19,6 +19,7 @@ struct IntakeLimits {
     double straightDegrees = 1;   // a limb bent less has no preferred direction
     double pivotOut = 1;          // of a joint from the middle of its limb, radii of the section
     double bindDegrees = 1;       // between bind pose and how the file leaves the joints
+    double loopDegrees = 15;      // edge loops off the plane across a joint
     std::map<Role, double> loops = standardLoops(); // edge loops wanted across a joint, one radius either way
 
     static std::map<Role, double> standardLoops();
@@ -72,6 +73,7 @@ CheckFindings checkBindPose(const Subject&, const IntakeLimits&);
 CheckFindings checkFacing(const Subject&, const IntakeLimits&);
 CheckFindings checkFollowsLimb(const Subject&, const IntakeLimits&);
 CheckFindings checkEdgeLoops(const Subject&, const IntakeLimits&);
+CheckFindings checkLoopsAskew(const Subject&, const IntakeLimits&);
 
 struct Check {
     const char* name;   // as in CheckFinding::check

@@ -29,7 +29,8 @@ const std::vector<Check>& intakeChecks() {
         {"straight limb", "limbs are bent the way they go", checkStraightLimbs},
         {"pivot outside the limb", "pivots lie within their limbs", checkPivots},
         {"bind pose is not the rest pose", "the file rests in the bind pose", checkBindPose},
-        {"too few edge loops", "joints have edge loops enough to bend", checkEdgeLoops}};
+        {"too few edge loops", "joints have edge loops enough to bend", checkEdgeLoops},
+        {"edge loops askew of the bend", "edge loops lie across the bends", checkLoopsAskew}};
     return all;
 }
 
@@ -54,7 +55,9 @@ const std::vector<IntakeLimitField>& intakeLimitFields() {
         {"axisDegrees", "axes off by at most", "degrees", &L::axisDegrees, 1, 90, 0},
         {"straightDegrees", "a limb is straight below", "degrees", &L::straightDegrees, 0, 20, 1},
         {"pivotOut", "pivot off the middle by at most", "of the way to the skin", &L::pivotOut, 0.1, 5, 2},
-        {"bindDegrees", "rest off the bind pose by at most", "degrees", &L::bindDegrees, 0.01, 90, 2}};
+        {"bindDegrees", "rest off the bind pose by at most", "degrees", &L::bindDegrees, 0.01, 90, 2},
+        {"loopDegrees", "edge loops off the limb's breadth by at most", "degrees", &L::loopDegrees, 1, 45,
+         0}};
     return all;
 }
 

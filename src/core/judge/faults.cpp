@@ -252,7 +252,8 @@ private:
                 early = std::max(early, 1 - std::min(std::abs(g.onset) / limit, 1.0));
         }
         const Cause* c = f.headline();
-        const bool slip = c && c->kind != CauseKind::MethodCollapse && c->kind != CauseKind::TooFewLoops;
+        const bool slip = c && c->kind != CauseKind::MethodCollapse && c->kind != CauseKind::TooFewLoops &&
+                          c->kind != CauseKind::LoopsAskew;
         const double share = s_.body.height > 0 ? f.area / (s_.body.height * s_.body.height) : 0;
         return worst + (slip ? 1.5 * std::pow(c->weight, 3) : 0) + 0.25 * early +
                0.15 * std::log10(std::max(share, 1e-5) / 1e-3) + 0.1 * std::log2(1.0 + motions.size());

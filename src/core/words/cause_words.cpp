@@ -127,6 +127,11 @@ struct Words {
             "loops are the least that bends.",
             f.rings, f.longer);
     }
+    std::string operator()(const fact::EdgesAskew& f) const {
+        return f.otherSide ? say("Edge loops run %.0f° askew of the bend, %.0f° on the other side.",
+                                 f.degrees, *f.otherSide)
+                           : say("Edge loops run %.0f° askew of the bend.", f.degrees);
+    }
     std::string operator()(const fact::BoundHard& f) const {
         return say("Every vertex goes with %s or %s alone; nothing passes from one to the other.",
                    joint(f.joint), joint(f.parent));

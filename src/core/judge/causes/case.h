@@ -6,6 +6,7 @@
 #include "core/judge/evidence.h"
 #include "core/judge/findings.h"
 #include "core/judge/mirror.h"
+#include "core/measure/edge_flow.h"
 #include "core/measure/joined_zones.h"
 #include "core/measure/torn_limbs.h"
 
@@ -18,6 +19,7 @@ struct CauseContext {
     std::vector<BlendShape> blends; // per joint
     MirrorTwins twins;
     std::vector<TornLimb> torn;
+    std::vector<std::vector<EdgeRing>> rings; // per joint
     std::vector<char> hard; // per joint: skin goes with it or with its parent, and none with both
     bool boundHard = false; // most joints are so: it is how the character is bound
 };
@@ -81,6 +83,7 @@ void askLoneVertex(const Case& c, Causes& found);
 void askDrivers(const Case& c, Causes& found);
 void askTwist(const Case& c, Causes& found);
 void askBlend(const Case& c, Causes& found);
+void askLoops(const Case& c, Causes& found);
 void askHeldByParent(const Case& c, Causes& found);
 void askLag(const Case& c, Causes& found);
 void askOtherSide(const Case& c, Causes& found);

@@ -17,6 +17,7 @@ constexpr std::array<CauseFacts, kCauseKinds> kCauses{{
     {CauseKind::HeldByParent, "held by the parent", MendedBy::Rigger},
     {CauseKind::TwistNotShared, "twist not shared out", MendedBy::Rigger},
     {CauseKind::TooFewLoops, "too few edge loops", MendedBy::Modeller},
+    {CauseKind::LoopsAskew, "edge loops askew of the bend", MendedBy::Modeller},
     {CauseKind::NoBlend, "bound without a blend", MendedBy::Rigger},
     {CauseKind::BlendTooHard, "blend too hard", MendedBy::Rigger},
     {CauseKind::BlendTooWide, "blend too wide", MendedBy::Rigger},

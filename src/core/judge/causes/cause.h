@@ -25,13 +25,14 @@ enum class CauseKind {
     HeldByParent,
     TwistNotShared,
     TooFewLoops,
+    LoopsAskew,
     NoBlend,
     BlendTooHard,
     BlendTooWide,
     GarmentDiffers,
     MethodCollapse
 };
-inline constexpr int kCauseKinds = 17;
+inline constexpr int kCauseKinds = 18;
 
 /// Who can mend it.
 enum class MendedBy { Rigger, Modeller, Animator };
@@ -129,6 +130,10 @@ struct FewEdges {
     double rings;  // edges over which the weight passes
     double longer; // how many times as long as the limb's others
 };
+struct EdgesAskew { // off the plane across the limb
+    double degrees;
+    std::optional<double> otherSide;
+};
 struct BoundHard { // every vertex to one joint alone
     int joint, parent;
 };
@@ -160,8 +165,8 @@ using CauseFact =
                  fact::LiesOffMirror, fact::LiesOffMiddle, fact::DriverKicks, fact::SomethingFadesIn,
                  fact::DriversDiffer, fact::FollowsNothing, fact::GoesWithoutDrivers, fact::Island,
                  fact::LoneVertex, fact::BleedsIn, fact::HeldAlong, fact::LagsBehindMirror,
-                 fact::LagsBehindLimb, fact::RollTakenByOne, fact::FewEdges, fact::BoundHard,
-                 fact::PassesInOneEdge, fact::PassesOverLength, fact::PassesUnlikeMirror,
+                 fact::LagsBehindLimb, fact::RollTakenByOne, fact::FewEdges, fact::EdgesAskew,
+                 fact::BoundHard, fact::PassesInOneEdge, fact::PassesOverLength, fact::PassesUnlikeMirror,
                  fact::GarmentUnlikeSkin, fact::OtherMethod>;
 
 struct Cause {

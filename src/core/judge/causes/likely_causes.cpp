@@ -8,6 +8,8 @@ CauseContext causeContext(const Subject& s) {
     CauseContext out;
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         out.blends.push_back(blendShape(s, j));
+    for (int j = 0; j < s.character->skeleton.size(); ++j)
+        out.rings.push_back(edgeRingsAt(s, j));
     int blended = 0, hard = 0;
     for (int j = 0; j < s.character->skeleton.size(); ++j) {
         const JointZone& zone = s.zones[static_cast<std::size_t>(j)];
@@ -100,7 +102,7 @@ std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& cont
     };
     for (const auto ask : {askBeyondPlan, askPartBinding, askBendAxis, askKick, askIslands,
                            askNeighbourFinger, askTornLimb, askLoneVertex, askDrivers, askTwist, askBlend,
-                           askLag, askHeldByParent, askOtherSide, askPivot, askGarment, askMethod})
+                           askLoops, askLag, askHeldByParent, askOtherSide, askPivot, askGarment, askMethod})
         ask(c, found);
     placed(found);
     // Of two that as much speaks for, the finding's own joint; what is only unusual counts less than what is
@@ -112,6 +114,7 @@ std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& cont
         askBlend(c, there);
         if (c.mirror() >= 0) // where a tail or a neck begins no limb closes about its joint
             askPivot(c, there);
+        askLoops(c, there);
         placed(there);
         for (Cause& x : there) {
             x.weight *= x.weight > unlikeMirror ? elsewhere : unusualElsewhere;
