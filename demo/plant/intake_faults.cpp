@@ -2,6 +2,7 @@
 #include "faults.h"
 
 #include "core/character/body.h"
+#include "core/measure/edge_flow.h"
 #include "core/measure/triangle_tree.h"
 #include "core/pose/motion.h"
 
@@ -125,9 +126,13 @@ Truth plantLooseVertices(Patient& p, const Fault& f) {
 // The mesh laid anew over the same skin, its rings tilted: each vertex slides along the limb, back onto the
 // skin, and takes the weights it finds there.
 Truth plantLoopsAskew(Patient& p, const Fault& f) {
-    const int joint =
-        f.joint.empty() ? p.pick(p.movers({Role::Elbow, Role::Knee, Role::Fetlock})) : p.joint(f.joint);
     Character& c = p.c;
+    const Subject before = prepareSubject(std::make_shared<const Character>(c));
+    std::vector<int> looped; // where the mesh has loops to tilt
+    for (int j : p.movers({Role::Elbow, Role::Knee, Role::Fetlock}))
+        if (!edgeRingsAt(before, j).empty())
+            looped.push_back(j);
+    const int joint = f.joint.empty() ? p.pick(looped) : p.joint(f.joint);
     const Part& part = c.parts[p.body()];
     const Vec3d at = p.place(joint), along = (p.boneEnd(joint) - at).normalized();
     const double radius = p.radius(joint), slope = std::tan(radians(30 + 15 * f.strength));

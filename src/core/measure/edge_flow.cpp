@@ -17,20 +17,29 @@ public:
         return std::abs(height(v)) < radius_ && (s_.neutral[v] - at_).norm() < 2.5f * radius_;
     }
 
-    // Edges of the ring that goes on from `from` to `to`; empty where it does not close.
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> through(std::uint32_t from, std::uint32_t to) const {
+    using Edges = std::vector<std::pair<std::uint32_t, std::uint32_t>>;
+
+    // Edges of the ring that goes on from `from` to `to`; empty where it does not close. Straight on is the
+    // straightest; on a low mesh, which turns sharply from edge to edge, the opposite one.
+    Edges through(std::uint32_t from, std::uint32_t to) const {
+        Edges out = followed(from, to, &Rings::straightest);
+        return out.empty() ? followed(from, to, &Rings::opposite) : out;
+    }
+
+    Edges followed(std::uint32_t from, std::uint32_t to,
+                   std::uint32_t (Rings::*on)(std::uint32_t, std::uint32_t) const) const {
         constexpr std::size_t longest = 400;
-        std::vector<std::pair<std::uint32_t, std::uint32_t>> out{{from, to}};
+        Edges out{{from, to}};
         double round = turned(from, to);
         while (out.size() < longest) {
             const auto [a, b] = out.back();
-            const std::uint32_t next = straightOn(a, b);
+            const std::uint32_t next = (this->*on)(a, b);
             if (next == kNone || std::abs(height(next)) > 2 * radius_)
                 return {};
             round += turned(b, next);
             out.push_back({b, next});
             if (next == from)
-                return std::abs(std::abs(round) - 2 * kPi) < 0.1 ? out : decltype(out){};
+                return std::abs(std::abs(round) - 2 * kPi) < 0.1 ? out : Edges();
         }
         return {};
     }
@@ -53,8 +62,25 @@ private:
         return std::atan2(static_cast<double>(along_.dot(p.cross(q))), static_cast<double>(p.dot(q)));
     }
 
-    // The edge at `b` that goes on as the one from `a` came, in the skin's plane; none within 35°.
-    std::uint32_t straightOn(std::uint32_t a, std::uint32_t b) const {
+    // The edge at `b` with as many to its left as to its right, seen from the one to `a`; where there is
+    // none, the straightest.
+    std::uint32_t opposite(std::uint32_t a, std::uint32_t b) const {
+        Edges round; // neighbours, each with the next
+        for (auto t = s_.surface.trianglesAt.begin(b); t != s_.surface.trianglesAt.end(b); ++t)
+            for (std::size_t k = 0; k < 3; ++k)
+                if (const Triangle& f = s_.surface.triangles[*t]; f[k] == b)
+                    round.push_back({f[(k + 1) % 3], f[(k + 2) % 3]});
+        std::uint32_t at = a;
+        for (std::size_t i = 0; i < round.size() / 2 && at != kNone; ++i) {
+            const auto it =
+                std::find_if(round.begin(), round.end(), [&](const auto& pair) { return pair.first == at; });
+            at = it == round.end() ? kNone : it->second;
+        }
+        return round.size() % 2 == 0 && at != a && at != kNone ? at : straightest(a, b);
+    }
+
+    // The edge at `b` that goes on straightest in the skin's plane; none within 35°: kNone.
+    std::uint32_t straightest(std::uint32_t a, std::uint32_t b) const {
         Vec3 normal = Vec3::Zero();
         for (auto t = s_.surface.trianglesAt.begin(b); t != s_.surface.trianglesAt.end(b); ++t) {
             const Triangle& f = s_.surface.triangles[*t];
@@ -100,8 +126,7 @@ std::vector<EdgeRing> edgeRingsAt(const Subject& s, int joint) {
         if (onRing[v])
             continue;
         for (auto n = s.surface.neighbours.begin(v); n != s.surface.neighbours.end(v); ++n) {
-            const auto ring = rings.across(v, *n) ? rings.through(v, *n)
-                                                  : std::vector<std::pair<std::uint32_t, std::uint32_t>>();
+            const auto ring = rings.across(v, *n) ? rings.through(v, *n) : Rings::Edges();
             if (ring.empty())
                 continue;
             EdgeRing found{Vec3d::Zero(), 0};
