@@ -67,8 +67,13 @@ private slots:
                     continue;
                 for (std::uint32_t v = 0; v < c.parts[p].vertexCount; ++v) {
                     const std::uint32_t at = c.parts[p].firstVertex + v;
-                    QVERIFY(c.neutral[at] == clean_.neutral[at]);
-                    if (!std::binary_search(touched.begin(), touched.end(), v))
+                    const bool isTouched = std::binary_search(touched.begin(), touched.end(), v);
+                    // Only a mesh laid anew moves its vertices, and over the skin that was there.
+                    if (isTouched && t.fault == "edge loops askew of the bend")
+                        QVERIFY((c.neutral[at] - clean_.neutral[at]).norm() < 1.5 * t.size);
+                    else
+                        QVERIFY(c.neutral[at] == clean_.neutral[at]);
+                    if (!isTouched)
                         QVERIFY2(sameWeights(c, clean_, at, at), qPrintable(QString::number(v)));
                 }
             }

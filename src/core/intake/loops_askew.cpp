@@ -1,5 +1,5 @@
-// Edge loops that run askew of the axis a hinge bends about: it folds along them in zigzag, whatever the weights
-// are. Only of hinges: what bends every way has no axis for loops to follow.
+// Edge loops that run askew of the axis a hinge bends about: it folds along them in zigzag, whatever the
+// weights are. Only of hinges: what bends every way has no axis for loops to follow.
 #include "core/intake/collect.h"
 #include "core/measure/edge_flow.h"
 #include "core/pose/motion.h"
@@ -25,14 +25,15 @@ CheckFindings checkLoopsAskew(const Subject& s, const IntakeLimits& limits) {
         Places places(c);
         for (std::uint32_t v : s.zones[static_cast<std::size_t>(j)].blendVertices)
             places.add(s.surface.representative(v));
-        out.push_back({.check = "edge loops askew of the bend",
-                       .severity = askew > 1.6 * limits.loopDegrees ? 3 : 2,
-                       .joint = j,
-                       .vertices = places.take(),
-                       .value = askew,
-                       .sentence = say("Edge loops run %.0f° askew of the bend of %s; it will fold in zigzag.",
-                                       askew, c.skeleton.name[static_cast<std::size_t>(j)].c_str()),
-                       .advice = say("Lay the loops round the limb: the modeller's.")});
+        out.push_back(
+            {.check = "edge loops askew of the bend",
+             .severity = askew > 1.6 * limits.loopDegrees ? 3 : 2,
+             .joint = j,
+             .vertices = places.take(),
+             .value = askew,
+             .sentence = say("Edge loops run %.0f° askew of the bend of %s; it will fold in zigzag.", askew,
+                             c.skeleton.name[static_cast<std::size_t>(j)].c_str()),
+             .advice = say("Lay the loops round the limb: the modeller's.")});
     }
     return out;
 }

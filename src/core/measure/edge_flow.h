@@ -9,7 +9,7 @@
 namespace hobble {
 
 struct EdgeRing {
-    Vec3d normal; // of its plane, unit
+    Vec3d normal;  // of its plane, unit
     double length; // metres
 };
 
