@@ -2,7 +2,7 @@
 // Contact: skin that goes into skin. Skin so crumpled that near neighbours facing one way go through each
 // other is roughness, and not looked for here. Triangle pairs that cross now and did not in neutral, not
 // sharing a vertex and not torn (drawn out to four times their length); their area, and the depth: how far a
-// vertex lies inside, the shortest of fourteen ways out of the flesh. Skin that touches skin in deep flexion
+// vertex lies inside, the way to the nearest skin seen from behind. Skin that touches skin in deep flexion
 // is natural: depth counts, touch does not.
 #include "core/character/surface.h"
 #include "core/measure/contact_vector.h"
