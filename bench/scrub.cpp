@@ -1,6 +1,6 @@
-// hobble-scrub FILE [SECONDS]: how many pictures a second scrubbing shows in the real window, at 1280 × 800,
-// and what limits it: the pose, the upload with the drawing, the window's own repainting. The peer is the
-// same window turning an unchanged pose. Run under a display (Xvfb will do).
+// hobble-scrub FILE [SECONDS [OTHER]]: how many pictures a second scrubbing shows in the real window, at 1280
+// × 800, and what limits it: the pose, the upload with the drawing, the window's own repainting. The peer is
+// the same window turning an unchanged pose. Run under a display (Xvfb will do).
 #include "app/main_window.h"
 #include "app/theme.h"
 
@@ -80,6 +80,24 @@ int main(int argc, char** argv) {
         std::printf("| %s | %.0f |\n", what, rate);
         return rate;
     };
+    // Two builds side by side: how often both have been shown in a pose.
+    session.compare().againstFile(QString::fromLocal8Bit(argc > 3 ? argv[3] : argv[1]));
+    if (QTest::qWaitFor([&] { return session.compare().comparison() && !session.jobs().busy(); }, 120000)) {
+        window.showPage(window.comparePage());
+        QTest::qWait(1500);
+        const Motion* both = session.compare().motionShown();
+        for (const bool seam : {false, true}) {
+            window.comparePage()->sides()->setSeamShown(seam);
+            int step = 0;
+            const double rate = picturesPerSecond(window.comparePage()->sides()->now(), seconds, [&](int) {
+                if (session.compare().now().arrived() && session.compare().before().arrived())
+                    session.compare().setPose(session.compare().motion(),
+                                              both->limit() * (0.5 - 0.5 * std::cos(++step * 0.05)));
+            });
+            std::printf("| two builds, %s | %.0f |\n", seam ? "under the seam" : "side by side", rate);
+        }
+        window.showPage(window.review());
+    }
     view->frameAll(false);
     drag("scrubbing, the whole character in view");
     session.run().showFinding(0);

@@ -220,7 +220,7 @@ std::vector<Solid> badgerFlesh(const Rig& r) {
     for (const char* side : {".L", ".R"}) {
         const Vec3d wrist = r.at(std::string("hand") + side), knuckle = r.at(std::string("middle_1") + side);
         f.ball(std::string("hand") + side, wrist + 0.62 * (knuckle - wrist), {0.030, 0.054, 0.064}, 0.025,
-               Quat::FromTwoVectors(Vec3d::UnitY(), knuckle - wrist).toRotationMatrix());
+               turnFromTo(Vec3d::UnitY(), knuckle - wrist).toRotationMatrix());
     }
     f.limb("thigh", "shin", 0.080, 0.060, 0.03);
     f.limb("shin", "foot", 0.060, 0.044, 0.03);

@@ -35,7 +35,7 @@ void Rig::orient() {
                 along += skeleton.neutralWorld[k].translation() - skeleton.neutralWorld[j].translation();
         if (along.norm() > 1e-6)
             skeleton.neutralWorld[j].linear() =
-                Quat::FromTwoVectors(Vec3d::UnitY(), along.normalized()).toRotationMatrix();
+                turnFromTo(Vec3d::UnitY(), along.normalized()).toRotationMatrix();
         else
             skeleton.neutralWorld[j].linear() = skeleton.neutralWorld[skeleton.parent[j]].linear();
     }

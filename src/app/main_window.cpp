@@ -52,16 +52,18 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     PlanDesk* plan = &session->plan();
     RunDesk* run = &session->run();
     LogDesk* log = &session->log();
-    addPage(intake_ = new IntakePage(build, plan, log));
+    addPage(intake_ = new IntakePage(build, plan, log, &session->compare()));
     addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, log));
     addPage(review_ = new ReviewPage(build, plan, run, log, &session->undoStack()));
-    addPage(logPage_ = new LogPage(build, run, log));
+    addPage(comparePage_ = new ComparePage(build, &session->compare(), run, log));
+    addPage(logPage_ = new LogPage(build, run, log, &session->compare()));
     tabs_->addStretch();
     addActions();
     qApp->installEventFilter(this);
 
     connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
     connect(intake_, &IntakePage::characterWanted, build, &BuildDesk::open);
+    connect(comparePage_, &ComparePage::fileWanted, this, &MainWindow::compareDialog);
     connect(planPage_, &PlanPage::reviewWanted, this, [this] { showPage(review_); });
     connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
     followDesks();
@@ -88,6 +90,13 @@ void MainWindow::addPage(Page* page) {
         showPage(logPage_);
         logPage_->choose(id);
     });
+    connect(page, &Page::compareWanted, this, [this](qint64 with, qint64 defect) {
+        if (with)
+            session_->compare().againstBuild(with);
+        showPage(comparePage_);
+        if (defect)
+            comparePage_->verdicts()->choose(defect);
+    });
     refreshCount(page);
 }
 
@@ -101,7 +110,7 @@ void MainWindow::followDesks() {
     LogDesk* log = &session_->log();
     connect(log, &LogDesk::defectLogged, this, [this](qint64 id) {
         logPage_->choose(id);
-        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+4).").arg(id), false);
+        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+5).").arg(id), false);
     });
     connect(build, &BuildDesk::characterChanged, this, &MainWindow::characterCameIn);
     connect(build, &BuildDesk::characterChanged, this, &MainWindow::refreshTop);
@@ -224,6 +233,16 @@ QWidget* MainWindow::buildFoot() {
 }
 
 void MainWindow::openDialog() {
+    if (const QString path = askCharacter(tr("Open a character")); !path.isEmpty())
+        session_->build().open(path);
+}
+
+void MainWindow::compareDialog() {
+    if (const QString path = askCharacter(tr("Compare with")); !path.isEmpty())
+        session_->compare().againstFile(path);
+}
+
+QString MainWindow::askCharacter(const QString& title) {
     const QString folder = QSettings().value(QStringLiteral("folder")).toString();
     QStringList every, each;
     for (const CharacterFormat& f : characterFormats()) {
@@ -235,12 +254,10 @@ void MainWindow::openDialog() {
                                               patterns.join(QLatin1Char(' ')));
     }
     each.prepend(tr("Characters (%1)").arg(every.join(QLatin1Char(' '))));
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Open a character"), folder, each.join(QStringLiteral(";;")));
-    if (path.isEmpty())
-        return;
-    QSettings().setValue(QStringLiteral("folder"), QFileInfo(path).absolutePath());
-    session_->build().open(path);
+    const QString path = QFileDialog::getOpenFileName(this, title, folder, each.join(QStringLiteral(";;")));
+    if (!path.isEmpty())
+        QSettings().setValue(QStringLiteral("folder"), QFileInfo(path).absolutePath());
+    return path;
 }
 
 void MainWindow::showPage(Page* page) {
@@ -326,7 +343,12 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* e) {
 }
 
 void MainWindow::dropEvent(QDropEvent* e) {
-    session_->build().open(e->mimeData()->urls().front().toLocalFile());
+    const QString path = e->mimeData()->urls().front().toLocalFile();
+    // dropped on Compare it is what the open one is laid against; anywhere else it is opened
+    if (shownPage() == comparePage_ && session_->build().subject())
+        session_->compare().againstFile(path);
+    else
+        session_->build().open(path);
 }
 
 } // namespace hobble

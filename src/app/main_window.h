@@ -2,6 +2,7 @@
 // Top line, the line of pages, what is said, and every action with its key. What a page is, is in
 // widgets/page.h; the window only lines them up and passes on what one wants of another.
 #include "app/action_book.h"
+#include "app/compare/compare_page.h"
 #include "app/intake/intake_page.h"
 #include "app/log/log_page.h"
 #include "app/plan/plan_page.h"
@@ -25,11 +26,13 @@ public:
     IntakePage* intake() const { return intake_; }
     PlanPage* planPage() const { return planPage_; }
     ReviewPage* review() const { return review_; }
+    ComparePage* comparePage() const { return comparePage_; }
     LogPage* logPage() const { return logPage_; }
     ActionBook* actionBook() const { return book_; }
     void showPage(Page* page);
     Page* shownPage() const;
     void openDialog();
+    void compareDialog(); // asks for a file to lay the open build against
     void showLimits();
 
 protected:
@@ -38,6 +41,7 @@ protected:
     void dropEvent(QDropEvent*) override;
 
 private:
+    QString askCharacter(const QString& title); // empty: none was chosen
     QWidget* buildTopLine();
     QWidget* buildMessageBar();
     QWidget* buildFoot();
@@ -59,6 +63,7 @@ private:
     IntakePage* intake_ = nullptr;
     PlanPage* planPage_ = nullptr;
     ReviewPage* review_ = nullptr;
+    ComparePage* comparePage_ = nullptr;
     LogPage* logPage_ = nullptr;
     struct Leaf {
         Page* page;

@@ -31,6 +31,8 @@ Theme paperTheme() {
     t.stripMild = QColor(0x9a67a6);
     t.stripGrave = QColor(0x562263);
     t.limitLine = QColor(0xb3a894);
+    t.better = QColor(0x5a9fa0);
+    t.worse = QColor(0xc8703c);
     t.viewport = QColor(0x8a8d88);
     t.viewportInk = QColor(0xf7f5ef);
     return t;
@@ -51,6 +53,8 @@ Theme nightTheme() {
     t.stripMild = QColor(0xa678b3);
     t.stripGrave = QColor(0xcfa3dc);
     t.limitLine = QColor(0x77746a);
+    t.better = QColor(0x4f9a9c);
+    t.worse = QColor(0xd58350);
     t.viewport = QColor(0x6e716d);
     t.viewportInk = QColor(0xf7f5ef);
     return t;

@@ -16,6 +16,7 @@ namespace hobble {
 struct Theme {
     QColor paper, panel, ink, muted, hairline, accent, accentSoft, blocking;
     QColor stripBody, stripMild, stripGrave, limitLine;
+    QColor better, worse; // than what it is compared with
     QColor viewport, viewportInk;
     bool night = false;
     double textScale = 1; // 1 … 2

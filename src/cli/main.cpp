@@ -1,5 +1,7 @@
 // hobble-cli: the same job without a screen. The contract is docs/cli.md.
+#include "cli/compare_commands.h"
 #include "cli/log_commands.h"
+#include "cli/mend_commands.h"
 #include "cli/options.h"
 #include "core/run/run.h"
 #include "core/words/cause_words.h"
@@ -323,16 +325,18 @@ int main(int argc, char** argv) {
     method(doPose);
     doPose->add_option("--pose", o.poseFile, "a pose of the shelf; --set turns on from it");
     doPose->add_option("--out", o.out, ".ply, .obj or .glb")->required();
-    std::function<int()> logCommand;
-    addLogCommands(app, std::make_shared<LogOptions>(), logCommand);
+    std::function<int()> other; // a command of another file
+    addLogCommands(app, std::make_shared<LogOptions>(), other);
+    addCompareCommands(app, std::make_shared<CompareChoice>(), other);
+    addMendCommands(app, std::make_shared<MendChoice>(), other);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? Clean : BadUse;
     }
 
-    if (logCommand)
-        return logCommand();
+    if (other)
+        return other();
     if (doLimits->parsed()) {
         auto written = writeFile(o.out, limitsToJson(Limits::standard()));
         return written ? Clean : fail(BadUse, written.error());

@@ -24,6 +24,8 @@ struct Options {
 };
 
 int fail(int code, const std::string& message);
+/// To a file, or to standard output for "-".
+Result<Done> put(const std::string& path, const std::string& text);
 
 /// The plan asked for: a file's, or the full one; notes of what a file's plan has to leave out go to the
 /// error output.

@@ -14,12 +14,21 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <iostream>
 
 namespace hobble::cli {
 
 int fail(int code, const std::string& message) {
     std::fprintf(stderr, "hobble-cli: %s\n", message.c_str());
     return code;
+}
+
+Result<Done> put(const std::string& path, const std::string& text) {
+    if (path == "-") {
+        std::cout << text;
+        return Done{};
+    }
+    return writeFile(path, text);
 }
 
 Result<Plan> wantedPlan(const Character& c, const std::vector<JointRole>& roles, const Options& o) {

@@ -15,4 +15,6 @@ Quat rotationOf(const Transform& t) {
     return Quat(r).normalized();
 }
 
+Quat turnFromTo(const Vec3d& from, const Vec3d& to) { return Quat::FromTwoVectors(from, to); }
+
 } // namespace hobble

@@ -23,6 +23,10 @@ inline double degrees(double radians) { return radians * 180.0 / kPi; }
 /// The rotation of an affine transform, its scale and shear taken out (SVD); never a reflection.
 Quat rotationOf(const Transform& t);
 
+/// The shortest turn that takes one direction (of any length) to another. Not in every file that needs it:
+/// its decomposition takes a compiler half a minute.
+Quat turnFromTo(const Vec3d& from, const Vec3d& to);
+
 /// Compressed lists: list i is item[first[i]] … item[first[i + 1]).
 struct Lists {
     SharedVector<std::uint32_t> first{0};

@@ -55,7 +55,7 @@ Eigen::Matrix3d turnUp(const Vec3d& up) {
         return Eigen::Matrix3d::Identity();
     if (from == -Vec3d::UnitY())
         return Eigen::AngleAxisd(M_PI, Vec3d::UnitX()).toRotationMatrix();
-    return Quat::FromTwoVectors(from, Vec3d::UnitY()).toRotationMatrix().array().round().matrix();
+    return turnFromTo(from, Vec3d::UnitY()).toRotationMatrix().array().round().matrix();
 }
 
 double heightAlong(const Character& c, const Vec3d& up) {

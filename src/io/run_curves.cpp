@@ -1,5 +1,7 @@
 #include "io/run_curves.h"
 
+#include "core/character/role_labels.h"
+
 #include <nlohmann/json.hpp>
 
 #include <cmath>
@@ -79,7 +81,9 @@ std::string curvesToJson(const Subject& s, const RunResult& run) {
             row["degrees"].push_back(rounded(step.at));
         for (std::size_t k = 0; k < steps.front().joints.size(); ++k) {
             json joint = jointCurves(steps, k);
-            joint["joint"] = s.character->skeleton.name[steps.front().joints[k].joint];
+            const auto j = static_cast<std::size_t>(steps.front().joints[k].joint);
+            joint["joint"] = s.character->skeleton.name[j];
+            joint["role"] = nameOf(s.roles[j].role);
             row["joints"].push_back(std::move(joint));
         }
         motions.push_back(std::move(row));
@@ -88,8 +92,11 @@ std::string curvesToJson(const Subject& s, const RunResult& run) {
         -1, ' ', false, json::error_handler_t::replace);
 }
 
-Result<std::map<std::string, MotionResult>> curvesFromJson(const std::string& text,
-                                                           const Skeleton& skeleton) {
+namespace {
+
+// `jointOf` tells the joint of an entry; −1 leaves it out.
+template <class JointOf>
+Result<std::map<std::string, MotionResult>> motionsFrom(const std::string& text, JointOf&& jointOf) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
         return Error{"the kept curves are not valid JSON"};
@@ -102,7 +109,7 @@ Result<std::map<std::string, MotionResult>> curvesFromJson(const std::string& te
             for (double degrees : row.at("degrees").get<std::vector<double>>())
                 motion.steps.push_back({degrees, {}});
             for (const json& curves : row.at("joints")) {
-                const int joint = skeleton.find(curves.at("joint").get<std::string>());
+                const int joint = jointOf(curves);
                 if (joint < 0)
                     continue;
                 for (std::size_t i = 0; i < motion.steps.size(); ++i) {
@@ -120,6 +127,35 @@ Result<std::map<std::string, MotionResult>> curvesFromJson(const std::string& te
     } catch (const json::exception& e) {
         return Error{std::string("the kept curves cannot be read: ") + e.what()};
     }
+    return out;
+}
+
+} // namespace
+
+Result<std::map<std::string, MotionResult>> curvesFromJson(const std::string& text,
+                                                           const Skeleton& skeleton) {
+    return motionsFrom(
+        text, [&](const json& curves) { return skeleton.find(curves.at("joint").get<std::string>()); });
+}
+
+Result<KeptCurves> curvesFromJson(const std::string& text) {
+    KeptCurves out;
+    std::map<std::string, int> known;
+    auto motions = motionsFrom(text, [&](const json& curves) {
+        const auto [at, first] =
+            known.emplace(curves.at("joint").get<std::string>(), static_cast<int>(out.roles.size()));
+        if (first) {
+            out.roles.emplace_back();
+            const std::string role = curves.value("role", "");
+            for (int r = 0; r < kRoles; ++r)
+                if (role == nameOf(static_cast<Role>(r)))
+                    out.roles.back().role = static_cast<Role>(r);
+        }
+        return at->second;
+    });
+    if (!motions)
+        return Error{motions.error()};
+    out.motions = std::move(*motions);
     return out;
 }
 

@@ -10,11 +10,19 @@
 
 namespace hobble {
 
-/// {"format": "hobble-curves", "version": 1, "motions": [{"id", "degrees": [..], "joints": [{"joint",
+/// {"format": "hobble-curves", "version": 1, "motions": [{"id", "degrees": [..], "joints": [{"joint", "role",
 /// "stretch": [..], ..}]}]}; undefined values are null, measures that are nowhere defined are left out.
 std::string curvesToJson(const Subject& subject, const RunResult& run);
 
 /// By motion id, in the joints of `skeleton`; joints it does not have are left out.
 Result<std::map<std::string, MotionResult>> curvesFromJson(const std::string& json, const Skeleton& skeleton);
+
+/// Of whatever character they were kept of, for one whose joints have other names: motions by id, joints
+/// numbered as they come, with what each of them is. Kept before roles were: Unknown.
+struct KeptCurves {
+    std::vector<JointRole> roles; // per joint
+    std::map<std::string, MotionResult> motions;
+};
+Result<KeptCurves> curvesFromJson(const std::string& json);
 
 } // namespace hobble

@@ -89,6 +89,27 @@ Result<Done> ProductionLog::noteBuild(qint64 buildId, const QString& note, const
     return addBuildEvent(buildId, QStringLiteral("note"), note, author);
 }
 
+Result<std::optional<Reference>> ProductionLog::reference() const {
+    QSqlQuery q(database());
+    if (!run(q,
+             QStringLiteral("SELECT b.id, b.character, b.hash, b.path, b.number, e.author, e.at, e.value"
+                            " FROM build_event e JOIN build b ON b.id = e.build_id"
+                            " WHERE e.field = 'reference' ORDER BY e.id DESC LIMIT 1"),
+             {}))
+        return failure(QStringLiteral("read the reference"), q.lastError().text());
+    if (!q.next() || q.value(7).toString().isEmpty())
+        return std::optional<Reference>();
+    return std::optional(Reference{{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
+                                    q.value(3).toString(), q.value(4).toInt()},
+                                   q.value(5).toString(),
+                                   timeOf(q.value(6))});
+}
+
+Result<Done> ProductionLog::setReference(qint64 buildId, bool is, const QString& author) {
+    return addBuildEvent(buildId, QStringLiteral("reference"),
+                         is ? QStringLiteral("taken") : QStringLiteral(""), author);
+}
+
 Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing,
                                           const QByteArray& findings) {
     if (readOnly_)

@@ -11,7 +11,8 @@ namespace {
 // What adds something and overwrites nothing.
 bool onlyAdds(const QString& field) {
     return field == QLatin1String("comment") || field == QLatin1String("same fault") ||
-           field == QLatin1String("not the same fault") || field == QLatin1String("split from");
+           field == QLatin1String("not the same fault") || field == QLatin1String("split from") ||
+           field == QLatin1String("verdict");
 }
 
 // Where a field's newest value is kept besides its events; empty where it is nowhere.

@@ -77,4 +77,24 @@ QVector<DefectState> movesFrom(DefectState from) {
     return out;
 }
 
+QVector<DefectState> wayTo(DefectState from, DefectState to) {
+    if (from == to)
+        return {};
+    if (mayMove(from, to))
+        return {to};
+    // the shortest over open states alone: nothing is settled on the way
+    QVector<QVector<DefectState>> ways{{from}};
+    for (int i = 0; i < ways.size() && ways.size() < 100; ++i)
+        for (DefectState next : kDefectStates) {
+            const QVector<DefectState> way = ways[i];
+            if (!mayMove(way.back(), next) || way.contains(next))
+                continue;
+            if (next == to)
+                return way.mid(1) << to;
+            if (isOpen(next) && next > way.back())
+                ways << (QVector<DefectState>(way) << next);
+        }
+    return {};
+}
+
 } // namespace hobble

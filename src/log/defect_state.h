@@ -35,5 +35,8 @@ bool mayMove(DefectState from, DefectState to);
 /// Ways out, going back a step, and taking up again what was closed.
 bool needsReason(DefectState from, DefectState to);
 QVector<DefectState> movesFrom(DefectState from); // in the order of kDefectStates
+/// The states on the way from one to the other, `to` last: what was checked is closed wherever it stood.
+/// Empty where there is no way.
+QVector<DefectState> wayTo(DefectState from, DefectState to);
 
 } // namespace hobble

@@ -71,7 +71,7 @@ struct DefectEvent {
     qint64 id = 0;
     QDateTime at;
     /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault",
-    /// "duplicate of", "split from"
+    /// "duplicate of", "split from", "verdict" (of a check on a new build; the reason says it in numbers)
     QString author, field, value, reason;
     int build = 0; // number of the build it was said of; 0 where none was open
 };
@@ -120,6 +120,13 @@ struct KeptRun {
     QByteArray curves; // JSON
 };
 
+/// What good looks like in this show: one build, of whichever character.
+struct Reference {
+    Build build;
+    QString author;
+    QDateTime at;
+};
+
 /// A plan of a character as it once was.
 struct PlanVersion {
     qint64 id = 0;
@@ -165,6 +172,9 @@ public:
     /// In the order they were first seen; of all characters where none is named.
     Result<QVector<BuildState>> builds(const QString& character) const;
     Result<Done> noteBuild(qint64 buildId, const QString& note, const QString& author);
+    /// The newest one taken; nothing when there is none, or it was taken back.
+    Result<std::optional<Reference>> reference() const;
+    Result<Done> setReference(qint64 buildId, bool is, const QString& author);
     /// What Intake found in a build: JSON as the "checks" of an inspection, without their vertices. Kept when
     /// it differs from what is known.
     Result<Done> addInspection(qint64 buildId, int score, int failing, const QByteArray& findings);
@@ -173,6 +183,8 @@ public:
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
     /// there is none.
     Result<std::optional<KeptRun>> runBefore(qint64 buildId) const;
+    /// The newest run of that build that kept its curves.
+    Result<std::optional<KeptRun>> newestRun(qint64 buildId) const;
     /// The newest run of each build of the character that kept its curves, in the order of the builds.
     Result<QVector<KeptRun>> newestRuns(const QString& character) const;
 

@@ -61,6 +61,17 @@ Result<std::optional<KeptRun>> ProductionLog::runBefore(qint64 buildId) const {
     return std::optional(keptFrom(q));
 }
 
+Result<std::optional<KeptRun>> ProductionLog::newestRun(qint64 buildId) const {
+    QSqlQuery q(database());
+    if (!run(q,
+             kKeptRun + QStringLiteral("WHERE b.id = ? AND r.curves IS NOT NULL ORDER BY r.id DESC LIMIT 1"),
+             {buildId}))
+        return failure(QStringLiteral("read the run"), q.lastError().text());
+    if (!q.next())
+        return std::optional<KeptRun>();
+    return std::optional(keptFrom(q));
+}
+
 Result<QVector<KeptRun>> ProductionLog::newestRuns(const QString& character) const {
     QSqlQuery q(database());
     if (!run(q,

@@ -92,6 +92,9 @@ int main(int argc, char** argv) {
         group->setCurrentIndex(0);
         emit group->activated(0);
         if (argc == 4) {
+            window.logPage()->showTrend(true);
+            shot("state-log-trend", 900);
+            window.logPage()->showTrend(false);
             window.logPage()->triage()->assign();
             shot("state-log-assign");
             if (QWidget* popup = QApplication::activePopupWidget())
@@ -102,6 +105,55 @@ int main(int argc, char** argv) {
             settle(100);
         }
     };
+    // Both builds side by side, then under the seam; and the states in between.
+    const auto pictureCompare = [&](bool all) {
+        CompareDesk& compare = session.compare();
+        window.showPage(window.comparePage());
+        const auto compared = [&] {
+            return QTest::qWaitFor([&] { return compare.comparison() && !session.jobs().busy(); }, 180000);
+        };
+        if (!compared())
+            return;
+        shot("compare", 1500);
+        window.comparePage()->verdicts()->step(1);
+        window.findChild<QPushButton*>(QStringLiteral("compareSeam"))->click();
+        window.findChild<QPushButton*>(QStringLiteral("compareDifference"))->click();
+        shot("compare-seam", 1500);
+        if (!all)
+            return;
+        compare.close(compare.curedOnes());
+        shot("state-compare-closed", 600);
+        window.findChild<QPushButton*>(QStringLiteral("compareSeam"))->click();
+        compare.leftAgainstRight();
+        if (compared())
+            shot("state-compare-sides", 1500);
+        compare.againstFile(
+            QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../pack-goat.glb")));
+        if (compared())
+            shot("state-compare-character", 2000);
+        compare.againstFile(QString::fromLocal8Bit(argv[1]));
+        if (compared())
+            shot("state-compare-same", 1500);
+        compare.againstNothing();
+        shot("state-compare-nothing", 500);
+    };
+    if (argc == 4 && QByteArray(argv[3]) == "compare") {
+        pictureCompare(true);
+        return 0;
+    }
+    // What the team took for good, behind the strips.
+    if (argc == 4 && QByteArray(argv[3]) == "reference") {
+        for (const BuildState& b : session.build().builds())
+            if (b.build.number == 2)
+                session.log().setReference(b.build.id);
+        window.showPage(window.intake());
+        window.findChild<QPushButton*>(QStringLiteral("intakeBuilds"))->click();
+        shot("state-reference-builds", 800);
+        window.showPage(window.review());
+        window.findChild<QPushButton*>(QStringLiteral("goodBehind"))->click();
+        shot("state-reference", 1500);
+        return 0;
+    }
     if (argc == 4 && QByteArray(argv[3]) == "log") {
         pictureTheLog();
         return 0;
@@ -291,6 +343,7 @@ int main(int argc, char** argv) {
             return 1;
         session.undoStack().clear();
     }
+    pictureCompare(false);
     window.showPage(window.review());
     if (argc == 3)
         return 0;

@@ -327,8 +327,8 @@ private slots:
         team.start(QStringLiteral(HOBBLE_DEMO_DIR "/../../scripts/simulate-delivery"),
                    {inbox, QStringLiteral("4")});
         QVERIFY(team.waitForStarted());
-        QVERIFY(
-            QTest::qWaitFor([&] { return session().build().builds().size() == 3 && w_->finished(); }, 90000));
+        QVERIFY(QTest::qWaitFor([&] { return session().build().builds().size() == 3 && w_->finished(); },
+                                300000));
         QVERIFY(team.state() == QProcess::NotRunning || team.waitForFinished(20000));
         QCOMPARE(arrived.size(), 3); // each once, none of them half written
         QCOMPARE(session().build().title(), QStringLiteral("Badger postmaster"));

@@ -176,7 +176,7 @@ class TestLooksAndKeys : public QObject {
 
 private slots:
     void initTestCase() {
-        w_ = std::make_unique<TestWindow>(QStringLiteral("looks"));
+        w_ = std::make_unique<TestWindow>(QStringLiteral("looks"), true);
         nothingIsClipped(QStringLiteral("empty"));
         const QString log = w_->folder.filePath(QStringLiteral("log.sqlite"));
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));

@@ -154,6 +154,63 @@ private slots:
         QCOMPARE(rows(), all);
     }
 
+    // A build of the log is taken for good on Intake; what it shows stands behind the strips, and goes with
+    // undo.
+    void whatTheReferenceShows() {
+        auto* behind = w_->find<QPushButton>(QStringLiteral("goodBehind"));
+        QVERIFY(!behind->isVisible());
+        // by its words: the cards are made anew with every change
+        const auto press = [&](const char* words) {
+            w_->window->showPage(w_->window->intake());
+            auto* builds = w_->find<QPushButton>(QStringLiteral("intakeBuilds"));
+            if (!builds->isChecked())
+                QTest::mouseClick(builds, Qt::LeftButton);
+            const auto button = [&] {
+                return w_->find<QWidget>(QStringLiteral("build1"))
+                    ->findChild<QPushButton*>(QStringLiteral("referenceBuild"));
+            };
+            QTRY_COMPARE(button()->text(), QLatin1String(words));
+            QTest::mouseClick(button(), Qt::LeftButton);
+            w_->window->showPage(w_->window->review());
+        };
+        press("As reference");
+        QTRY_VERIFY(session_->run().good());
+        QTRY_VERIFY(behind->isVisible());
+        QVERIFY2(behind->toolTip().contains(QStringLiteral("build 1")), qPrintable(behind->toolTip()));
+        QTest::mouseClick(behind, Qt::LeftButton);
+        int bands = 0;
+        everyRow([&](const StripRow& r) {
+            for (const StripCurve* c : {&r.left, &r.right, &r.single}) {
+                bands += !c->good.trouble.empty();
+                if (!c->earlier.at.empty()) // the same build, read the other way
+                    QCOMPARE(c->good.trouble, c->earlier.trouble);
+            }
+        });
+        QVERIFY2(bands > 50, qPrintable(QString::number(bands)));
+        QStringList said;
+        for (int g = 0; g < model_->rowCount(); ++g)
+            for (int r = 0; r < model_->rowCount(model_->index(g, 0)); ++r)
+                said << model_->index(r, 0, model_->index(g, 0)).data(StripModel::SentenceRole).toString();
+        QVERIFY(!said.filter(QStringLiteral("beyond what the reference")).isEmpty());
+        QVERIFY(!said.filter(QStringLiteral("within what the reference")).isEmpty());
+        // another character is measured against it, by what its motions do
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb")));
+        bands = 0;
+        everyRow([&](const StripRow& r) {
+            for (const StripCurve* c : {&r.left, &r.right, &r.single})
+                bands += !c->good.trouble.empty();
+        });
+        QVERIFY2(bands > 10, qPrintable(QString::number(bands)));
+        QVERIFY(w_->openAndRun(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb")));
+        press("The reference"); // none any more
+        QTRY_VERIFY(!session_->run().good());
+        QTRY_VERIFY(!behind->isVisible());
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QTRY_VERIFY(session_->run().good());
+        press("The reference");
+        QTRY_VERIFY(!session_->run().good());
+    }
+
     void theLargeChart() {
         const int elbow = w_->motion("left-elbow-flex");
         session_->run().selectFinding(-1);

@@ -41,7 +41,7 @@ class TestReviewReading : public QObject {
 
 private slots:
     void initTestCase() {
-        w_ = std::make_unique<TestWindow>(QStringLiteral("reading"));
+        w_ = std::make_unique<TestWindow>(QStringLiteral("reading"), true);
         session_ = w_->session.get();
         window_ = w_->window.get();
         session_->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));

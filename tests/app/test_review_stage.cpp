@@ -53,7 +53,7 @@ class TestReviewStage : public QObject {
 
 private slots:
     void initTestCase() {
-        w_ = std::make_unique<TestWindow>(QStringLiteral("stage"));
+        w_ = std::make_unique<TestWindow>(QStringLiteral("stage"), true);
         session_ = w_->session.get();
         view_ = w_->window->review()->viewport();
         marking_ = w_->window->review()->stage()->marking();

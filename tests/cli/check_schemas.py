@@ -10,9 +10,11 @@ import jsonschema
 
 cli, character, folder = sys.argv[1:]
 with tempfile.TemporaryDirectory() as out:
+    # what the runner's other tests have measured in this round, or nothing
+    cache = os.environ.get("HOBBLE_TESTS_MEASURED", os.path.join(out, "cache"))
     plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
-    subprocess.run([cli, "run", character, "--json", run, "--quiet"], check=True)
+    subprocess.run([cli, "run", character, "--cache", cache, "--json", run, "--quiet"], check=True)
     clip = os.path.join(out, "clip.json")
     own = character.replace("badger-postmaster.glb", "long-limbed.bvh")
     subprocess.run([cli, "take-clip", character, "--from", own, "--stress", "5", "--beyond", "apart", "--out", clip], check=True)
@@ -30,7 +32,22 @@ with tempfile.TemporaryDirectory() as out:
     os.chmod(copy, 0o600)
     shown = subprocess.run([cli, "log", "show", "--log", copy, "3", "--json"], check=True, capture_output=True).stdout
     subprocess.run([cli, "log", "export", "--log", copy, "--what", "log", "--out", whole], check=True)
-    documents = {"plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
+    builds = os.path.join(os.path.dirname(character), "builds")
+    two, three = (os.path.join(builds, n, "badger-postmaster.glb") for n in "23")
+    compared, checked = (os.path.join(out, n) for n in ("compare.json", "check.json"))
+    subprocess.run([cli, "compare", two, three, "--singles", "--cache", cache, "--json", compared, "--quiet"], check=True)
+    subprocess.run([cli, "check", three, "--log", copy, "--singles", "--cache", cache, "--json", checked, "--fail-at", "0",
+                    "--quiet"], check=True)
+    trial, weights = os.path.join(out, "trial.json"), os.path.join(out, "weights.json")
+    subprocess.run([cli, "weights", character, "--json", weights], check=True)
+    steps = {"format": "hobble-trial", "version": 1, "name": "elbow", "locked": ["head"], "steps": [
+        {"step": "soften", "count": 3, "place": {"reach": "forearm.L"}},
+        {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
+         "place": {"path": [[0.4, 1.2, 0]], "radius": 0.1, "along": False}},
+        {"step": "from neighbours", "place": {"vertices": [1, 2, 3]}}]}
+    documents = {"trial": steps, "weights": json.load(open(weights)),
+                 "compare": json.load(open(compared)), "check": json.load(open(checked)),
+                 "plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),
                  "intake-limits": json.load(open(intake)), "defects": json.loads(shown), "log": json.load(open(whole))}
 for name, document in documents.items():

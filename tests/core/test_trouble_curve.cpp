@@ -1,5 +1,6 @@
 // Trouble along a motion, by hand: where it starts, where it is worst, what changed; playback and stepping;
 // the limbs joints are seen with.
+#include "core/compare/differences.h"
 #include "core/pose/sweep.h"
 #include "core/run/trouble_curve.h"
 #include "support/suite.h"
@@ -113,6 +114,19 @@ private slots:
         // a short range is not hurried through: 30° would take as long
         QVERIFY(sweptOn({}, 10, 1, 2, -1).at == 10);
         QCOMPARE(sweptOn({}, 10, 0.5, 2, -1).at, 7.5);
+    }
+
+    // Within another's band nothing is beyond it; past it, by what is left over; and only where both went.
+    void beyondAnothersBand() {
+        const TroubleCurve flat{{10, 20, 30}, {1, 1, 1}}, high{{10, 20, 30}, {1, 4, 1}},
+            longer{{10, 20, 30, 40}, {1, 1, 1, 9}}, low{{10, 20, 30}, {.1, .9, .1}}, none{};
+        QCOMPARE(beyondBand(flat, flat, Kind::Stretch), 0.0);
+        QCOMPARE(beyondBand(high, flat, Kind::Stretch), 3 - bandOf(Kind::Stretch, 1));
+        QVERIFY(beyondBand(high, flat, std::nullopt) < beyondBand(high, flat, Kind::Stretch));
+        QCOMPARE(beyondBand(flat, high, Kind::Stretch), 0.0);
+        QCOMPARE(beyondBand(longer, flat, Kind::Stretch), 0.0);
+        QCOMPARE(beyondBand(low, TroubleCurve{{10, 30}, {0, 0}}, Kind::Stretch), 0.0); // far from its limit
+        QCOMPARE(beyondBand(high, none, Kind::Stretch), 0.0);
     }
 
     void limbsOfJoints() {

@@ -9,6 +9,7 @@
 #include "io/plan_json.h"
 #include "io/pose_json.h"
 #include "io/run_curves.h"
+#include "io/trial_json.h"
 #include "io/variant_json.h"
 
 #include <nlohmann/json.hpp>
@@ -29,13 +30,28 @@ const Character& twoJoints() {
     return c;
 }
 
+const Surface& threeVertices() { // two of them one
+    static const Surface s = [] {
+        Surface out;
+        out.weldOf = {0, 1, 1};
+        out.members.first = {0, 1, 3};
+        out.members.item = {0, 1, 2};
+        return out;
+    }();
+    return s;
+}
+
 } // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     if (size == 0)
         return 0;
     const std::string text(reinterpret_cast<const char*>(data) + 1, size - 1);
-    switch (data[0] < 96 ? data[0] % 6 : 6 + data[0] % 3) {
+    switch (data[0] == 255 ? 9 : data[0] < 96 ? data[0] % 6 : 6 + data[0] % 3) {
+    case 9:
+        if (const auto x = trialFromJson(text, threeVertices()))
+            must(*trialFromJson(trialToJson(*x, threeVertices()), threeVertices()) == *x);
+        break;
     case 6:
         if (const auto x = poseFromJson(text))
             must(poseFromJson(poseToJson(*x)).ok());

@@ -67,6 +67,15 @@ private slots:
         Skeleton stranger = other;
         stranger.name = {"tail", "snout"};
         QVERIFY(curvesFromJson(text, stranger)->at("turn").steps[0].joints.empty());
+        // and without any skeleton, with what the joint is
+        const auto alone = curvesFromJson(text);
+        QVERIFY2(alone.ok(), alone.error().c_str());
+        QCOMPARE(alone->roles.size(), std::size_t(1));
+        const MotionResult& kept = alone->motions.at("turn");
+        QCOMPARE(kept.steps[2].joints[0].joint, 0);
+        QCOMPARE(alone->roles[0].role, s.roles[static_cast<std::size_t>(m.steps[2].joints[0].joint)].role);
+        QCOMPARE(kept.steps[2].joints[0].measures.stretch, m.steps[2].joints[0].measures.stretch);
+        QVERIFY(!curvesFromJson(text.substr(0, text.size() / 2)).ok());
     }
 
     void damagedCurvesAreTold() {

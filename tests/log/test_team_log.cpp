@@ -4,6 +4,7 @@
 #include "log/log_copy.h"
 #include "log/production_log.h"
 #include "log/schema.h"
+#include "log/sign_off.h"
 #include "support/postgres.h"
 #include "support/suite.h"
 
@@ -541,6 +542,138 @@ private slots:
             there.insert(d.id);
         QVERIFY(promised.size() > 8);
         QVERIFY(there.contains(promised));
+    }
+
+    // One build of the whole log is what good looks like, until another one is or none; its newest run is
+    // there.
+    void whatGoodLooksLike() {
+        const QString place = freshPlace();
+        auto petra = open(place), jonas = open(place);
+        QVERIFY(!petra->reference()->has_value());
+        const auto badger =
+            petra->build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
+        const auto goat =
+            petra->build(QStringLiteral("goat"), QStringLiteral("def"), QStringLiteral("/g.glb"));
+        QVERIFY(badger && goat);
+        QVERIFY(petra->setReference(badger->id, true, QStringLiteral("Petra")));
+        auto now = jonas->reference();
+        QVERIFY(now && now->has_value());
+        QCOMPARE((*now)->build.id, badger->id);
+        QCOMPARE((*now)->author, QStringLiteral("Petra"));
+        QVERIFY((*now)->at.isValid());
+        QVERIFY(jonas->setReference(goat->id, true, QStringLiteral("Jonas")));
+        QCOMPARE((*petra->reference())->build.character, QStringLiteral("goat"));
+        QVERIFY(!petra->newestRun(goat->id)->has_value());
+        for (const char* curves : {"one", "two", ""}) {
+            RunSummary run;
+            run.buildId = goat->id;
+            run.plan = run.method = QStringLiteral("x");
+            run.findings = "[]";
+            run.curves = curves;
+            QVERIFY(petra->addRun(run));
+        }
+        QCOMPARE((*petra->newestRun(goat->id))->curves, QByteArray("two"));
+        QVERIFY(!petra->newestRun(badger->id)->has_value());
+        QVERIFY(petra->setReference(goat->id, false, QStringLiteral("Petra")));
+        QVERIFY(!jonas->reference()->has_value());
+    }
+
+    // A build is signed off for a use when nothing serious is open; two leads cannot both; the content
+    // decides.
+    void signedOff() {
+        const QString place = freshPlace();
+        auto petra = open(place), jonas = open(place);
+        const qint64 id = addOne(*petra); // severity 3
+        const auto build =
+            petra->build(QStringLiteral("badger"), QStringLiteral("abc"), QStringLiteral("/b.glb"));
+        QVERIFY(build);
+        SignedState state;
+        state.hash = QStringLiteral("abc");
+        state.use = QStringLiteral("to animation");
+        state.plan = QStringLiteral("full plan 'β'");
+        state.limit = 3;
+        auto tried = signOff(*petra, *build, state, QStringLiteral("Petra"));
+        QVERIFY(!tried);
+        QVERIFY2(tried.error().find("One defect") != std::string::npos, tried.error().c_str());
+        // accepted with a reason, which is signed with it
+        const auto now = petra->defect(id);
+        QVERIFY(petra->change(id, QStringLiteral("state"), nameOf(DefectState::Accepted), now->version,
+                              QStringLiteral("Petra"), QStringLiteral("no shot bends it so far")));
+        const auto accepted = acceptedDefects(*petra, QStringLiteral("badger"), 3);
+        QVERIFY(accepted && accepted->size() == 1);
+        QCOMPARE(accepted->front().reason, QStringLiteral("no shot bends it so far"));
+        state.accepted = *accepted;
+        SignedState other = state;
+        other.hash = QStringLiteral("abd"); // one byte changed
+        QVERIFY(!signOff(*petra, *build, other, QStringLiteral("Petra")));
+        other = state;
+        other.use = QStringLiteral("  ");
+        QVERIFY(!signOff(*petra, *build, other, QStringLiteral("Petra")));
+        const auto done = signOff(*petra, *build, state, QStringLiteral("Petra"));
+        QVERIFY2(done, done.error().c_str());
+        QCOMPARE(done->state.accepted.size(), 1);
+        QCOMPARE(done->state.plan, state.plan);
+        // the other lead, at the same time: told, and nothing written twice
+        tried = signOff(*jonas, *build, state, QStringLiteral("Jonas"));
+        QVERIFY(!tried);
+        QVERIFY2(tried.error().find("Petra has signed off") != std::string::npos, tried.error().c_str());
+        other = state;
+        other.use = QStringLiteral("to crowds");
+        QVERIFY(signOff(*jonas, *build, other, QStringLiteral("Jonas")));
+        // another content is another build, and not signed
+        const auto next =
+            petra->build(QStringLiteral("badger"), QStringLiteral("abe"), QStringLiteral("/b4.glb"));
+        QVERIFY(next);
+        const auto standing = standingSignOff(*petra, next->id);
+        QVERIFY(standing && !*standing);
+        // taken back with a reason, once
+        QVERIFY(!takeBackSignOff(*jonas, done->event, QStringLiteral(" "), QStringLiteral("Jonas")));
+        QVERIFY(takeBackSignOff(*jonas, done->event, QStringLiteral("the sleeve tears"),
+                                QStringLiteral("Jonas")));
+        QVERIFY(!takeBackSignOff(*jonas, done->event, QStringLiteral("again"), QStringLiteral("Jonas")));
+        const auto all = signOffs(*petra, QStringLiteral("badger"));
+        QVERIFY(all && all->size() == 2);
+        QVERIFY(all->front().stands() && !all->back().stands());
+        QCOMPARE(all->back().takenBackBy, QStringLiteral("Jonas"));
+        QCOMPARE(all->back().reason, QStringLiteral("the sleeve tears"));
+        QCOMPARE(wellOf(*petra), QString());
+    }
+
+    // A verdict adds to the history and overwrites nothing.
+    void verdictsAreEvents() {
+        const QString place = freshPlace();
+        auto log = open(place);
+        const qint64 id = addOne(*log), version = log->defect(id)->version;
+        QVERIFY(log->change(id, QStringLiteral("severity"), QStringLiteral("2"), version,
+                            QStringLiteral("Ines")));
+        const auto written = log->change({{id, QStringLiteral("verdict"), QStringLiteral("cured"), version,
+                                           QStringLiteral("cured: 1.29, limit 1.35"), false}},
+                                         QStringLiteral("Petra"), buildOf(*log));
+        QVERIFY(written && written->clashes.isEmpty());
+        const auto history = log->history(id);
+        QCOMPARE(history->back().field, QStringLiteral("verdict"));
+        QCOMPARE(history->back().reason, QStringLiteral("cured: 1.29, limit 1.35"));
+        QCOMPARE(log->defect(id)->state, DefectState::Logged);
+        QCOMPARE(wellOf(*log), QString());
+    }
+
+    void theWayToClosed() {
+        QFETCH_GLOBAL(bool, server);
+        if (server)
+            return; // no log is asked
+        using S = DefectState;
+        QCOMPARE(wayTo(S::ToBeChecked, S::Closed), QVector<S>{S::Closed});
+        QCOMPARE(wayTo(S::Closed, S::Closed), QVector<S>());
+        QCOMPARE(wayTo(S::Withdrawn, S::Closed), QVector<S>());
+        for (S from : {S::Logged, S::Assigned, S::BeingFixed}) {
+            const auto way = wayTo(from, S::Closed);
+            QVERIFY(!way.isEmpty() && way.back() == S::Closed);
+            S at = from;
+            for (S next : way) {
+                QVERIFY(mayMove(at, next) && (isOpen(next) || next == S::Closed));
+                at = next;
+            }
+        }
     }
 };
 

@@ -1,11 +1,11 @@
 #include "app/intake/builds_pane.h"
 
 #include "app/theme.h"
+#include "app/widgets/flow_layout.h"
 
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QLocale>
@@ -98,8 +98,7 @@ QWidget* BuildsPane::card(const BuildState& state) {
             this, [this, id, text] { build_->note(id, text); }, Qt::QueuedConnection);
     });
     column->addWidget(note);
-    auto* row = new QHBoxLayout;
-    row->setContentsMargins(0, 0, 0, 0);
+    auto* row = new FlowLayout(6); // at large text one below the other
     if (!there) {
         auto* find = new QPushButton(tr("Find it…"));
         find->setObjectName(QStringLiteral("findBuild"));
@@ -116,8 +115,30 @@ QWidget* BuildsPane::card(const BuildState& state) {
         open->setObjectName(QStringLiteral("openBuild"));
         connect(open, &QPushButton::clicked, this, [this, state] { emit openWanted(state.build.path); });
         row->addWidget(open);
+        if (log_->build().id) {
+            auto* compare = new QPushButton(tr("Compare"));
+            compare->setObjectName(QStringLiteral("compareBuild"));
+            compare->setToolTip(tr("The open build against this one"));
+            connect(compare, &QPushButton::clicked, this,
+                    [this, id = state.build.id] { emit compareWanted(id); });
+            row->addWidget(compare);
+        }
     }
-    row->addStretch();
+    if (log_->build().id) { // in the log
+        const bool is = log_->reference() && log_->reference()->build.id == state.build.id;
+        auto* good = new QPushButton(is ? tr("The reference") : tr("As reference"));
+        good->setObjectName(QStringLiteral("referenceBuild"));
+        good->setCheckable(true);
+        good->setChecked(is);
+        good->setToolTip(is ? tr("What good looks like in this log. Press to have none.")
+                            : tr("Take this build for what good looks like: its curves can stand behind "
+                                 "every strip on the Review page, of any character"));
+        connect(good, &QPushButton::clicked, this, [this, is, id = state.build.id] {
+            QMetaObject::invokeMethod( // the card goes with the change
+                this, [this, is, id] { log_->setReference(is ? 0 : id); }, Qt::QueuedConnection);
+        });
+        row->addWidget(good);
+    }
     column->addLayout(row);
     return card;
 }

@@ -19,6 +19,7 @@ public:
 
 signals:
     void openWanted(const QString& path);
+    void compareWanted(qint64 build); // with the open one
 
 private:
     void refresh();

@@ -1,5 +1,6 @@
 #include "app/intake/intake_page.h"
 
+#include "app/checked/checked_line.h"
 #include "app/coverage/coverage_line.h"
 #include "app/intake/builds_pane.h"
 #include "app/intake/check_delegate.h"
@@ -25,9 +26,11 @@
 
 namespace hobble {
 
-IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, QWidget* parent)
+IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare, QWidget* parent)
     : Page(parent), build_(build), plan_(plan), log_(log) {
     setAccessibleName(tr("Intake"));
+    checked_ = new CheckedLine(compare, this);
+    connect(checked_, &CheckedLine::wanted, this, [this] { emit compareWanted(0, 0); });
     checkModel_ = new CheckModel(build, log, this);
     jointModel_ = new JointModel(build, this);
     auto* all = new QVBoxLayout(this);
@@ -58,6 +61,7 @@ IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, QWidget* 
     side_->addWidget(buildJoints());
     builds_ = new BuildsPane(build, log);
     connect(builds_, &BuildsPane::openWanted, this, &IntakePage::characterWanted);
+    connect(builds_, &BuildsPane::compareWanted, this, [this](qint64 with) { emit compareWanted(with, 0); });
     side_->addWidget(builds_);
     column->addWidget(side_, 1);
     setTextLeast(right, 290, 360);
@@ -111,6 +115,7 @@ QWidget* IntakePage::buildLeft() {
     summary_->setProperty("quiet", true);
     column->addWidget(summary_);
     column->addWidget(new CoverageLine(build_, plan_));
+    column->addWidget(checked_);
     auto* line = new ScoreLine(build_, log_);
     line->setObjectName(QStringLiteral("scoreLine"));
     column->addWidget(line);
@@ -157,6 +162,8 @@ QWidget* IntakePage::buildLeft() {
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidget(notes_);
     scroll->setMaximumHeight(110);
+    scroll->setMinimumHeight(14); // both lists give way before words are cut
+    checks_->setMinimumHeight(26);
     scroll->setFocusPolicy(Qt::NoFocus);
     notes_->setAlignment(Qt::AlignTop);
     column->addWidget(hairline());

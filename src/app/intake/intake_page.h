@@ -22,11 +22,14 @@ class QTableView;
 namespace hobble {
 
 class BuildsPane;
+class CheckedLine;
+class CompareDesk;
 
 class IntakePage : public Page {
     Q_OBJECT
 public:
-    explicit IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, QWidget* parent = nullptr);
+    explicit IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare,
+                        QWidget* parent = nullptr);
 
     QString id() const override { return QStringLiteral("intake"); }
     QString title() const override { return tr("Intake"); }
@@ -82,6 +85,7 @@ private:
     QComboBox *role_ = nullptr, *sideOf_ = nullptr;
     QBoxLayout* recent_ = nullptr;
     BuildsPane* builds_ = nullptr;
+    CheckedLine* checked_ = nullptr;
     int joint_ = -1; // the one looked at
     std::string shownHash_;
     QTimer corrects_;

@@ -1,5 +1,6 @@
 #include "app/log/defect_panel.h"
 
+#include "app/checked/checked_line.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
@@ -51,7 +52,7 @@ QPixmap sharp(const QImage& image, const QSize& size, qreal ratio) {
 
 } // namespace
 
-DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, QWidget* parent)
+DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, CompareDesk* compare, QWidget* parent)
     : QWidget(parent), run_(run), log_(log), worker_(new StoryWorker(&log->link(), this)) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 8, 12, 8);
@@ -84,6 +85,13 @@ DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, QWidget* parent)
     setType(title_, 1.15, true);
     facts_ = label("defectFacts", true);
     all->addWidget(buildStanding());
+    checked_ = new CheckedLine(compare);
+    checked_->setDefect(0);
+    connect(checked_, &CheckedLine::wanted, this, [this] {
+        const Defect* d = log_->find(id_);
+        emit compareWanted(d ? d->build.id : 0, id_);
+    });
+    all->addWidget(checked_);
     linked_ = new QVBoxLayout;
     linked_->setSpacing(2);
     all->addLayout(linked_);
@@ -212,6 +220,7 @@ void DefectPanel::show(qint64 id) {
     if (id == id_)
         return;
     id_ = id;
+    checked_->setDefect(id);
     comment_->clear();
     static_cast<QScrollArea*>(body_)->verticalScrollBar()->setValue(0);
     refresh();
@@ -375,6 +384,7 @@ void DefectPanel::showHistory() {
         QString what = said                                              ? tr("“%1”").arg(e->value)
                        : e->field == QLatin1String("same fault")         ? tr("a finding was merged into it")
                        : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
+                       : e->field == QLatin1String("verdict")            ? tr("checked: %1").arg(e->value)
                        : e->value.isEmpty() || e->value == QLatin1String("0")
                            ? tr("%1: none").arg(e->field)
                            : tr("%1: %2").arg(e->field, e->value);

@@ -15,12 +15,14 @@ class QVBoxLayout;
 
 namespace hobble {
 
+class CheckedLine;
+class CompareDesk;
 class FlowLayout;
 
 class DefectPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit DefectPanel(RunDesk* run, LogDesk* log, QWidget* parent = nullptr);
+    DefectPanel(RunDesk* run, LogDesk* log, CompareDesk* compare, QWidget* parent = nullptr);
     void show(qint64 id); // 0 for none
     qint64 defect() const { return id_; }
     void focusComment();
@@ -28,6 +30,7 @@ public:
 
 signals:
     void showInReview(qint64 id);
+    void compareWanted(qint64 build, qint64 defect); // the build it was seen on beside the open one
     void rosterWanted();
     void assignWanted();
     void stateWanted();
@@ -46,6 +49,7 @@ private:
     void completeMention();
     RunDesk* run_;
     LogDesk* log_;
+    CheckedLine* checked_;
     StoryWorker* worker_;
     qint64 id_ = 0, toldOf_ = 0, askedOf_ = 0;
     std::shared_ptr<const DefectStory> story_;

@@ -176,6 +176,12 @@ void FilterBar::showOnly(const QString& person) {
     take(f, model_->grouping());
 }
 
+void FilterBar::showAmong(const QSet<qint64>& defects) {
+    DefectFilter f;
+    f.among = defects;
+    take(f, model_->grouping());
+}
+
 void FilterBar::showAll() { take({}, model_->grouping()); }
 
 QStringList FilterBar::savedNames() { return QSettings().value(kKept).toMap().keys(); }

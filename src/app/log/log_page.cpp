@@ -1,9 +1,11 @@
 #include "app/log/log_page.h"
 
+#include "app/checked/checked_line.h"
 #include "app/log/defect_delegates.h"
 #include "app/log/kept_bar.h"
 #include "app/log/roster_dialog.h"
 #include "app/log/send_dialog.h"
+#include "app/log/trend_view.h"
 #include "app/log/workload_view.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
@@ -25,11 +27,11 @@
 
 namespace hobble {
 
-LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent)
-    : Page(parent), build_(build), run_(run), log_(log) {
+LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, CompareDesk* compare, QWidget* parent)
+    : Page(parent), build_(build), run_(run), log_(log), compare_(compare) {
     setAccessibleName(tr("Log"));
     model_ = new LogModel(log, this);
-    panel_ = new DefectPanel(run, log);
+    panel_ = new DefectPanel(run, log, compare);
     panel_->setMinimumWidth(330);
     auto* all = new QHBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
@@ -47,6 +49,7 @@ LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent)
             refresh();
     });
     connect(triage_, &Triage::failed, this, &Page::failed);
+    connect(panel_, &DefectPanel::compareWanted, this, &Page::compareWanted);
     connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
     connect(panel_, &DefectPanel::rosterWanted, this, &LogPage::editRoster);
     connect(panel_, &DefectPanel::assignWanted, triage_, &Triage::assign);
@@ -62,6 +65,12 @@ LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent)
         filters_->showOnly(name);
         table_->setFocus();
     });
+    connect(trend_, &TrendView::defectsWanted, this, [this](const QSet<qint64>& ids) {
+        showTrend(false);
+        filters_->showAmong(ids);
+        table_->setFocus();
+    });
+    connect(trend_, &TrendView::failed, this, &Page::failed);
     connect(log_, &LogDesk::logChanged, this, &LogPage::refresh);
     keepSelection();
 }
@@ -71,6 +80,9 @@ QWidget* LogPage::buildList() {
     auto* side = new QVBoxLayout(left);
     side->setContentsMargins(12, 8, 8, 0);
     side->addWidget(new KeptBar(log_));
+    auto* checked = new CheckedLine(compare_);
+    connect(checked, &CheckedLine::wanted, this, [this] { emit compareWanted(0, 0); });
+    side->addWidget(checked);
     filters_ = new FilterBar(log_, model_);
     side->addWidget(filters_);
     table_ = new QTreeView;
@@ -105,6 +117,7 @@ QWidget* LogPage::buildList() {
     left_ = new QStackedWidget;
     left_->addWidget(table_);
     left_->addWidget(workload_);
+    left_->addWidget(trend_ = new TrendView(log_));
     side->addWidget(left_, 1);
     emptyHint_ = new QLabel;
     emptyHint_->setObjectName(QStringLiteral("logHint"));
@@ -141,6 +154,9 @@ QWidget* LogPage::buildVerbs() {
     workloadButton_ = verb("workloadButton", tr("Workload"), tr("Who has how much"),
                            [this] { showWorkload(workloadButton_->isChecked()); });
     workloadButton_->setCheckable(true);
+    trendButton_ = verb("trendButton", tr("Trend"), tr("How it goes over weeks and builds"),
+                        [this] { showTrend(trendButton_->isChecked()); });
+    trendButton_->setCheckable(true);
     verb("editRoster", tr("Roster…"), tr("Who defects can be given to"), [this] { editRoster(); });
     return verbs_;
 }
@@ -178,6 +194,7 @@ void LogPage::addActions(ActionBook& book) {
               [this] { triage_->askComment(); });
     addAction(book, "defect-find", tr("Find in the log"), Qt::Key_Slash, [this] { filters_->focusSearch(); });
     addAction(book, "workload", tr("Show who has how much"), Qt::Key_W, [this] { showWorkload(true); });
+    addFromAnywhere(book, "trend", tr("Show how it goes over weeks and builds"), [this] { showTrend(true); });
     addAction(book, "defect-list", tr("Show the defects"), Qt::Key_L, [this] { showWorkload(false); });
     addFromAnywhere(book, "send", tr("Send out packets, pages or tables"), [this] { send(); });
     addFromAnywhere(book, "roster", tr("Edit the roster"), [this] { editRoster(); });
@@ -283,8 +300,19 @@ void LogPage::step(int by) {
         choose(next);
 }
 
+void LogPage::showTrend(bool on) {
+    workloadButton_->setChecked(false);
+    trendButton_->setChecked(on);
+    left_->setCurrentIndex(on ? 2 : 0);
+    filters_->setEnabled(!on);
+    refresh();
+}
+
+void LogPage::restyle() { trend_->restyle(); }
+
 void LogPage::showWorkload(bool on) {
     workloadButton_->setChecked(on);
+    trendButton_->setChecked(false);
     left_->setCurrentIndex(on ? 1 : 0);
     filters_->setEnabled(!on);
     refresh();

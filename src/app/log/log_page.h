@@ -14,12 +14,14 @@ class QTreeView;
 
 namespace hobble {
 
+class CompareDesk;
+class TrendView;
 class WorkloadView;
 
 class LogPage : public Page {
     Q_OBJECT
 public:
-    LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, QWidget* parent = nullptr);
+    LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, CompareDesk* compare, QWidget* parent = nullptr);
     QString id() const override { return QStringLiteral("log"); }
     QString title() const override { return tr("Log"); }
     QString count() const override;
@@ -36,6 +38,9 @@ public:
     FilterBar* filters() const { return filters_; }
     QTreeView* table() const { return table_; }
     void showWorkload(bool on);
+    void showTrend(bool on);
+    TrendView* trend() const { return trend_; }
+    void restyle() override;
     void send();
     void editRoster();
     void openAnother();
@@ -54,12 +59,14 @@ private:
     BuildDesk* build_;
     RunDesk* run_;
     LogDesk* log_;
+    CompareDesk* compare_;
     LogModel* model_;
     FilterBar* filters_;
     QTreeView* table_;
     QStackedWidget* left_;
     WorkloadView* workload_;
-    QPushButton* workloadButton_;
+    TrendView* trend_;
+    QPushButton *workloadButton_, *trendButton_;
     QLabel *emptyHint_, *count_;
     QWidget* verbs_;
     DefectPanel* panel_;

@@ -4,6 +4,7 @@
 #include "app/widgets/flow_layout.h"
 #include "picture/picture.h"
 
+#include <QApplication>
 #include <QBuffer>
 #include <QHBoxLayout>
 #include <QLabel>

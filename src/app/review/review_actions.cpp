@@ -1,6 +1,8 @@
 // What the keys do on the Review page, and how it is found by name.
 #include "app/review/review_page.h"
 
+#include <QPushButton>
+
 namespace hobble {
 
 void ReviewPage::addActions(ActionBook& book) {
@@ -22,6 +24,8 @@ void ReviewPage::addActions(ActionBook& book) {
     addAction(book, "sweep-plan", tr("Sweep the whole plan"), {}, [this] { sweep_->toggle(Over::Plan); });
     addAction(book, "sweep-pause", tr("Rest on the worst angle while sweeping, or not"), {},
               [this] { sweep_->setPausesOnPeaks(!sweep_->pausesOnPeaks()); });
+    addAction(book, "good-behind", tr("What the reference shows, behind the strips, or not"), {},
+              [this] { findChild<QPushButton*>(QStringLiteral("goodBehind"))->click(); });
     addAction(book, "chart", tr("Chart of this motion's measures"), Qt::Key_C, [this] { showChart(); });
     addAction(book, "picture", tr("Save the picture"), {}, [this] { savePicture(); });
     addAction(book, "mesh", tr("Save the posed mesh"), {}, [this] { savePosedMesh(); });

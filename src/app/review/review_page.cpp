@@ -70,7 +70,9 @@ QWidget* ReviewPage::buildStrips() {
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
-    all->addWidget(new StripHead(model_, build_, plan_, run_));
+    auto* head = new StripHead(model_, build_, plan_, run_);
+    connect(head, &StripHead::compareWanted, this, [this] { emit compareWanted(0, 0); });
+    all->addWidget(head);
     auto* sides = new QHBoxLayout;
     sides->setContentsMargins(136, 0, 22, 2);
     for (const auto& [text, align] :

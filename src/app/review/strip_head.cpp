@@ -42,6 +42,11 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     group->addButton(worst);
     body->setChecked(true);
     changed_ = word(tr("changed"), QStringLiteral("onlyChanged"));
+    compare_ = word(tr("side by side"), QStringLiteral("compareBuilds"));
+    compare_->setCheckable(false);
+    compare_->setToolTip(tr("Both builds on the Compare page"));
+    connect(compare_, &QPushButton::clicked, this, &StripHead::compareWanted);
+    good_ = word(tr("reference"), QStringLiteral("goodBehind"));
     auto* method = combo(QStringLiteral("method"), tr("Skinning method"));
     method->addItem(tr("linear skinning"), int(Skinning::Linear));
     method->addItem(tr("dual quaternions"), int(Skinning::DualQuaternion));
@@ -72,6 +77,7 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     for (QComboBox* c : {measure_, severity_, joint_})
         connect(c, &QComboBox::currentIndexChanged, this, &StripHead::applyFilter);
     connect(changed_, &QPushButton::toggled, this, &StripHead::applyFilter);
+    connect(good_, &QPushButton::toggled, this, &StripHead::applyFilter);
     connect(build_, &BuildDesk::characterChanged, this, [this] {
         listJoints();
         clearFilter();
@@ -118,19 +124,27 @@ void StripHead::clearFilter() {
 void StripHead::applyFilter() {
     const int kind = measure_->currentData().toInt();
     model_->setFilter({kind < 0 ? std::nullopt : std::optional(static_cast<Kind>(kind)),
-                       severity_->currentData().toInt(), joint_->currentData().toInt(),
-                       changed_->isChecked()});
+                       severity_->currentData().toInt(), joint_->currentData().toInt(), changed_->isChecked(),
+                       good_->isChecked()});
 }
 
 // What will be run, what is being run, what was run.
 void StripHead::tellPlan() {
     const auto* earlier = run_->earlier();
     changed_->setEnabled(earlier != nullptr);
+    compare_->setVisible(earlier != nullptr);
     changed_->setText(earlier ? tr("changed since build %1").arg(earlier->build) : tr("changed"));
     changed_->setToolTip(
         earlier ? tr("Only motions that got better or worse since build %1, whose curve is drawn dashed")
                       .arg(earlier->build)
                 : tr("The log holds no run of an earlier build to compare with"));
+    const auto* good = run_->good();
+    good_->setVisible(good != nullptr);
+    if (good)
+        good_->setToolTip(tr("What %1, build %2, shows stands behind each strip as a band: the team took it "
+                             "for good")
+                              .arg(good->reference.build.character)
+                              .arg(good->reference.build.number));
     const Plan& plan = plan_->plan();
     if (!build_->subject() || plan.motions.empty())
         return planLine_->hide();

@@ -17,6 +17,9 @@ public:
     StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent = nullptr);
     void clearFilter();
 
+signals:
+    void compareWanted(); // both builds side by side
+
 private:
     QComboBox* combo(const QString& name, const QString& accessible);
     void listJoints();
@@ -27,7 +30,7 @@ private:
     PlanDesk* plan_;
     RunDesk* run_;
     QComboBox *measure_, *severity_, *joint_;
-    QPushButton* changed_;
+    QPushButton *changed_, *compare_, *good_;
     QLabel* planLine_;
 };
 

@@ -49,6 +49,9 @@ StripCurve StripModel::curveOf(int motion) const {
             c.earlier = troubleCurve(roles, *before, run_->limits(), filter_.kind);
             c.change = changeSince(c.earlier, c);
         }
+    if (const auto* good = run_->good(); good && filter_.good)
+        if (const MotionResult* theirs = good->of(m))
+            c.good = troubleCurve(good->curves.roles, *theirs, run_->limits(), filter_.kind);
     return c;
 }
 
@@ -220,6 +223,14 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
                       : *most <= 0 ? tr("better than build %1")
                                    : tr("better and worse than build %1"))
                          .arg(run_->earlier()->build);
+        const StripCurve* curves[] = {&r.left, &r.right, &r.single};
+        if (std::any_of(std::begin(curves), std::end(curves),
+                        [](const StripCurve* c) { return !c->good.trouble.empty(); }))
+            parts << (std::any_of(
+                          std::begin(curves), std::end(curves),
+                          [this](const StripCurve* c) { return beyondBand(*c, c->good, filter_.kind) > 0; })
+                          ? tr("beyond what the reference shows")
+                          : tr("within what the reference shows"));
         return QStringLiteral("%1: %2").arg(r.name, parts.join(QStringLiteral("; ")));
     }
     return {};

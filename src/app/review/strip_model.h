@@ -3,7 +3,7 @@
 // one group without a name. A row holds a motion, or the left and the right of one; its curve is the trouble
 // along the angle, from the run.
 #include "app/session/run_desk.h"
-#include "core/run/trouble_curve.h"
+#include "core/compare/differences.h"
 
 #include <QAbstractItemModel>
 
@@ -14,6 +14,7 @@ struct StripCurve : TroubleCurve {
     double limit = 0;
     QString unit;         // of the motion: "°", " %", or nothing for frames
     TroubleCurve earlier; // in the nearest earlier build; empty when the log has none
+    TroubleCurve good;    // of the build taken as the reference; empty when there is none
     double change = 0;    // since then: the largest, positive for worse; 0 where nothing changed that counts
 };
 
@@ -29,6 +30,7 @@ struct StripFilter {
     int severity = 0;         // rows that reach at least this
     int joint = -1;           // rows that turn this one; -1: any
     bool onlyChanged = false; // since the earlier build
+    bool good = false;        // the reference stands behind
 };
 
 class StripModel : public QAbstractItemModel {

@@ -180,23 +180,46 @@ void StripView::paintLine(QPainter& p, const Line& line) {
     }
 }
 
+// The upper or the lower edge of the band about a curve.
+QPolygonF StripView::edgeOf(const TroubleCurve& c, int side, const Place& x, const Place& y,
+                            double limit) const {
+    QPolygonF out;
+    for (std::size_t i = 0; i < c.at.size() && c.at[i] <= limit; ++i)
+        out << QPointF(x(c.at[i]),
+                       y(std::max(0.0, c.trouble[i] + side * bandOf(model_->filter().kind, c.trouble[i]))));
+    return out;
+}
+
+void StripView::paintBand(QPainter& p, const TroubleCurve& c, const Place& x, const Place& y,
+                          double limit) const {
+    QPolygonF band = edgeOf(c, 1, x, y, limit), under = edgeOf(c, -1, x, y, limit);
+    std::reverse(under.begin(), under.end());
+    p.setPen(Qt::NoPen);
+    QColor soft = Theme::current().accent;
+    soft.setAlphaF(0.28f);
+    p.setBrush(soft);
+    p.drawPolygon(band + under);
+}
+
 void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards,
                            bool labelled) {
     if (c.motion < 0)
         return;
     const Theme& t = Theme::current();
     const double level = box.bottom() - box.height() * kLevel;
-    auto x = [&](double degrees) {
+    const Place x = [&](double degrees) {
         const double along = c.limit > 0 ? degrees / c.limit : 0;
         return leftwards ? box.right() - along * box.width() : box.left() + along * box.width();
     };
-    auto y = [&](double trouble) { return box.bottom() - box.height() * share(trouble); };
+    const Place y = [&](double trouble) { return box.bottom() - box.height() * share(trouble); };
     const double end = x(c.limit), start = x(0);
     if (c.trouble.empty()) {
         p.setPen(QPen(t.hairline, 1));
         p.drawLine(QPointF(start, box.bottom()), QPointF(end, box.bottom()));
         return;
     }
+    if (!c.good.trouble.empty()) // what the reference shows, give and take what re-meshing leaves
+        paintBand(p, c.good, x, y, c.limit);
     QPainterPath body(QPointF(start, box.bottom()));
     for (std::size_t i = 0; i < c.at.size(); ++i)
         body.lineTo(x(c.at[i]), y(c.trouble[i]));
@@ -220,6 +243,11 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(t.accent, 1.2, Qt::DashLine));
         p.drawPath(before);
+    }
+    if (!c.good.trouble.empty()) { // where the band is hidden, its upper edge still tells
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(t.accent, 1));
+        p.drawPolyline(edgeOf(c.good, 1, x, y, c.limit));
     }
     p.setPen(QPen(t.limitLine, 1, Qt::DotLine));
     p.drawLine(QPointF(start, level), QPointF(end, level));

@@ -6,6 +6,8 @@
 #include <QAbstractScrollArea>
 #include <QSet>
 
+#include <functional>
+
 namespace hobble {
 
 class StripView : public QAbstractScrollArea {
@@ -41,6 +43,10 @@ private:
     void layOut();
     void paintLine(QPainter& p, const Line& line);
     void paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards, bool labelled);
+    using Place = std::function<double(double)>; // of an angle, or of trouble, in the viewport
+    QPolygonF edgeOf(const TroubleCurve& curve, int side, const Place& x, const Place& y, double limit) const;
+    void paintBand(QPainter& p, const TroubleCurve& curve, const Place& x, const Place& y,
+                   double limit) const;
     int nameWidth() const;
     QRectF curveBox(const Line& line) const;
     QRectF halfBox(const Line& line, const StripCurve& c, const StripRow& row) const;

@@ -100,6 +100,7 @@ void LogDesk::logOpened(const QString& error) {
     marks_.clear();
     people_.clear();
     merged_.clear();
+    reference_.reset();
     kept_ = std::make_unique<KeptEdits>(keptPath(), link_.place());
     if (link_.state() == LogState::ReadOnly)
         fail(tr("The log %1 is read-only: it can be looked at, and nothing will be written.")
@@ -130,6 +131,7 @@ struct LogDesk::News {
     QVector<Person> people;
     QVector<std::pair<qint64, QByteArray>> merged;
     QHash<qint64, QByteArray> marks;
+    std::optional<Reference> reference;
     qint64 newest = 0;
 };
 
@@ -143,8 +145,13 @@ Result<LogDesk::News> LogDesk::newsOf(const ProductionLog& log, qint64 after, co
     auto defects = log.defects({.changedAfter = after});
     auto people = log.people();
     auto merged = log.mergedFindings();
-    if (!defects || !people || !merged)
-        return Error{!defects ? defects.error() : !people ? people.error() : merged.error()};
+    auto reference = log.reference();
+    if (!defects || !people || !merged || !reference)
+        return Error{!defects  ? defects.error()
+                     : !people ? people.error()
+                     : !merged ? merged.error()
+                               : reference.error()};
+    out.reference = std::move(*reference);
     if (out.whole)
         out.list.setDefects(std::move(*defects));
     else
@@ -172,6 +179,7 @@ void LogDesk::takeNews(News news) {
     newestEvent_ = std::max(newestEvent_, news.newest);
     people_ = std::move(news.people);
     merged_ = std::move(news.merged);
+    reference_ = std::move(news.reference);
     readAt_ = QDateTime::currentDateTime();
     emit logChanged(QPrivateSignal());
 }

@@ -56,6 +56,9 @@ public:
     }                                // other signs of a defect
     Result<Defect> whole(qint64 id); // with pose, camera, marks and picture
     Result<QVector<DefectEvent>> historyOf(qint64 id);
+    /// What the team took for good: one build in the log, of any character.
+    const std::optional<Reference>& reference() const { return reference_; }
+    void setReference(qint64 build); // 0: none any more. Undoable.
     void askMentions(const QString& person, std::function<void(QSet<qint64>)> then);
     void refresh();
 
@@ -75,6 +78,14 @@ public:
     void change(const QVector<qint64>& ids, const QString& field, const QString& value,
                 const QString& reason = {});
     void comment(const QVector<qint64>& ids, const QString& text);
+    /// Verdicts of a check on a new build: each an event; and where a person wants it, where the defect goes
+    /// with it, undoable as one. Whether they were written.
+    struct Checked {
+        DefectChange verdict;
+        std::optional<DefectState> to;
+        QString reason;
+    };
+    bool judge(const QVector<Checked>& checked);
     /// The others become duplicates of the first.
     void merge(qint64 keep, const QVector<qint64>& others, const QString& reason);
     QVector<SplitPart> partsOf(qint64 id);
@@ -137,6 +148,7 @@ private:
     QHash<qint64, QByteArray> marks_;
     QVector<Person> people_;
     QVector<std::pair<qint64, QByteArray>> merged_;
+    std::optional<Reference> reference_;
     bool askedAuthor_ = false;
 };
 

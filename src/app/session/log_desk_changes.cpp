@@ -215,6 +215,46 @@ void LogDesk::comment(const QVector<qint64>& ids, const QString& words) {
     write(changes);
 }
 
+bool LogDesk::judge(const QVector<Checked>& checked) {
+    if (!canLog())
+        return false;
+    QVector<DefectChange> events;
+    QVector<Step> steps;
+    for (const Checked& c : checked) {
+        events << c.verdict;
+        const Defect* d = find(c.verdict.defect);
+        if (!c.to || !d || d->state == *c.to)
+            continue;
+        const QVector<DefectState> way = wayTo(d->state, *c.to);
+        if (!way.isEmpty()) // through the states between; taking it back leads straight to where it was
+            steps.push_back({{d->id, QStringLiteral("state"), nameOf(*c.to), d->version, c.reason, false},
+                             nameOf(d->state),
+                             0});
+    }
+    if (!write(events))
+        return false;
+    for (Step& step : steps) {
+        const QVector<DefectState> way = wayTo(*stateCalled(step.before), *stateCalled(step.change.value));
+        for (DefectState between : way) {
+            const Defect* d = find(step.change.defect);
+            step.change.basedOn = d ? d->version : 0;
+            if (between != way.back())
+                write({{step.change.defect, QStringLiteral("state"), nameOf(between), step.change.basedOn,
+                        step.change.reason, false}});
+        }
+    }
+    if (steps.isEmpty())
+        return true;
+    for (Step& step : steps)
+        if (const Defect* d = find(step.change.defect))
+            step.change.basedOn = d->version;
+    writeUndoable(steps.size() == 1
+                      ? tr("defect %1 %2").arg(steps[0].change.defect).arg(steps[0].change.value)
+                      : tr("%1 defects %2").arg(steps.size()).arg(steps[0].change.value),
+                  steps);
+    return true;
+}
+
 void LogDesk::merge(qint64 keepId, const QVector<qint64>& others, const QString& reason) {
     const Defect* kept = find(keepId);
     if (!kept || !canLog())

@@ -67,4 +67,19 @@ void LogDesk::setPersonMail(qint64 id, const QString& mail) {
 
 void LogDesk::removePerson(qint64 id) { setPersonActive(id, false, tr("take a person off the roster")); }
 
+void LogDesk::setReference(qint64 build) {
+    const qint64 before = reference_ ? reference_->build.id : 0;
+    if (build == before || !canLog())
+        return;
+    const auto take = [this](qint64 is, qint64 was) {
+        return roster(link_.ask([is, was, by = author()](ProductionLog& log) {
+            return log.setReference(is ? is : was, is != 0, by);
+        }));
+    };
+    if (take(build, before))
+        undoable(
+            build ? tr("take a build as the reference") : tr("have no reference"),
+            [=] { return take(build, before); }, [=] { return take(before, build); });
+}
+
 } // namespace hobble

@@ -38,6 +38,7 @@ RunDesk::RunDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, LogDesk& log)
     });
     connect(&log, &LogDesk::logChanged, this, &RunDesk::matchDefects);
     connect(&log, &LogDesk::opened, this, &RunDesk::loadEarlier);
+    connect(&log, &LogDesk::logChanged, this, &RunDesk::loadGood);
 }
 
 RunDesk::~RunDesk() { asides_.waitForDone(); }
@@ -132,9 +133,18 @@ const MotionResult* RunDesk::resultOf(int motion) const {
                : nullptr;
 }
 
-const MotionResult* RunDesk::Earlier::of(const Motion& motion) const {
+namespace {
+const MotionResult* resultIn(const std::map<std::string, MotionResult>& motions, const Motion& motion) {
     const auto it = motions.find(motion.id);
     return it == motions.end() || it->second.steps.empty() ? nullptr : &it->second;
+}
+} // namespace
+
+const MotionResult* RunDesk::Earlier::of(const Motion& motion) const { return resultIn(motions, motion); }
+
+// Motions are called by what they do to which part of a body, so that another character's answer.
+const MotionResult* RunDesk::GoodBuild::of(const Motion& motion) const {
+    return resultIn(curves.motions, motion);
 }
 
 void RunDesk::askWorstMotionsAt(std::uint32_t v) {
@@ -182,9 +192,13 @@ void RunDesk::begin(Why why) {
                          if (summary && log_.state() == LogState::Ready && log_.build().id) {
                              summary->buildId = log_.build().id;
                              log_.link().tell([summary](ProductionLog& log) { return log.addRun(*summary); },
-                                              [this](const Result<qint64>& entered) {
+                                              [this, of = summary->buildId](const Result<qint64>& entered) {
                                                   if (!entered)
-                                                      fail(entered.error());
+                                                      return fail(entered.error());
+                                                  if (of == goodOf_) { // the reference itself was run anew
+                                                      goodOf_ = 0;
+                                                      loadGood();
+                                                  }
                                               });
                          }
                          finish(std::make_shared<const RunResult>(resultFor(*result, plan_.plan())), why);
@@ -399,6 +413,36 @@ void RunDesk::loadEarlier() {
                         .arg((*kept)->build.number)
                         .arg(QString::fromStdString(curves.error())));
     earlier_ = Earlier{(*kept)->build.number, std::move(*curves)};
+}
+
+void RunDesk::loadGood() {
+    const auto& reference = log_.reference();
+    const qint64 wanted = reference ? reference->build.id : 0;
+    if (goodOf_ == wanted)
+        return;
+    goodOf_ = wanted;
+    const bool had = good_.has_value();
+    good_.reset();
+    if (!reference) {
+        if (had)
+            emit runChanged(QPrivateSignal());
+        return;
+    }
+    const auto kept =
+        log_.link().ask([id = reference->build.id](ProductionLog& log) { return log.newestRun(id); });
+    if (!kept)
+        return fail(kept.error());
+    if (!*kept)
+        return tell(tr("The reference, %1, build %2, has no run in this log: open it once, and its curves "
+                       "stand behind the strips.")
+                        .arg(reference->build.character)
+                        .arg(reference->build.number));
+    auto curves = curvesFromJson((*kept)->curves.toStdString());
+    if (!curves)
+        return fail(tr("The run of the reference cannot be laid behind this one: %1.")
+                        .arg(QString::fromStdString(curves.error())));
+    good_ = GoodBuild{*reference, std::move(*curves)};
+    emit runChanged(QPrivateSignal());
 }
 
 } // namespace hobble

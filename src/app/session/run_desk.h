@@ -6,6 +6,7 @@
 #include "core/pose/plan_diff.h"
 #include "core/run/cost.h"
 #include "core/run/spot.h"
+#include "io/run_curves.h"
 
 #include <QThreadPool>
 
@@ -45,6 +46,13 @@ public:
         const MotionResult* of(const Motion& motion) const;
     };
     const Earlier* earlier() const { return earlier_ ? &*earlier_ : nullptr; }
+    /// What the team took for good in this log, with the curves of its newest run; null when there is none.
+    struct GoodBuild {
+        Reference reference;
+        KeptCurves curves;
+        const MotionResult* of(const Motion& motion) const;
+    };
+    const GoodBuild* good() const { return good_ ? &*good_ : nullptr; }
     void askWorstMotionsAt(std::uint32_t fileVertex); // answered by worstMotionsFound
 
     // Against the plan as it stands
@@ -116,6 +124,7 @@ private:
     void look(); // the view shows the pose looked at
     void tellJoint();
     void loadEarlier();
+    void loadGood();
     void matchDefects();
     DefectFacts factsToLog(int finding) const;
     DefectFacts pictured(DefectFacts facts, const QByteArray& camera, const QByteArray& picture) const;
@@ -130,6 +139,8 @@ private:
     QDateTime runAt_;
     std::vector<MotionResult> arriving_; // of the run under way, per motion
     std::optional<Earlier> earlier_;
+    std::optional<GoodBuild> good_;
+    qint64 goodOf_ = 0; // the build in the log that good_ was asked for
     std::vector<VariantResult> variantResults_;
     std::vector<Variant> tested_; // that they are of
     double pace_ = 0;             // seconds a pose took in the last run that measured most of its poses

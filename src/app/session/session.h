@@ -1,6 +1,7 @@
 #pragma once
 // What is open, as desks that pages work at: each has its own matter, its own signals and its own voice.
 // Session owns them and makes them known to each other, and does nothing else.
+#include "app/session/compare_desk.h"
 #include "app/session/pose_desk.h"
 #include "app/session/run_desk.h"
 
@@ -12,12 +13,13 @@ public:
     explicit Session(QObject* parent = nullptr);
     ~Session() override;
 
-    BuildDesk& build() { return build_; } // what came in, and is it fit to be tested?
-    PlanDesk& plan() { return plan_; }    // what shall it do?
-    PoseDesk& pose() { return pose_; }    // poses made by hand
-    RunDesk& run() { return run_; }       // where does it hurt?
-    LogDesk& log() { return log_; }       // who fixes it?
-    std::array<Desk*, 5> desks() { return {&build_, &plan_, &pose_, &run_, &log_}; }
+    BuildDesk& build() { return build_; }       // what came in, and is it fit to be tested?
+    PlanDesk& plan() { return plan_; }          // what shall it do?
+    PoseDesk& pose() { return pose_; }          // poses made by hand
+    RunDesk& run() { return run_; }             // where does it hurt?
+    CompareDesk& compare() { return compare_; } // is it cured?
+    LogDesk& log() { return log_; }             // who fixes it?
+    std::array<Desk*, 6> desks() { return {&build_, &plan_, &pose_, &run_, &compare_, &log_}; }
 
     JobQueue& jobs() { return shared_.jobs; }
     QUndoStack& undoStack() { return shared_.undo; }
@@ -30,6 +32,7 @@ private:
     PlanDesk plan_;
     PoseDesk pose_;
     RunDesk run_;
+    CompareDesk compare_;
 };
 
 } // namespace hobble

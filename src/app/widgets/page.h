@@ -23,8 +23,9 @@ public:
 
 signals:
     void countChanged();
-    void wanted();                // to be in front
-    void defectWanted(qint64 id); // in the log's list
+    void wanted();                                   // to be in front
+    void defectWanted(qint64 id);                    // in the log's list
+    void compareWanted(qint64 build, qint64 defect); // side by side; 0: whatever is there
     void failed(const QString& message);
     void told(const QString& message);
 

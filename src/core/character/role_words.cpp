@@ -3,40 +3,63 @@
 
 #include <algorithm>
 #include <map>
-#include <set>
+#include <string_view>
 
 namespace hobble {
 
 namespace {
 
 struct Speaks {
-    Role role;
-    float by;
+    Role role = Role::Unknown;
+    float by = 0;
 };
 
 // What one word speaks for. A word that means several joints speaks for each of them, and the tree decides.
-const std::map<std::string, std::vector<Speaks>>& meanings() {
-    using R = Role;
-    const std::vector<Speaks> hand{{R::Wrist, 4}}, foot{{R::Ankle, 4}, {R::Wrist, 2}, {R::Toe, 1}},
-        finger{{R::Finger, 4}, {R::Palm, .5f}}, trunk{{R::Spine, 4}, {R::Pelvis, 1.5f}}, toe{{R::Toe, 4}},
-        clavicle{{R::Collarbone, 4}}, twist{{R::Twist, 4.5f}}, helper{{R::Helper, 4.5f}},
-        leg{{R::Hip, 3},      {R::Knee, 3},  {R::Ankle, 2.5f}, {R::Fetlock, 1.5f},   {R::Toe, 1},
-            {R::Shoulder, 2}, {R::Elbow, 2}, {R::Wrist, 1.5f}, {R::Collarbone, .5f}, {R::Scapula, 1}},
-        arm{{R::Shoulder, 3}, {R::Elbow, 3}, {R::Wrist, 2}, {R::Collarbone, 1}}, root{{R::Root, 3.5f}},
-        lid{{R::Lid, 4}}, lip{{R::Lip, 4}}, control{{R::Control, 4.5f}}, end{{R::End, 3.5f}},
-        dangle{{R::Dangle, 4}}, prop{{R::Prop, 4}}, flesh{{R::Spine, 3}, {R::Helper, 2.5f}};
-    static const std::map<std::string, std::vector<Speaks>> all{
+class Speech {
+public:
+    constexpr Speech(std::initializer_list<Speaks> all) {
+        for (const Speaks& s : all)
+            of_[size_++] = s;
+    }
+    constexpr const Speaks* begin() const { return of_; }
+    constexpr const Speaks* end() const { return of_ + size_; }
+
+private:
+    Speaks of_[10] = {};
+    std::size_t size_ = 0;
+};
+
+struct Meaning {
+    std::string_view word;
+    Speech speech;
+};
+
+const Speech* meaningOf(std::string_view word) {
+    static constexpr Speech hand{{Role::Wrist, 4}}, foot{{Role::Ankle, 4}, {Role::Wrist, 2}, {Role::Toe, 1}},
+        finger{{Role::Finger, 4}, {Role::Palm, .5f}}, trunk{{Role::Spine, 4}, {Role::Pelvis, 1.5f}},
+        toe{{Role::Toe, 4}}, clavicle{{Role::Collarbone, 4}}, twist{{Role::Twist, 4.5f}},
+        helper{{Role::Helper, 4.5f}},
+        leg{{Role::Hip, 3},          {Role::Knee, 3},     {Role::Ankle, 2.5f}, {Role::Fetlock, 1.5f},
+            {Role::Toe, 1},          {Role::Shoulder, 2}, {Role::Elbow, 2},    {Role::Wrist, 1.5f},
+            {Role::Collarbone, .5f}, {Role::Scapula, 1}},
+        arm{{Role::Shoulder, 3}, {Role::Elbow, 3}, {Role::Wrist, 2}, {Role::Collarbone, 1}},
+        root{{Role::Root, 3.5f}}, lid{{Role::Lid, 4}}, lip{{Role::Lip, 4}}, control{{Role::Control, 4.5f}},
+        end{{Role::End, 3.5f}}, dangle{{Role::Dangle, 4}}, prop{{Role::Prop, 4}},
+        flesh{{Role::Spine, 3}, {Role::Helper, 2.5f}};
+
+    // A table, and no map that is written out: that takes a compiler minutes.
+    static constexpr Meaning table[] = {
         {"root", root},
-        {"cog", {{R::Root, 2.5f}, {R::Pelvis, 1.5f}}},
+        {"cog", {{Role::Root, 2.5f}, {Role::Pelvis, 1.5f}}},
         {"reference", root},
         {"armature", root},
         {"origin", root},
         {"world", root},
         {"master", root},
         {"global", root},
-        {"pelvis", {{R::Pelvis, 4.5f}}},
-        {"hips", {{R::Pelvis, 4}, {R::Hip, 2}}},
-        {"hip", {{R::Hip, 3.5f}, {R::Pelvis, 3}}},
+        {"pelvis", {{Role::Pelvis, 4.5f}}},
+        {"hips", {{Role::Pelvis, 4}, {Role::Hip, 2}}},
+        {"hip", {{Role::Hip, 3.5f}, {Role::Pelvis, 3}}},
         {"spine", trunk},
         {"chest", trunk},
         {"torso", trunk},
@@ -49,140 +72,140 @@ const std::map<std::string, std::vector<Speaks>>& meanings() {
         {"stomach", flesh},
         {"tummy", flesh},
         {"gut", flesh},
-        {"rump", {{R::Helper, 3.5f}, {R::Pelvis, 2.5f}}},
-        {"butt", {{R::Helper, 4}}},
-        {"buttock", {{R::Helper, 4}}},
-        {"buttocks", {{R::Helper, 4}}},
-        {"glute", {{R::Helper, 4}}},
-        {"gluteus", {{R::Helper, 4}}},
-        {"breast", {{R::Helper, 4}}},
-        {"breasts", {{R::Helper, 4}}},
-        {"boob", {{R::Helper, 4}}},
-        {"bust", {{R::Helper, 4}}},
-        {"pec", {{R::Helper, 3.5f}}},
-        {"pectoral", {{R::Helper, 3}, {R::Fin, 1}}},
-        {"lat", {{R::Helper, 3}}},
-        {"trapezius", {{R::Helper, 3.5f}}},
-        {"deltoid", {{R::Helper, 3.5f}}},
+        {"rump", {{Role::Helper, 3.5f}, {Role::Pelvis, 2.5f}}},
+        {"butt", {{Role::Helper, 4}}},
+        {"buttock", {{Role::Helper, 4}}},
+        {"buttocks", {{Role::Helper, 4}}},
+        {"glute", {{Role::Helper, 4}}},
+        {"gluteus", {{Role::Helper, 4}}},
+        {"breast", {{Role::Helper, 4}}},
+        {"breasts", {{Role::Helper, 4}}},
+        {"boob", {{Role::Helper, 4}}},
+        {"bust", {{Role::Helper, 4}}},
+        {"pec", {{Role::Helper, 3.5f}}},
+        {"pectoral", {{Role::Helper, 3}, {Role::Fin, 1}}},
+        {"lat", {{Role::Helper, 3}}},
+        {"trapezius", {{Role::Helper, 3.5f}}},
+        {"deltoid", {{Role::Helper, 3.5f}}},
         {"jiggle", helper},
-        {"cheek", {{R::Helper, 3}, {R::Lip, 1}}},
-        {"nose", {{R::Helper, 2}, {R::Trunk, 2}}},
-        {"nostril", {{R::Helper, 3}}},
-        {"snout", {{R::Jaw, 1.5f}, {R::Helper, 2}, {R::Trunk, 1.5f}}},
+        {"cheek", {{Role::Helper, 3}, {Role::Lip, 1}}},
+        {"nose", {{Role::Helper, 2}, {Role::Trunk, 2}}},
+        {"nostril", {{Role::Helper, 3}}},
+        {"snout", {{Role::Jaw, 1.5f}, {Role::Helper, 2}, {Role::Trunk, 1.5f}}},
         {"thorax", trunk},
         {"lumbar", trunk},
         {"thoracic", trunk},
         {"vertebra", trunk},
-        {"body", {{R::Spine, 3}, {R::Pelvis, 2}, {R::Root, 1.5f}}},
-        {"trunk", {{R::Spine, 3}, {R::Trunk, 3}}},
-        {"proboscis", {{R::Trunk, 4.5f}}},
-        {"sacrum", {{R::Pelvis, 3.5f}}},
-        {"neck", {{R::Neck, 4.5f}}},
-        {"cervical", {{R::Neck, 4}}},
-        {"head", {{R::Head, 4.5f}}},
-        {"skull", {{R::Head, 4}}},
-        {"cranium", {{R::Head, 4}}},
-        {"jaw", {{R::Jaw, 4.5f}}},
-        {"mandible", {{R::Jaw, 4.5f}}},
-        {"chin", {{R::Jaw, 3.5f}}},
-        {"beak", {{R::Jaw, 3}}},
-        {"muzzle", {{R::Jaw, 2}}},
-        {"eye", {{R::Eye, 4}, {R::Lid, .5f}}},
-        {"eyeball", {{R::Eye, 4}}},
+        {"body", {{Role::Spine, 3}, {Role::Pelvis, 2}, {Role::Root, 1.5f}}},
+        {"trunk", {{Role::Spine, 3}, {Role::Trunk, 3}}},
+        {"proboscis", {{Role::Trunk, 4.5f}}},
+        {"sacrum", {{Role::Pelvis, 3.5f}}},
+        {"neck", {{Role::Neck, 4.5f}}},
+        {"cervical", {{Role::Neck, 4}}},
+        {"head", {{Role::Head, 4.5f}}},
+        {"skull", {{Role::Head, 4}}},
+        {"cranium", {{Role::Head, 4}}},
+        {"jaw", {{Role::Jaw, 4.5f}}},
+        {"mandible", {{Role::Jaw, 4.5f}}},
+        {"chin", {{Role::Jaw, 3.5f}}},
+        {"beak", {{Role::Jaw, 3}}},
+        {"muzzle", {{Role::Jaw, 2}}},
+        {"eye", {{Role::Eye, 4}, {Role::Lid, .5f}}},
+        {"eyeball", {{Role::Eye, 4}}},
         {"lid", lid},
         {"lids", lid},
         {"blink", lid},
-        {"brow", {{R::Brow, 4}}},
-        {"brows", {{R::Brow, 4}}},
+        {"brow", {{Role::Brow, 4}}},
+        {"brows", {{Role::Brow, 4}}},
         {"lip", lip},
         {"lips", lip},
-        {"mouth", {{R::Lip, 3.5f}, {R::Jaw, 2}}},
-        {"tongue", {{R::Tongue, 4.5f}}},
-        {"ear", {{R::Ear, 4.5f}}},
-        {"ears", {{R::Ear, 4.5f}}},
+        {"mouth", {{Role::Lip, 3.5f}, {Role::Jaw, 2}}},
+        {"tongue", {{Role::Tongue, 4.5f}}},
+        {"ear", {{Role::Ear, 4.5f}}},
+        {"ears", {{Role::Ear, 4.5f}}},
         {"clavicle", clavicle},
         {"clav", clavicle},
-        {"scapula", {{R::Scapula, 4.2f}, {R::Collarbone, 2.5f}}},
-        {"scap", {{R::Scapula, 4.2f}, {R::Collarbone, 2.5f}}},
-        {"blade", {{R::Scapula, 2}}},
-        {"shoulder", {{R::Shoulder, 3.5f}, {R::Collarbone, 3}}},
+        {"scapula", {{Role::Scapula, 4.2f}, {Role::Collarbone, 2.5f}}},
+        {"scap", {{Role::Scapula, 4.2f}, {Role::Collarbone, 2.5f}}},
+        {"blade", {{Role::Scapula, 2}}},
+        {"shoulder", {{Role::Shoulder, 3.5f}, {Role::Collarbone, 3}}},
         {"arm", arm},
-        {"humerus", {{R::Shoulder, 4}}},
-        {"humeral", {{R::Shoulder, 4}}},
-        {"bicep", {{R::Shoulder, 3}}},
-        {"biceps", {{R::Shoulder, 3}}},
-        {"forearm", {{R::Elbow, 4.5f}}},
-        {"elbow", {{R::Elbow, 4.5f}}},
-        {"radius", {{R::Elbow, 4}}},
-        {"ulna", {{R::Elbow, 4}}},
+        {"humerus", {{Role::Shoulder, 4}}},
+        {"humeral", {{Role::Shoulder, 4}}},
+        {"bicep", {{Role::Shoulder, 3}}},
+        {"biceps", {{Role::Shoulder, 3}}},
+        {"forearm", {{Role::Elbow, 4.5f}}},
+        {"elbow", {{Role::Elbow, 4.5f}}},
+        {"radius", {{Role::Elbow, 4}}},
+        {"ulna", {{Role::Elbow, 4}}},
         {"hand", hand},
-        {"wrist", {{R::Wrist, 4.5f}}},
+        {"wrist", {{Role::Wrist, 4.5f}}},
         {"carpus", hand},
         {"carpal", hand},
-        {"manus", {{R::Wrist, 3}, {R::Toe, 2}}},
-        {"palm", {{R::Palm, 4.5f}}},
-        {"metacarpal", {{R::Palm, 4}, {R::Fetlock, 2}}},
-        {"cup", {{R::Palm, 3}}},
-        {"metacarpus", {{R::Palm, 3}, {R::Fetlock, 3.5f}}},
-        {"thumb", {{R::Thumb, 4.5f}}},
+        {"manus", {{Role::Wrist, 3}, {Role::Toe, 2}}},
+        {"palm", {{Role::Palm, 4.5f}}},
+        {"metacarpal", {{Role::Palm, 4}, {Role::Fetlock, 2}}},
+        {"cup", {{Role::Palm, 3}}},
+        {"metacarpus", {{Role::Palm, 3}, {Role::Fetlock, 3.5f}}},
+        {"thumb", {{Role::Thumb, 4.5f}}},
         {"index", finger},
-        {"middle", {{R::Finger, 2.5f}}},
-        {"mid", {{R::Finger, 2}}},
+        {"middle", {{Role::Finger, 2.5f}}},
+        {"mid", {{Role::Finger, 2}}},
         {"ring", finger},
         {"pinky", finger},
         {"pinkie", finger},
         {"little", finger},
         {"finger", finger},
         {"fingers", finger},
-        {"digit", {{R::Finger, 3}, {R::Toe, 2}}},
+        {"digit", {{Role::Finger, 3}, {Role::Toe, 2}}},
         {"pointer", finger},
-        {"phalanx", {{R::Finger, 2}, {R::Toe, 2}, {R::Thumb, 1}}},
-        {"thigh", {{R::Hip, 4.5f}}},
-        {"femur", {{R::Hip, 4.5f}}},
-        {"shin", {{R::Knee, 4.5f}}},
-        {"calf", {{R::Knee, 4.5f}}},
-        {"knee", {{R::Knee, 4.5f}}},
-        {"tibia", {{R::Knee, 4.5f}}},
-        {"crus", {{R::Knee, 4}}},
-        {"stifle", {{R::Knee, 4.5f}}},
+        {"phalanx", {{Role::Finger, 2}, {Role::Toe, 2}, {Role::Thumb, 1}}},
+        {"thigh", {{Role::Hip, 4.5f}}},
+        {"femur", {{Role::Hip, 4.5f}}},
+        {"shin", {{Role::Knee, 4.5f}}},
+        {"calf", {{Role::Knee, 4.5f}}},
+        {"knee", {{Role::Knee, 4.5f}}},
+        {"tibia", {{Role::Knee, 4.5f}}},
+        {"crus", {{Role::Knee, 4}}},
+        {"stifle", {{Role::Knee, 4.5f}}},
         {"leg", leg},
         {"foot", foot},
         {"feet", foot},
-        {"ankle", {{R::Ankle, 4.5f}, {R::Wrist, 1}}},
-        {"tarsus", {{R::Ankle, 4}}},
-        {"hock", {{R::Ankle, 4}}},
+        {"ankle", {{Role::Ankle, 4.5f}, {Role::Wrist, 1}}},
+        {"tarsus", {{Role::Ankle, 4}}},
+        {"hock", {{Role::Ankle, 4}}},
         {"paw", foot},
-        {"pes", {{R::Ankle, 2}, {R::Toe, 2.5f}}},
-        {"fetlock", {{R::Fetlock, 4.5f}}},
-        {"pastern", {{R::Fetlock, 4.5f}}},
-        {"cannon", {{R::Fetlock, 3}, {R::Ankle, 2}}},
-        {"metatarsal", {{R::Fetlock, 4}}},
-        {"metatarsus", {{R::Fetlock, 4}}},
+        {"pes", {{Role::Ankle, 2}, {Role::Toe, 2.5f}}},
+        {"fetlock", {{Role::Fetlock, 4.5f}}},
+        {"pastern", {{Role::Fetlock, 4.5f}}},
+        {"cannon", {{Role::Fetlock, 3}, {Role::Ankle, 2}}},
+        {"metatarsal", {{Role::Fetlock, 4}}},
+        {"metatarsus", {{Role::Fetlock, 4}}},
         {"toe", toe},
         {"toes", toe},
         {"ball", toe},
         {"hoof", toe},
         {"claw", toe},
         {"toebase", toe},
-        {"tail", {{R::Tail, 4.5f}, {R::Dangle, 2.5f}}}, // of hair, where it hangs from a head
-        {"caudal", {{R::Tail, 4}}},
-        {"wing", {{R::Wing, 4.5f}}},
-        {"feather", {{R::Feather, 4.5f}}},
-        {"feathers", {{R::Feather, 4.5f}}},
-        {"plume", {{R::Feather, 4}}},
-        {"primary", {{R::Feather, 2.5f}}},
-        {"primaries", {{R::Feather, 4}}},
-        {"secondaries", {{R::Feather, 4}}},
-        {"alula", {{R::Feather, 3}, {R::Wing, 1.5f}}},
-        {"fin", {{R::Fin, 4.5f}}},
-        {"fins", {{R::Fin, 4.5f}}},
-        {"flipper", {{R::Fin, 4.5f}}},
-        {"fluke", {{R::Fin, 4.5f}}},
-        {"dorsal", {{R::Fin, 1.5f}, {R::Spine, 1}}},
-        {"horn", {{R::Horn, 4.5f}}},
-        {"horns", {{R::Horn, 4.5f}}},
-        {"antler", {{R::Horn, 4.5f}}},
-        {"tusk", {{R::Horn, 4.5f}}},
+        {"tail", {{Role::Tail, 4.5f}, {Role::Dangle, 2.5f}}}, // of hair, where it hangs from a head
+        {"caudal", {{Role::Tail, 4}}},
+        {"wing", {{Role::Wing, 4.5f}}},
+        {"feather", {{Role::Feather, 4.5f}}},
+        {"feathers", {{Role::Feather, 4.5f}}},
+        {"plume", {{Role::Feather, 4}}},
+        {"primary", {{Role::Feather, 2.5f}}},
+        {"primaries", {{Role::Feather, 4}}},
+        {"secondaries", {{Role::Feather, 4}}},
+        {"alula", {{Role::Feather, 3}, {Role::Wing, 1.5f}}},
+        {"fin", {{Role::Fin, 4.5f}}},
+        {"fins", {{Role::Fin, 4.5f}}},
+        {"flipper", {{Role::Fin, 4.5f}}},
+        {"fluke", {{Role::Fin, 4.5f}}},
+        {"dorsal", {{Role::Fin, 1.5f}, {Role::Spine, 1}}},
+        {"horn", {{Role::Horn, 4.5f}}},
+        {"horns", {{Role::Horn, 4.5f}}},
+        {"antler", {{Role::Horn, 4.5f}}},
+        {"tusk", {{Role::Horn, 4.5f}}},
         {"twist", twist},
         {"roll", twist},
         {"tw", twist},
@@ -312,22 +335,29 @@ const std::map<std::string, std::vector<Speaks>>& meanings() {
         {"weapon", prop},
         {"wheel", prop},
         // place words: they name no part, but lean
-        {"tip", {{R::End, 2}}},
-        {"top", {{R::End, 1}}},
-        {"upper", {{R::Shoulder, .8f}, {R::Hip, .8f}}},
-        {"up", {{R::Shoulder, .8f}, {R::Hip, .8f}}},
-        {"lower", {{R::Elbow, .8f}, {R::Knee, .8f}}},
-        {"low", {{R::Elbow, .8f}, {R::Knee, .8f}}},
-        {"lo", {{R::Elbow, .8f}, {R::Knee, .8f}}}};
-    return all;
+        {"tip", {{Role::End, 2}}},
+        {"top", {{Role::End, 1}}},
+        {"upper", {{Role::Shoulder, .8f}, {Role::Hip, .8f}}},
+        {"up", {{Role::Shoulder, .8f}, {Role::Hip, .8f}}},
+        {"lower", {{Role::Elbow, .8f}, {Role::Knee, .8f}}},
+        {"low", {{Role::Elbow, .8f}, {Role::Knee, .8f}}},
+        {"lo", {{Role::Elbow, .8f}, {Role::Knee, .8f}}}};
+    static const auto all = [] {
+        std::map<std::string_view, const Speech*> out;
+        for (const Meaning& m : table)
+            out.emplace(m.word, &m.speech);
+        return out;
+    }();
+    const auto it = all.find(word);
+    return it == all.end() ? nullptr : it->second;
 }
 
 } // namespace
 
 bool knownWord(const std::string& word) {
-    static const std::set<std::string> others{"l",     "r",    "left", "right", "lf",  "rt",
-                                              "front", "fore", "rear", "hind",  "lft", "rgt"};
-    return meanings().count(word) || others.count(word);
+    constexpr std::string_view others[] = {"l",     "r",    "left", "right", "lf",  "rt",
+                                           "front", "fore", "rear", "hind",  "lft", "rgt"};
+    return meaningOf(word) || std::find(std::begin(others), std::end(others), word) != std::end(others);
 }
 
 LabelScores wordsFor(const std::vector<std::string>& words) {
@@ -336,8 +366,8 @@ LabelScores wordsFor(const std::vector<std::string>& words) {
     for (const std::string& w : words) {
         fore |= w == "front" || w == "fore";
         hind |= w == "rear" || w == "hind";
-        if (const auto it = meanings().find(w); it != meanings().end())
-            for (const Speaks& s : it->second)
+        if (const Speech* speech = meaningOf(w))
+            for (const Speaks& s : *speech)
                 out[static_cast<std::size_t>(labelOf(s.role, false))] += s.by;
     }
     // "elbow helper", "arm twist": of the elbow and the arm, and neither of them

@@ -420,7 +420,7 @@ std::vector<JointRole> guessRoles(const Character& c,
     float fit = standing.fit() * 1.05f + 2;
     for (const Vec3d& up : ups) {
         Character turned = c;
-        const Eigen::Quaterniond upright = Eigen::Quaterniond::FromTwoVectors(up, Vec3d::UnitY());
+        const Eigen::Quaterniond upright = turnFromTo(up, Vec3d::UnitY());
         for (Transform& t : turned.skeleton.neutralWorld)
             t = Transform(upright) * t;
         Guess guess(turned, corrections);

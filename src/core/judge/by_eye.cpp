@@ -8,9 +8,6 @@
 
 namespace hobble {
 
-namespace {
-
-// What at least a hundredth of the marked area reaches.
 double valueOn(const Subject& s, const std::vector<float>& values, Kind kind,
                const std::vector<std::uint32_t>& triangles) {
     std::vector<std::pair<float, float>> weighted;
@@ -21,8 +18,6 @@ double valueOn(const Subject& s, const std::vector<float>& values, Kind kind,
     }
     return weightedQuantile(std::move(weighted), faultIsAbove(kind) ? 0.99 : 0.01);
 }
-
-} // namespace
 
 Finding findingByEye(const Subject& s, const Plan& plan, int motion, const MeasuredMotion& measured,
                      double degrees, Kind kind, const Limits& limits, std::vector<std::uint32_t> triangles) {

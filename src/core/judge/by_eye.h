@@ -5,6 +5,10 @@
 
 namespace hobble {
 
+/// Of a measure over the skin (skin_values.h), what at least a hundredth of these triangles reaches.
+double valueOn(const Subject& subject, const std::vector<float>& values, Kind kind,
+               const std::vector<std::uint32_t>& triangles);
+
 /// `triangles` of the surface, ascending, not empty. Told at the motion's joint they belong to, or the one
 /// that holds them from afar. `measured` is the motion's one pose at `degrees`, without floors: what the
 /// kind's measure says of the marked skin becomes the value; its severity is that of the joint's limits, at

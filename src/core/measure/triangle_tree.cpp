@@ -1,5 +1,7 @@
 #include "core/measure/triangle_tree.h"
 
+#include "core/measure/closest_point.h"
+
 #include <algorithm>
 
 namespace hobble {
@@ -148,37 +150,6 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
     return hit;
 }
 
-namespace {
-
-// Ericson 2004, "Real-Time Collision Detection", 5.1.5.
-Vec3 closestOn(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
-    const Vec3 ab = b - a, ac = c - a, ap = p - a;
-    const float d1 = ab.dot(ap), d2 = ac.dot(ap);
-    if (d1 <= 0 && d2 <= 0)
-        return a;
-    const Vec3 bp = p - b;
-    const float d3 = ab.dot(bp), d4 = ac.dot(bp);
-    if (d3 >= 0 && d4 <= d3)
-        return b;
-    const float vc = d1 * d4 - d3 * d2;
-    if (vc <= 0 && d1 >= 0 && d3 <= 0)
-        return a + d1 / (d1 - d3) * ab;
-    const Vec3 cp = p - c;
-    const float d5 = ab.dot(cp), d6 = ac.dot(cp);
-    if (d6 >= 0 && d5 <= d6)
-        return c;
-    const float vb = d5 * d2 - d1 * d6;
-    if (vb <= 0 && d2 >= 0 && d6 <= 0)
-        return a + d2 / (d2 - d6) * ac;
-    const float va = d3 * d6 - d5 * d4;
-    if (va <= 0 && d4 >= d3 && d5 >= d6)
-        return b + (d4 - d3) / ((d4 - d3) + (d5 - d6)) * (c - b);
-    const float whole = va + vb + vc;
-    return a + vb / whole * ab + vc / whole * ac;
-}
-
-} // namespace
-
 WayOut wayOutThrough(const Triangle& t, std::uint32_t number, const std::vector<Vec3>& p, const Vec3& from,
                      float most) {
     constexpr float kStraight = 0.7f; // cosine to the normal: at an edge, onto one of its two triangles
@@ -204,30 +175,8 @@ WayOut nearestFromBehind(const TriangleTree& tree, const Boxes& boxes, const std
         if (found.triangle != ~0u && wanted(t))
             out = found;
     };
-    if (tree.nodes.empty())
-        return out;
-    const Eigen::Array4f here(from.x(), from.y(), from.z(), 0);
-    struct Waiting {
-        std::uint32_t node;
-        float squared;
-    } stack[96];
-    int top = 0;
-    stack[top++] = {0, 0};
-    while (top > 0) {
-        const auto [n, squared] = stack[--top];
-        if (squared >= out.distance * out.distance)
-            continue;
-        const auto [first, count] = tree.nodes[n];
-        for (std::uint32_t i = first; i < first + count; ++i)
-            ask(tree.triangle[i]);
-        if (count > 0)
-            continue;
-        Waiting near{first, boxes[first].squaredTo(here)}, far{first + 1, boxes[first + 1].squaredTo(here)};
-        if (far.squared < near.squared)
-            std::swap(near, far);
-        stack[top++] = far;
-        stack[top++] = near;
-    }
+    askFromNear(
+        tree, boxes, from, [&] { return out.distance * out.distance; }, ask);
     if (out.triangle == ~0u)
         out.distance = INFINITY;
     return out;

@@ -21,7 +21,7 @@ bool isAligned(Role r) {
 }
 
 Quat shortest(const Vec3d& from, const Vec3d& to) {
-    return from.norm() < 0.5 || to.norm() < 0.5 ? Quat::Identity() : Quat::FromTwoVectors(from, to);
+    return from.norm() < 0.5 || to.norm() < 0.5 ? Quat::Identity() : turnFromTo(from, to);
 }
 
 // The joints of one chain, in its order: spine, a finger, a tail.

@@ -1,0 +1,198 @@
+#include "app/compare/joint_table.h"
+
+#include "app/theme.h"
+#include "app/widgets/parts.h"
+#include "core/judge/measure_unit.h"
+#include "core/words/finding_words.h"
+
+#include <QHeaderView>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace hobble {
+
+namespace {
+
+// The line's value between its steps.
+std::optional<double> onLine(const MeasureLine& line, double at) {
+    if (line.at.empty() || at > line.at.back() + 1e-6)
+        return std::nullopt;
+    for (std::size_t i = 0; i < line.at.size(); ++i)
+        if (at <= line.at[i]) {
+            if (i == 0)
+                return line.value[0];
+            const double t = (at - line.at[i - 1]) / std::max(line.at[i] - line.at[i - 1], 1e-9);
+            return line.value[i - 1] + t * (line.value[i] - line.value[i - 1]);
+        }
+    return line.value.back();
+}
+
+Colouring colouringOf(Kind kind) {
+    switch (kind) {
+    case Kind::VolumeLoss:
+    case Kind::Bulge:
+        return Colouring::Volume;
+    case Kind::Spike:
+        return Colouring::Roughness;
+    case Kind::Stretch:
+    case Kind::Squash:
+        return Colouring::Strain;
+    default:
+        for (int c = 0; c < kColourings; ++c)
+            if (kindOf(static_cast<Colouring>(c)) == kind)
+                return static_cast<Colouring>(c);
+        return Colouring::Strain;
+    }
+}
+
+} // namespace
+
+JointTable::JointTable(CompareDesk* compare, QWidget* parent) : QWidget(parent), compare_(compare) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(6);
+    title_ = wrapped(QStringLiteral("compareJoint"));
+    setType(title_, 1.15, true);
+    all->addWidget(title_);
+    none_ = wrapped();
+    none_->setProperty("quiet", true);
+    all->addWidget(none_);
+    table_ = new QTableWidget;
+    table_->setObjectName(QStringLiteral("compareTable"));
+    table_->setAccessibleName(tr("Measures on both sides"));
+    table_->setColumnCount(4);
+    table_->verticalHeader()->hide();
+    table_->setShowGrid(false);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    table_->setFrameShape(QFrame::NoFrame);
+    table_->setWordWrap(false);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    for (int c = 1; c < 4; ++c)
+        table_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setHighlightSections(false);
+    all->addWidget(table_, 1);
+    connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) {
+        if (row >= 0 && row < static_cast<int>(kinds_.size()))
+            emit colouringWanted(colouringOf(kinds_[static_cast<std::size_t>(row)]));
+    });
+    connect(compare, &CompareDesk::comparisonChanged, this, &JointTable::refresh);
+    connect(compare, &CompareDesk::poseChanged, this, &JointTable::refresh);
+    refresh();
+}
+
+QString JointTable::title() const { return title_->text(); }
+
+void JointTable::refresh() {
+    const auto c = compare_->comparison();
+    const Motion* motion = compare_->motionShown();
+    const int joint = compare_->joint();
+    const bool any = c && motion && joint >= 0;
+    table_->setVisible(any);
+    title_->setVisible(any);
+    none_->setVisible(false);
+    kinds_.clear();
+    if (!any)
+        return;
+    const Subject& s = *c->sides[1].subject;
+    QString title = QString::fromStdString(jointWords(s, joint));
+    title[0] = title[0].toUpper();
+    title_->setText(tr("%1, %2 at %3")
+                        .arg(title, QString::fromStdString(motion->name),
+                             QString::fromStdString(wordsFor(*motion, compare_->poseAt()))));
+    int was = -1;
+    for (const MotionChange& m : c->differences.motions)
+        if (m.motion[1] == compare_->motion())
+            was = m.motion[0];
+    const int other = c->onBefore.joints.other[static_cast<std::size_t>(joint)];
+    struct Line {
+        Kind kind;
+        std::optional<double> before, now;
+        double limit, worst;
+        Change verdict;
+        double change;
+    };
+    std::vector<Line> lines;
+    const Limits& limits = c->sides[1].run->limits;
+    const Role role = s.roles[static_cast<std::size_t>(joint)].role;
+    for (Kind kind : kKinds) {
+        if (kind == Kind::Bulge || kind == Kind::Spike) // the same measures, other limits
+            continue;
+        Line line{kind, {}, {}, limits.of(kind, role)[0], 0, Change::Same, 0};
+        line.now = onLine(lineOf(c->sides[1], compare_->motion(), joint, kind, limits), compare_->poseAt());
+        if (was >= 0 && other >= 0)
+            line.before = onLine(lineOf(c->sides[0], was, other, kind, limits), compare_->poseAt());
+        if (!line.now && !line.before)
+            continue;
+        double trouble[2]{};
+        for (const auto& [value, into] :
+             {std::pair(line.before, &trouble[0]), std::pair(line.now, &trouble[1])})
+            if (value) {
+                *into = troubleOf(kind, *value, limits.of(kind, role));
+                line.worst = std::max(line.worst, *into);
+            }
+        if (line.now && line.before) {
+            line.change = trouble[1] - trouble[0];
+            if (line.worst >= kNearLimit && std::abs(line.change) >= bandOf(kind, line.worst))
+                line.verdict = line.change > 0 ? Change::Worse : Change::Better;
+        }
+        lines.push_back(line);
+    }
+    std::stable_sort(lines.begin(), lines.end(), [](const Line& a, const Line& b) {
+        const bool x = a.verdict != Change::Same, y = b.verdict != Change::Same;
+        return x != y ? x : x ? std::abs(a.change) > std::abs(b.change) : a.worst > b.worst;
+    });
+    if (lines.empty()) {
+        none_->setText(tr("Nothing was measured at this joint in this motion."));
+        none_->setVisible(true);
+        table_->setVisible(false);
+        return;
+    }
+    const Theme& t = Theme::current();
+    const auto brief = [](const QString& name) {
+        return name.size() > 13 ? name.left(12) + QChar(0x2026) : name;
+    };
+    table_->setHorizontalHeaderLabels(
+        {tr("measure"), brief(compare_->beforeName()), brief(compare_->nowName()), tr("limit")});
+    table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->setRowCount(static_cast<int>(lines.size()));
+    for (int r = 0; r < static_cast<int>(lines.size()); ++r) {
+        const Line& line = lines[static_cast<std::size_t>(r)];
+        kinds_.push_back(line.kind);
+        const MeasureUnit unit = unitOf(line.kind, s, joint);
+        const auto words = [&](const std::optional<double>& v) {
+            return v ? QString::number(*v * unit.factor, 'f', unit.decimals) +
+                           QString::fromStdString(unit.suffix)
+                   : was < 0 ? tr("not run")
+                             : tr("not defined");
+        };
+        const auto put = [&](int column, const QString& text, bool strong, const QColor& ink) {
+            auto* item = new QTableWidgetItem(text);
+            item->setTextAlignment(column ? Qt::AlignRight | Qt::AlignVCenter
+                                          : Qt::AlignLeft | Qt::AlignVCenter);
+            item->setFont(typeface(column == 3 ? 0.92 : 1, strong));
+            item->setForeground(ink);
+            table_->setItem(r, column, item);
+        };
+        const bool changed = line.verdict != Change::Same;
+        const QColor ink = line.verdict == Change::Worse    ? t.worse.darker(t.night ? 80 : 130)
+                           : line.verdict == Change::Better ? t.better.darker(t.night ? 80 : 140)
+                                                            : t.ink;
+        put(0, QLatin1String(measureOf(line.kind)), changed, t.ink);
+        put(1, words(line.before), false, t.muted);
+        put(2, words(line.now), changed, ink);
+        put(3, words(line.limit), false, t.muted);
+        const QString way = line.verdict == Change::Worse    ? tr("worse")
+                            : line.verdict == Change::Better ? tr("better")
+                                                             : tr("the same");
+        table_->item(r, 2)->setToolTip(way);
+        table_->item(r, 2)->setData(Qt::AccessibleTextRole, tr("%1, %2").arg(words(line.now), way));
+    }
+    table_->resizeRowsToContents();
+}
+
+} // namespace hobble

@@ -1,0 +1,67 @@
+#pragma once
+// One small change of a trial: what is done, with which joints, how much, and where. A step never overwrites
+// the build: it is applied to what the steps before it made. Each kind has a file of its own in steps/.
+#include "core/mend/place.h"
+#include "core/result.h"
+
+namespace hobble {
+
+enum class StepKind {
+    Fill,           // sets, adds to, or scales one joint's share
+    Soften,         // evens out with the neighbours
+    Narrow,         // makes the passage between two joints narrower or wider, its middle kept
+    HandOver,       // gives a share of what one joint holds to another
+    KeepOut,        // a joint holds nothing here
+    DropSmall,      // influences below so much go
+    Cap,            // at most so many influences
+    FromNeighbours, // takes what the skin around it says
+    Mirror,         // takes what the other side has
+    Rigid           // one joint holds all
+};
+const char* nameOf(StepKind kind); // "soften"
+std::optional<StepKind> stepKindCalled(const std::string& name);
+inline constexpr int kStepKinds = static_cast<int>(StepKind::Rigid) + 1;
+
+enum class FillBy { Set, Add, Scale };
+
+struct Step {
+    StepKind kind = StepKind::Soften;
+    MendPlace place;
+    std::string joint; // whose share; of HandOver the one that gives; of Narrow the parent
+    std::string to;    // of HandOver the one that takes; of Narrow the child
+    /// Fill: the share, what is added, or the factor. HandOver: the part of the share that goes, 0 … 1.
+    /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes.
+    double amount = 0;
+    FillBy fillBy = FillBy::Set;
+    int count = 1;       // Soften: passes. Cap: influences
+    double strength = 1; // 0 … 1, of all of it
+    bool on = true;
+    bool operator==(const Step&) const = default;
+};
+
+/// What a kind of step works with.
+struct StepContext {
+    const Subject& subject;
+    const std::vector<Amount>& where; // ascending; strength is in it
+    int joint = -1, to = -1;
+};
+
+using StepFunction = Result<Done> (*)(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> fill(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> soften(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> narrow(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> handOver(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> keepOut(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> dropSmall(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> cap(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> fromNeighbours(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> mirror(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> rigid(const Step& step, const StepContext& context, Shares& shares);
+
+/// Does it, wherever its place is. An error leaves the shares as they were.
+Result<Done> apply(const Step& step, const Subject& subject, Shares& shares);
+
+/// "Soften three times over 214 vertices", "Hand over half of hips to thigh.L".
+std::string sentence(const Step& step);
+
+} // namespace hobble

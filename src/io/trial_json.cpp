@@ -1,0 +1,144 @@
+#include "io/trial_json.h"
+
+#include "io/file_read.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace hobble {
+
+using nlohmann::json;
+
+namespace {
+
+constexpr const char* kFillBy[] = {"set", "add", "scale"};
+
+json placeToJson(const MendPlace& place, const Surface& surface) {
+    switch (place.what) {
+    case MendPlace::What::Everywhere:
+        break;
+    case MendPlace::What::Reach:
+        return {{"reach", place.joint}};
+    case MendPlace::What::Marked: {
+        json vertices = json::array();
+        for (std::uint32_t v : place.vertices)
+            vertices.push_back(surface.representative(v));
+        return {{"vertices", std::move(vertices)}};
+    }
+    case MendPlace::What::Stroke: {
+        json path = json::array();
+        for (const Vec3& p : place.path)
+            path.push_back({p.x(), p.y(), p.z()});
+        return {{"path", std::move(path)}, {"radius", place.radius}, {"along", place.along}};
+    }
+    }
+    return {{"everywhere", true}};
+}
+
+Result<MendPlace> placeFromJson(const json& in, const Surface& surface) {
+    MendPlace out;
+    if (in.contains("reach")) {
+        out.what = MendPlace::What::Reach;
+        out.joint = in.at("reach").get<std::string>();
+    } else if (in.contains("vertices")) {
+        out.what = MendPlace::What::Marked;
+        for (const json& v : in.at("vertices")) {
+            const auto vertex = v.get<std::int64_t>();
+            if (vertex < 0 || vertex >= static_cast<std::int64_t>(surface.weldOf.size()))
+                return Error{"vertex " + std::to_string(vertex) + " is not in this build's mesh"};
+            out.vertices.push_back(surface.weldOf[static_cast<std::size_t>(vertex)]);
+        }
+        std::sort(out.vertices.begin(), out.vertices.end());
+        out.vertices.erase(std::unique(out.vertices.begin(), out.vertices.end()), out.vertices.end());
+    } else if (in.contains("path")) {
+        out.what = MendPlace::What::Stroke;
+        for (const json& p : in.at("path")) {
+            const auto at = p.get<std::array<float, 3>>();
+            if (!(std::isfinite(at[0]) && std::isfinite(at[1]) && std::isfinite(at[2])))
+                return Error{"a stroke leaves all bounds"};
+            out.path.emplace_back(at[0], at[1], at[2]);
+        }
+        out.radius = in.at("radius").get<double>();
+        out.along = in.value("along", true);
+        if (out.path.empty() || !(out.radius > 0) || !std::isfinite(out.radius))
+            return Error{"a stroke has a path and a radius above 0"};
+    }
+    return out;
+}
+
+} // namespace
+
+std::string trialToJson(const Trial& trial, const Surface& surface) {
+    json out{{"format", "hobble-trial"}, {"version", 1},           {"name", trial.name},
+             {"build", trial.build},     {"locked", trial.locked}, {"steps", json::array()}};
+    for (const Step& s : trial.steps) {
+        json one{{"step", nameOf(s.kind)}, {"place", placeToJson(s.place, surface)},
+                 {"amount", s.amount},     {"count", s.count},
+                 {"strength", s.strength}, {"on", s.on}};
+        if (!s.joint.empty())
+            one["joint"] = s.joint;
+        if (!s.to.empty())
+            one["to"] = s.to;
+        if (s.kind == StepKind::Fill)
+            one["by"] = kFillBy[static_cast<std::size_t>(s.fillBy)];
+        out["steps"].push_back(std::move(one));
+    }
+    return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
+    const json in = json::parse(text, nullptr, false);
+    if (in.is_discarded() || !in.is_object() || in.value("format", json()) != "hobble-trial")
+        return Error{"it is not a Hobble trial (its \"format\" should be \"hobble-trial\")"};
+    try {
+        if (in.at("version").get<int>() != 1)
+            return Error{"it is of another version; this Hobble reads version 1"};
+        Trial out;
+        out.name = in.value("name", "");
+        out.build = in.value("build", "");
+        out.locked = in.value("locked", std::vector<std::string>{});
+        for (const json& j : in.at("steps")) {
+            Step s;
+            const std::string called = j.at("step").get<std::string>();
+            const auto kind = stepKindCalled(called);
+            if (!kind)
+                return Error{"there is no step called " + called};
+            s.kind = *kind;
+            auto place = placeFromJson(j.at("place"), surface);
+            if (!place)
+                return Error{place.error()};
+            s.place = std::move(*place);
+            s.joint = j.value("joint", "");
+            s.to = j.value("to", "");
+            s.amount = j.value("amount", 0.0);
+            s.count = j.value("count", 1);
+            s.strength = j.value("strength", 1.0);
+            s.on = j.value("on", true);
+            const std::string by = j.value("by", "set");
+            const auto* at = std::find(std::begin(kFillBy), std::end(kFillBy), by);
+            if (at == std::end(kFillBy))
+                return Error{"a share is set, added to or scaled, not " + by};
+            s.fillBy = static_cast<FillBy>(at - kFillBy);
+            if (!std::isfinite(s.amount) || !(s.strength >= 0 && s.strength <= 1))
+                return Error{"the numbers of the step " + called + " are out of range"};
+            out.steps.push_back(std::move(s));
+        }
+        return out;
+    } catch (const json::exception& e) {
+        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+    }
+}
+
+Result<Trial> readTrial(const std::string& path, const Surface& surface) {
+    const auto text = readFile(path);
+    if (!text)
+        return Error{text.error()};
+    auto trial = trialFromJson(*text, surface);
+    if (!trial)
+        return Error{"Cannot use " + path + ": " + trial.error() + "."};
+    return trial;
+}
+
+} // namespace hobble
