@@ -43,14 +43,6 @@ std::vector<std::vector<Edge>> cotangents(const std::vector<Triangle>& triangles
     return out;
 }
 
-Eigen::Matrix3d rotationFitting(const Eigen::Matrix3d& s) {
-    Eigen::JacobiSVD<Eigen::Matrix3d> svd(s, Eigen::ComputeFullU | Eigen::ComputeFullV);
-    Eigen::Matrix3d u = svd.matrixU();
-    if ((svd.matrixV() * u.transpose()).determinant() < 0)
-        u.col(2) = -u.col(2);
-    return svd.matrixV() * u.transpose();
-}
-
 } // namespace
 
 std::vector<Vec3> relaxed(const std::vector<Triangle>& triangles, const std::vector<Vec3>& rest,
@@ -92,7 +84,7 @@ std::vector<Vec3> relaxed(const std::vector<Triangle>& triangles, const std::vec
             if (even)
                 s += 0.08 * size * size * e.weight * turn[e.to].transpose();
         }
-        return rotationFitting(s);
+        return nearestRotation(s).transpose();
     };
     for (int v : taking)
         turn[v] = fit(v, false);
@@ -256,12 +248,10 @@ void addCorrectives(Character& c, int bodyPart, const CorrectiveNeed& need) {
             ShapeTarget target{shape.name, {}, {}};
             auto add = [&](ShapeTarget& t, std::uint32_t vertex, std::uint32_t global, const Vec3& by) {
                 // Taken back through the skinning; where that nearly collapses, no more than it can carry.
-                const Eigen::JacobiSVD<Eigen::Matrix3d> svd(blend[global],
-                                                            Eigen::ComputeFullU | Eigen::ComputeFullV);
-                const Vec3d s = svd.singularValues().cwiseMax(0.45);
-                const Vec3 delta = (svd.matrixV() * s.cwiseInverse().asDiagonal() *
-                                    svd.matrixU().transpose() * by.cast<double>())
-                                       .cast<float>();
+                const auto [u, v, s] = singularValues(blend[global]);
+                const Vec3 delta =
+                    (v * s.cwiseMax(0.45).cwiseInverse().asDiagonal() * u.transpose() * by.cast<double>())
+                        .cast<float>();
                 if (delta.norm() > 4e-4f) {
                     t.vertex.push_back(vertex);
                     t.delta.push_back(delta);

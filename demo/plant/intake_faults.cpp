@@ -128,9 +128,10 @@ Truth plantLooseVertices(Patient& p, const Fault& f) {
 Truth plantLoopsAskew(Patient& p, const Fault& f) {
     Character& c = p.c;
     const Subject before = prepareSubject(std::make_shared<const Character>(c));
+    EdgeFlow rings(before);
     std::vector<int> looped; // where the mesh has loops to tilt
     for (int j : p.movers({Role::Elbow, Role::Knee, Role::Fetlock}))
-        if (!edgeRingsAt(before, j).empty())
+        if (!rings.ringsAt(j).empty())
             looped.push_back(j);
     const int joint = f.joint.empty() ? p.pick(looped) : p.joint(f.joint);
     const Part& part = c.parts[p.body()];

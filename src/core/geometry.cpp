@@ -2,19 +2,61 @@
 
 #include <Eigen/SVD>
 
+#include <cmath>
+
 namespace hobble {
 
-Quat rotationOf(const Transform& t) {
-    Eigen::JacobiSVD<Eigen::Matrix3d> svd(t.linear(), Eigen::ComputeFullU | Eigen::ComputeFullV);
-    Eigen::Matrix3d r = svd.matrixU() * svd.matrixV().transpose();
-    if (r.determinant() < 0) {
-        Eigen::Matrix3d u = svd.matrixU();
-        u.col(2) = -u.col(2);
-        r = u * svd.matrixV().transpose();
-    }
-    return Quat(r).normalized();
+SingularValues singularValues(const Eigen::Matrix3d& m) {
+    const Eigen::JacobiSVD<Eigen::Matrix3d> svd(m, Eigen::ComputeFullU | Eigen::ComputeFullV);
+    return {svd.matrixU(), svd.matrixV(), svd.singularValues()};
 }
 
-Quat turnFromTo(const Vec3d& from, const Vec3d& to) { return Quat::FromTwoVectors(from, to); }
+Eigen::Matrix3d nearestRotation(const Eigen::Matrix3d& m) {
+    auto [u, v, s] = singularValues(m);
+    const Eigen::Matrix3d r = u * v.transpose();
+    if (r.determinant() >= 0)
+        return r;
+    u.col(2) = -u.col(2);
+    return u * v.transpose();
+}
+
+Quat rotationOf(const Transform& t) {
+    return Quat(nearestRotation(Eigen::Matrix3d(t.linear()))).normalized();
+}
+
+Quat turnFromTo(const Vec3d& from, const Vec3d& to) {
+    const Vec3d a = from.normalized(), b = to.normalized();
+    const double cosine = a.dot(b);
+    if (cosine < -1 + 1e-12) { // half a turn: about whatever lies across
+        const Vec3d axis = a.unitOrthogonal();
+        return Quat(0, axis.x(), axis.y(), axis.z());
+    }
+    const double w = std::sqrt((1 + cosine) * 2);
+    const Vec3d axis = a.cross(b) / w;
+    return Quat(w / 2, axis.x(), axis.y(), axis.z());
+}
+
+Transform bestSimilarity(const std::vector<std::pair<Vec3d, Vec3d>>& pairs) {
+    const auto count = static_cast<double>(pairs.size());
+    Vec3d fromMiddle = Vec3d::Zero(), toMiddle = Vec3d::Zero();
+    for (const auto& [from, to] : pairs) {
+        fromMiddle += from / count;
+        toMiddle += to / count;
+    }
+    Eigen::Matrix3d together = Eigen::Matrix3d::Zero();
+    double spread = 0;
+    for (const auto& [from, to] : pairs) {
+        together += (to - toMiddle) * (from - fromMiddle).transpose() / count;
+        spread += (from - fromMiddle).squaredNorm() / count;
+    }
+    const auto [u, v, s] = singularValues(together);
+    const double last = u.determinant() * v.determinant() < 0 ? -1 : 1;
+    Transform out;
+    const Vec3d signs(1, 1, last);
+    out.linear() = (s.dot(signs) / spread) * (u * signs.asDiagonal() * v.transpose());
+    out.translation() = toMiddle - out.linear() * fromMiddle;
+    out.makeAffine();
+    return out;
+}
 
 } // namespace hobble

@@ -23,9 +23,21 @@ inline double degrees(double radians) { return radians * 180.0 / kPi; }
 /// The rotation of an affine transform, its scale and shear taken out (SVD); never a reflection.
 Quat rotationOf(const Transform& t);
 
-/// The shortest turn that takes one direction (of any length) to another. Not in every file that needs it:
-/// its decomposition takes a compiler half a minute.
+/// The shortest turn that takes one direction (of any length) to another.
 Quat turnFromTo(const Vec3d& from, const Vec3d& to);
+
+/// m = u · diag(s) · vᵀ, s falling. Here and nowhere else, for it takes a compiler ten seconds.
+struct SingularValues {
+    Eigen::Matrix3d u, v;
+    Vec3d s;
+};
+SingularValues singularValues(const Eigen::Matrix3d& m);
+/// The rotation nearest to a matrix, never a reflection.
+Eigen::Matrix3d nearestRotation(const Eigen::Matrix3d& m);
+
+/// Turn, shift and one scale that take the first of each pair nearest to the second, by squares (Umeyama
+/// 1991). At least three pairs; not finite where they all lie at one place.
+Transform bestSimilarity(const std::vector<std::pair<Vec3d, Vec3d>>& pairs);
 
 /// Compressed lists: list i is item[first[i]] … item[first[i + 1]).
 struct Lists {

@@ -78,7 +78,7 @@ int main(int argc, char** argv) {
             if (d.facts.joint == QLatin1String("forearm.L") && d.build.number == 1)
                 told = d.id;
         window.logPage()->choose(told);
-        (void)QTest::qWaitFor([&] { return window.logPage()->panel()->storyTold(); }, 20000);
+        (void)QTest::qWaitFor([&] { return window.logPage()->panel()->storyTold(); }, 60000);
         shot("log");
         auto* group = window.findChild<QComboBox*>(QStringLiteral("groupBy"));
         group->setCurrentIndex(1);

@@ -113,7 +113,7 @@ private slots:
         limits.sumTolerance *= 1.5;
         QSignalSpy inspected(&s_->build(), &BuildDesk::checkChanged);
         s_->build().setLimits(limits);
-        QVERIFY(inspected.wait(20000));
+        QVERIFY(inspected.wait(60000));
         QCOMPARE(s_->build().score(), score);
         QCOMPARE(s_->build().checks().size(), checks);
         for (const BuildState& b : s_->build().builds())

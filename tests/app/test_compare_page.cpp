@@ -28,7 +28,7 @@ class TestComparePage : public QObject {
         return QTest::qWaitFor([this] { return desk_->comparison() && !session_->jobs().busy(); }, 180000);
     }
     bool shown() const {
-        return QTest::qWaitFor([this] { return desk_->now().arrived() && desk_->before().arrived(); }, 10000);
+        return QTest::qWaitFor([this] { return desk_->now().arrived() && desk_->before().arrived(); }, 60000);
     }
     QString words(const char* label) const { return w_->find<QLabel>(QLatin1String(label))->text(); }
     void press(const char* button) {
@@ -137,13 +137,13 @@ private slots:
         QVERIFY(shown());
         sides->now()->settle();
         QVERIFY(QTest::qWaitFor(
-            [&] { return sides->before()->camera().target == sides->now()->camera().target; }, 5000));
+            [&] { return sides->before()->camera().target == sides->now()->camera().target; }, 60000));
         const QPoint from(20, sides->now()->height() / 2);
         QTest::mousePress(sides->now(), Qt::LeftButton, {}, from);
         QTest::mouseMove(sides->now(), from + QPoint(60, 10));
         QTest::mouseRelease(sides->now(), Qt::LeftButton, {}, from + QPoint(60, 10));
         QVERIFY(QTest::qWaitFor([&] { return sides->before()->camera().yaw == sides->now()->camera().yaw; },
-                                5000));
+                                60000));
         QPoint skin;
         for (int y = 20; y < sides->now()->height() - 20 && skin.isNull(); y += 6)
             for (int x = 20; x < sides->now()->width() - 20 && skin.isNull(); x += 6)
@@ -151,7 +151,7 @@ private slots:
                     skin = {x, y};
         QVERIFY(!skin.isNull());
         QTest::mouseClick(sides->now(), Qt::LeftButton, {}, skin);
-        QVERIFY(QTest::qWaitFor([&] { return sides->spot(0)->marked() && sides->spot(1)->marked(); }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return sides->spot(0)->marked() && sides->spot(1)->marked(); }, 60000));
         const auto place = [&](std::size_t s) {
             const SkinPlace& p = *sides->spot(s)->marked();
             const Subject& subject = *desk_->comparison()->sides[s].subject;
@@ -290,7 +290,7 @@ private slots:
         w_->window->showPage(w_->window->logPage());
         w_->window->logPage()->choose(id);
         auto* line = w_->window->logPage()->panel()->findChild<CheckedLine*>();
-        QVERIFY(QTest::qWaitFor([&] { return line->isVisible(); }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return line->isVisible(); }, 60000));
         QTest::mouseClick(line->findChild<QPushButton*>(), Qt::LeftButton);
         QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
         QVERIFY(compared());
@@ -341,7 +341,7 @@ private slots:
 
     void whatCannotBeCompared() {
         desk_->againstFile(QStringLiteral("/nowhere/at-all.glb"));
-        QVERIFY(QTest::qWaitFor([this] { return !desk_->whyNot().isEmpty(); }, 20000));
+        QVERIFY(QTest::qWaitFor([this] { return !desk_->whyNot().isEmpty(); }, 60000));
         QVERIFY2(words("compareSentence").contains(QStringLiteral("at-all.glb")),
                  qPrintable(words("compareSentence")));
         QVERIFY(!desk_->comparison());
@@ -376,7 +376,7 @@ private slots:
         QTRY_VERIFY(!w_->find<QPushButton>(QStringLiteral("signOff"))->isVisible());
         const QString paper = w_->folder.filePath(QStringLiteral("signed.pdf"));
         desk_->printSignOff(desk_->signOffs().front(), paper);
-        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo(paper).size() > 2000, 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo(paper).size() > 2000, 60000);
         QFile printed(paper);
         QVERIFY(printed.open(QIODevice::ReadOnly));
         QVERIFY(printed.readAll().startsWith("%PDF"));

@@ -147,12 +147,12 @@ private slots:
         session_->run().setMethod(Skinning::DualQuaternion); // runs anew: nothing of this is kept yet
         const auto before = session_->run().run();
         QVERIFY(
-            QTest::qWaitFor([this] { return window_->findChild<QPushButton*>("stop")->isVisible(); }, 5000));
+            QTest::qWaitFor([this] { return window_->findChild<QPushButton*>("stop")->isVisible(); }, 60000));
         QSignalSpy measured(&session_->run(), &RunDesk::motionMeasured);
-        QVERIFY(measured.wait(20000)); // something is there to be kept
+        QVERIFY(measured.wait(60000)); // something is there to be kept
         QTest::mouseClick(window_->findChild<QPushButton*>("stop"), Qt::LeftButton);
         QVERIFY(QTest::qWaitFor([&] { return session_->run().run() != before && !session_->jobs().busy(); },
-                                10000));
+                                60000));
         QVERIFY(session_->run().run()->cancelled);
         const auto stopped = session_->run().run();
         QTest::keyClick(window_.get(), Qt::Key_F5);

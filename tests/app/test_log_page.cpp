@@ -220,7 +220,7 @@ private slots:
             if (d.facts.joint == QLatin1String("forearm.L") && d.build.number == 1)
                 elbow = d.id;
         page()->choose(elbow);
-        QTRY_VERIFY_WITH_TIMEOUT(page()->panel()->storyTold(), 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(page()->panel()->storyTold(), 60000);
         QStringList words = TestWindow::wordsOf(page()->panel());
         QCOMPARE(words.filter(QStringLiteral("before, build 1")).size(), 2);
         QCOMPARE(words.filter(QStringLiteral("after, build 3")).size(), 2);
@@ -269,7 +269,7 @@ private slots:
         QVERIFY(other);
         QVERIFY((*other)->change(id, QStringLiteral("severity"), QStringLiteral("1"), defect(id).version,
                                  QStringLiteral("Juno Brack")));
-        QTRY_COMPARE_WITH_TIMEOUT(defect(id).severity, 1, 3000);
+        QTRY_COMPARE_WITH_TIMEOUT(defect(id).severity, 1, 60000);
         QTRY_VERIFY(!TestWindow::wordsOf(page()->panel()).filter(QStringLiteral("Juno Brack")).isEmpty());
     }
 
@@ -277,7 +277,7 @@ private slots:
         const qint64 id = page()->chosen();
         const QString away = place() + QStringLiteral(".away");
         QVERIFY(QFile::rename(place(), away));
-        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Lost, 8000);
+        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Lost, 60000);
         QTRY_VERIFY(said("keptWords").contains(QStringLiteral("does not answer")));
         QVERIFY(!shown().isEmpty()); // what was there is still to be read
         const int before = defect(id).severity;
@@ -285,7 +285,7 @@ private slots:
         QTRY_VERIFY(said("keptWords").contains(QStringLiteral("One change of yours is kept")));
         QCOMPARE(defect(id).severity, before); // not written yet
         QVERIFY(QFile::rename(away, place()));
-        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Ready, 8000);
+        QTRY_COMPARE_WITH_TIMEOUT(session().log().state(), LogState::Ready, 60000);
         auto* write = w_->find<QPushButton>(QStringLiteral("keptWrite"));
         QTRY_VERIFY(write->isVisible());
         QTest::mouseClick(write, Qt::LeftButton);

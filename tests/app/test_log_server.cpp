@@ -86,7 +86,7 @@ class TestLogServer : public QObject {
 
     static bool opened(Session& s) {
         return QTest::qWaitFor(
-            [&] { return s.log().state() == LogState::Ready && !s.log().defects().isEmpty(); }, 10000);
+            [&] { return s.log().state() == LogState::Ready && !s.log().defects().isEmpty(); }, 60000);
     }
 
     // Another lead whose name is another; settings are one, in a test.
@@ -130,17 +130,17 @@ private slots:
         asLead("Juno");
         juno_->log().change({1}, QStringLiteral("severity"), QStringLiteral("4"));
         QCOMPARE(juno_->log().defects()[0].severity, 4);
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[0].severity, 4, 3000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[0].severity, 4, 60000);
         asLead("Petra");
         petra_->log().change({1, 2, 3}, QStringLiteral("assignee"), QStringLiteral("Ines"));
-        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[2].assignee, QStringLiteral("Ines"), 3000);
+        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[2].assignee, QStringLiteral("Ines"), 60000);
         // a person and a new defect too
         juno_->log().addPerson(QStringLiteral("Wim"));
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().people().size(), 2, 3000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().people().size(), 2, 60000);
         // undo of one lead takes nothing of the other's back
         asLead("Juno");
         juno_->log().change({2}, QStringLiteral("assignee"), QStringLiteral("Wim"));
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[1].assignee, QStringLiteral("Wim"), 3000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[1].assignee, QStringLiteral("Wim"), 60000);
         asLead("Petra");
         QSignalSpy failed(&petra_->log(), &Desk::failed);
         petra_->undoStack().undo();
@@ -152,6 +152,8 @@ private slots:
 
     void bothAtOnce() {
         // each a hundred changes of the same defects, at the same time
+        for (Session* s : {petra_.get(), juno_.get()}) // a slow disk is another test's
+            s->log().link().setPatience(20000);
         QSignalSpy failed(&juno_->log(), &Desk::failed);
         for (int i = 0; i < 50; ++i) {
             asLead("Petra");
@@ -161,7 +163,7 @@ private slots:
             juno_->log().comment({1}, QStringLiteral("j%1").arg(i));
             juno_->log().change({2}, QStringLiteral("severity"), QString::number(1 + i % 4));
         }
-        QCOMPARE(failed.size(), 0);
+        QVERIFY2(failed.isEmpty(), failed.isEmpty() ? "" : qPrintable(failed[0][0].toString()));
         const auto history = juno_->log().historyOf(1);
         int p = 0, j = 0;
         for (const DefectEvent& e : *history) {
@@ -171,8 +173,8 @@ private slots:
         QCOMPARE(p, 50);
         QCOMPARE(j, 50);
         QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[1].severity, juno_->log().defects()[1].severity,
-                                  3000);
-        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[1].due, QStringLiteral("build 49"), 3000);
+                                  60000);
+        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[1].due, QStringLiteral("build 49"), 60000);
     }
 
     void lostAndFound_data() {
@@ -190,7 +192,7 @@ private slots:
         petra_->log().change({1}, QStringLiteral("severity"), QStringLiteral("1"));
         // it came back though nothing answered, and nothing does yet
         QCOMPARE(petra_->log().keptEdits().size(), 1);
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Lost, 15000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Lost, 60000);
         // what is there is still shown, and what is said is kept
         QCOMPARE(petra_->log().defects().size(), 3);
         petra_->log().change({2}, QStringLiteral("severity"), QStringLiteral("3"));
@@ -224,16 +226,16 @@ private slots:
     void comesBackByItself() {
         relay_->silence(true);
         relay_->cut();
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Lost, 15000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Lost, 60000);
         QSignalSpy told(&petra_->log(), &Desk::told);
         asLead("Juno");
         juno_->log().change({3}, QStringLiteral("severity"), QStringLiteral("4"));
         relay_->silence(false);
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Ready, 15000);
-        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[2].severity, 4, 5000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().state(), LogState::Ready, 60000);
+        QTRY_COMPARE_WITH_TIMEOUT(petra_->log().defects()[2].severity, 4, 60000);
         asLead("Petra");
         petra_->log().change({3}, QStringLiteral("severity"), QStringLiteral("2"));
-        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[2].severity, 2, 5000);
+        QTRY_COMPARE_WITH_TIMEOUT(juno_->log().defects()[2].severity, 2, 60000);
     }
 };
 

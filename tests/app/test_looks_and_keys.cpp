@@ -127,7 +127,7 @@ class TestLooksAndKeys : public QObject {
         }
         if (session.run().run() && !session.pose().clip()) {
             session.pose().openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
-            QVERIFY(QTest::qWaitFor([&] { return session.pose().clip() && !session.jobs().busy(); }, 20000));
+            QVERIFY(QTest::qWaitFor([&] { return session.pose().clip() && !session.jobs().busy(); }, 60000));
         }
         plan->showPane(PlanPage::Clips);
         nothingIsClipped(look + QStringLiteral(", plan, a clip"));
@@ -165,7 +165,7 @@ class TestLooksAndKeys : public QObject {
         LogPage* log = w_->window->logPage();
         if (!session.log().defects().isEmpty()) {
             log->choose(session.log().defects().front().id);
-            QVERIFY(QTest::qWaitFor([&] { return log->panel()->storyTold(); }, 20000));
+            QVERIFY(QTest::qWaitFor([&] { return log->panel()->storyTold(); }, 60000));
             nothingIsClipped(look + QStringLiteral(", a defect's story"));
         }
         log->showWorkload(true);
@@ -183,7 +183,7 @@ private slots:
         QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner);
         w_->session->log().open(log);
         w_->session->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/builds/3/badger-postmaster.glb"));
-        QVERIFY(QTest::qWaitFor([&] { return w_->session->build().subject() != nullptr; }, 20000));
+        QVERIFY(QTest::qWaitFor([&] { return w_->session->build().subject() != nullptr; }, 60000));
         nothingIsClipped(QStringLiteral("running"));
         QVERIFY(w_->finished());
     }
@@ -372,7 +372,7 @@ private slots:
         w_->session->build().open(QStringLiteral("/nowhere/missing.glb"));
         auto* message = w_->find<QLabel>(QStringLiteral("message"));
         QVERIFY(QTest::qWaitFor(
-            [&] { return message->isVisible() && message->text().contains("missing.glb"); }, 5000));
+            [&] { return message->isVisible() && message->text().contains("missing.glb"); }, 60000));
         nothingIsClipped(QStringLiteral("a file that is not there"));
         QVERIFY(w_->session->build().subject()); // what was open still is
     }

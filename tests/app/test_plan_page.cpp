@@ -52,7 +52,7 @@ class TestPlanPage : public QObject {
                         return false;
                 return true;
             },
-            5000);
+            60000);
     }
     void drag(const QPointF& from, const QPointF& to) const {
         QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
@@ -304,7 +304,7 @@ private slots:
                 const QImage icon = shelf->item(0)->icon().pixmap(80, 88).toImage();
                 return icon.pixelColor(icon.width() / 2, icon.height() / 2) != icon.pixelColor(2, 2);
             },
-            10000));
+            60000));
         w_->session->undoStack().undo();
         QCOMPARE(w_->session->plan().plan().find("pose-on_the_bench"), -1);
         shelf->setCurrentItem(shelf->findItems(QStringLiteral("on the bench"), Qt::MatchExactly).front());
@@ -317,7 +317,7 @@ private slots:
     void clipIsCarriedOver() {
         press("paneClips");
         desk()->openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
-        QVERIFY(QTest::qWaitFor([&] { return desk()->clip() && !w_->session->jobs().busy(); }, 20000));
+        QVERIFY(QTest::qWaitFor([&] { return desk()->clip() && !w_->session->jobs().busy(); }, 60000));
         QVERIFY(text("clipTitle").contains(QStringLiteral("long-limbed.bvh")));
         QVERIFY(text("clipTitle").contains(QStringLiteral("carried over")));
         auto* strip = w_->find<ClipStrip>(QStringLiteral("clipStrip"));
@@ -347,14 +347,14 @@ private slots:
         said.said["tail_1"] = "";
         desk()->chooseClip(0, said);
         QVERIFY(QTest::qWaitFor(
-            [&] { return !w_->session->jobs().busy() && !desk()->clip()->settings.said.empty(); }, 20000));
+            [&] { return !w_->session->jobs().busy() && !desk()->clip()->settings.said.empty(); }, 60000));
         desk()->openClip(QStringLiteral(HOBBLE_DEMO_DIR "/long-limbed.bvh"));
-        QVERIFY(QTest::qWaitFor([&] { return !w_->session->jobs().busy(); }, 20000));
+        QVERIFY(QTest::qWaitFor([&] { return !w_->session->jobs().busy(); }, 60000));
         QCOMPARE(desk()->clip()->settings.said.count("tail_1"), std::size_t(1));
         // what is no clip is told, and the one on the desk stays
         QSignalSpy failed(&w_->session->pose(), &Desk::failed);
         desk()->openClip(QStringLiteral("/nowhere/walk.bvh"));
-        QVERIFY(QTest::qWaitFor([&] { return failed.count() > 0; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return failed.count() > 0; }, 60000));
         QVERIFY(desk()->clip());
     }
 

@@ -156,7 +156,7 @@ private slots:
                     return b;
             return nullptr;
         };
-        QVERIFY(QTest::qWaitFor([&] { return first() != nullptr; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return first() != nullptr; }, 60000));
         // it can be read: ink on paper, nothing cut off
         QTest::qWait(30);
         const QImage looks = card->grab().toImage();
@@ -262,7 +262,7 @@ private slots:
         });
         QTest::keyClick(window_->review()->strips(), Qt::Key_Space, Qt::ShiftModifier);
         QVERIFY(window_->review()->sweep()->running());
-        const bool on = QTest::qWaitFor([&] { return seen.size() >= 2; }, 15000);
+        const bool on = QTest::qWaitFor([&] { return seen.size() >= 2; }, 60000);
         disconnect(&session_->run(), &RunDesk::poseChanged, this, nullptr);
         QVERIFY2(on, qPrintable(QStringLiteral("at %1° of motion %2")
                                     .arg(session_->run().poseAt())

@@ -238,7 +238,7 @@ private slots:
         QCOMPARE(view_->shown().ghost, Ghost::Neutral);
         QVERIFY(w_->arrived());
         QVERIFY(
-            QTest::qWaitFor([&] { return !session_->run().view().frame()->ghostPosition.empty(); }, 3000));
+            QTest::qWaitFor([&] { return !session_->run().view().frame()->ghostPosition.empty(); }, 60000));
         const auto& neutral = session_->build().subject()->character->neutral;
         for (std::size_t v = 0; v < neutral.size(); v += 97)
             QVERIFY((session_->run().view().frame()->ghostPosition[v] - neutral[v]).norm() < 1e-4f);
@@ -256,22 +256,23 @@ private slots:
                 }
                 return toGhost > 0 && toGhost < 0.5 * toNeutral;
             },
-            5000));
+            60000));
         w_->choose(QStringLiteral("showMore"), QStringLiteral("no ghost"));
-        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->ghostPosition.empty(); }, 3000));
+        QVERIFY(
+            QTest::qWaitFor([&] { return session_->run().view().frame()->ghostPosition.empty(); }, 60000));
     }
 
     void smoothPreviewWithTheTrueVertices() {
         atElbow();
         const QImage without = seen();
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_V);
-        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview != nullptr; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview != nullptr; }, 60000));
         const auto f = session_->run().view().frame();
         QCOMPARE(f->preview->triangles.size(), 4 * session_->build().subject()->surface.triangles.size());
         QVERIFY(differing(without, seen()) > 0.01);
         QVERIFY(w_->find<QPushButton>(QStringLiteral("showSmooth"))->isChecked());
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("showSmooth")), Qt::LeftButton);
-        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview == nullptr; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().view().frame()->preview == nullptr; }, 60000));
     }
 
     void contactLinesWhereSkinGoesThroughSkin() {
@@ -304,7 +305,7 @@ private slots:
                 return session_->run().view().detail() &&
                        session_->run().view().detail()->contactLines.empty();
             },
-            5000));
+            60000));
     }
 
     void aLimbOrARegionAlone() {
@@ -470,12 +471,12 @@ private slots:
         QVERIFY(sweep->pausesOnPeaks());
         w_->choose(QStringLiteral("sweep"), QStringLiteral("this motion"));
         QVERIFY(sweep->running());
-        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() == peak; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() == peak; }, 60000));
         QVERIFY(sweep->resting());
         bool rested = true; // until it moves on
         const auto moved = connect(&session_->run(), &RunDesk::poseChanged, this,
                                    [&] { rested = rested && !sweep->resting(); });
-        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() != peak; }, 5000));
+        QVERIFY(QTest::qWaitFor([&] { return session_->run().poseAt() != peak; }, 60000));
         disconnect(moved);
         QVERIFY(rested && !sweep->resting());
         w_->choose(QStringLiteral("sweep"), QStringLiteral("stop"));

@@ -268,15 +268,15 @@ private slots:
             c.bindPosition = c.neutral;
             return subjectOf(c);
         };
-        QVERIFY(degreesAskew(edgeRingsAt(tilted(0, 0), 1), Vec3d::UnitX()) < 0.01);
+        QVERIFY(degreesAskew(EdgeFlow(tilted(0, 0)).ringsAt(1), Vec3d::UnitX()) < 0.01);
         for (double off : {5., 15., 30., 45.}) {
-            const auto rings = edgeRingsAt(tilted(off, 0), 1);
+            const auto rings = EdgeFlow(tilted(off, 0)).ringsAt(1);
             QVERIFY(!rings.empty());
             QVERIFY(std::abs(degreesAskew(rings, Vec3d::UnitX()) - off) < 0.05);
             QVERIFY(degreesAskew(rings, Vec3d::UnitZ()) < 0.05);
         }
-        QVERIFY(edgeRingsAt(tilted(80, 0), 1).empty()); // these are no rings of this limb
-        const auto all = inspect(tilted(35, 35));       // whichever of the two it bends about
+        QVERIFY(EdgeFlow(tilted(80, 0)).ringsAt(1).empty()); // these are no rings of this limb
+        const auto all = inspect(tilted(35, 35));            // whichever of the two it bends about
         const CheckFinding* f = find(all, "edge loops askew of the bend");
         QVERIFY(f && f->joint == 1 && f->value > 15);
         QVERIFY(!find(inspect(tilted(10, 0)), "edge loops askew of the bend"));
@@ -291,7 +291,7 @@ private slots:
         for (Transform& t : c.skeleton.neutralWorld)
             t = Transform(Eigen::Translation3d(1, 2, 3) * turn.cast<double>()) * t;
         const Vec3d axis = turn.cast<double>() * Vec3d::UnitX();
-        QVERIFY(std::abs(degreesAskew(edgeRingsAt(subjectOf(c), 1), axis) - 30) < 0.05);
+        QVERIFY(std::abs(degreesAskew(EdgeFlow(subjectOf(c)).ringsAt(1), axis) - 30) < 0.05);
     }
 
     void unmerged() {

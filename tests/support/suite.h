@@ -18,6 +18,12 @@ int runEntered(int argc, char** argv);
 
 } // namespace hobble::test
 
+// What is waited for is waited for longer than Qt does by itself: a slow machine is no fault.
+#undef QTRY_VERIFY
+#define QTRY_VERIFY(expr) QTRY_VERIFY_WITH_TIMEOUT(expr, 60000)
+#undef QTRY_COMPARE
+#define QTRY_COMPARE(actual, expected) QTRY_COMPARE_WITH_TIMEOUT(actual, expected, 60000)
+
 #define HOBBLE_TEST(Class)                                                                                   \
     static const hobble::test::Entered entered##Class(__FILE__, [](int argc, char** argv) {                  \
         Class tests;                                                                                         \

@@ -67,7 +67,7 @@ public:
                 const auto f = session->run().view().frame();
                 return f && f->motion == session->run().motion() && f->at == session->run().poseAt();
             },
-            5000);
+            60000);
     }
     bool detailed() const {
         return arrived() && QTest::qWaitFor(
@@ -76,7 +76,7 @@ public:
                                     return d && d->frame->at == session->run().poseAt() &&
                                            d->kind == session->run().view().wish().values;
                                 },
-                                10000);
+                                60000);
     }
     int motion(const char* id) const {
         for (std::size_t m = 0; m < session->plan().plan().motions.size(); ++m)

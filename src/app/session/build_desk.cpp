@@ -36,6 +36,7 @@ BuildDesk::BuildDesk(Shared& shared, LogDesk& log) : Desk(shared), log_(log) {
             QTimer::singleShot(0, this, [this, message = kept.error()] { fail(message); });
     }
     connect(&watch_, &FolderWatch::arrived, this, &BuildDesk::delivered);
+    connect(&jobs(), &JobQueue::idle, this, &BuildDesk::takeDelivered);
     connect(&watch_, &FolderWatch::lost, this, [this](const QString& folder) {
         QSettings().remove(QStringLiteral("watchedFolder"));
         fail(tr("The watched folder %1 is gone. Watch it again once it is back.").arg(folder));
@@ -276,17 +277,28 @@ bool BuildDesk::watchFolder(const QString& folder) {
     return true;
 }
 
-// A new build of the character that is open takes its place; another character does not push it away.
+// Nothing that is under way is given up for a delivery, not even the opening of the one before it.
 void BuildDesk::delivered(const QString& path) {
-    const std::string name = characterNameOf(path.toStdString());
-    if (!build_ || name == build_->character->name) {
-        tell(tr("A new build arrived: %1.").arg(QFileInfo(path).fileName()));
-        return open(path);
+    delivered_.removeAll(path);
+    delivered_ << path;
+    if (!jobs().busy())
+        takeDelivered();
+}
+
+// A new build of the character that is open takes its place; another character does not push it away.
+void BuildDesk::takeDelivered() {
+    while (!delivered_.isEmpty() && !jobs().busy()) {
+        const QString path = delivered_.takeFirst();
+        const QString file = QFileInfo(path).fileName();
+        if (!build_ || characterNameOf(path.toStdString()) == build_->character->name) {
+            tell(tr("A new build arrived: %1.").arg(file));
+            open(path);
+            continue;
+        }
+        remember(path);
+        tell(tr("%1 arrived in the watched folder. It is among the recent characters.").arg(file));
+        emit intakeChanged(QPrivateSignal());
     }
-    remember(path);
-    tell(tr("%1 arrived in the watched folder. It is among the recent characters.")
-             .arg(QFileInfo(path).fileName()));
-    emit intakeChanged(QPrivateSignal());
 }
 
 } // namespace hobble

@@ -116,6 +116,7 @@ private:
     void refreshBuilds();
     void remember(const QString& path);
     void delivered(const QString& path);
+    void takeDelivered();
     void loadVariants();
     bool setVariantList(const std::vector<Variant>& variants);
     void dress(const Variant& variant);
@@ -125,6 +126,7 @@ private:
     std::shared_ptr<const PosedFrame> neutral_;      // of what is worn
     PoseView view_;
     CheckFindings checks_;
+    QStringList delivered_; // and not taken yet: one after the other, for each is a build of its own
     int check_ = -1;
     IntakeLimits limits_;
     std::map<std::string, RoleCorrection> corrections_; // by joint name

@@ -263,7 +263,7 @@ void LogDesk::writeKeptEdits() {
             link_.ask([edit = kept_->edits()[i]](ProductionLog& log) { return writeKept(log, edit); });
         if (!done) { // a move that is no longer allowed, or the log is gone again: it stays kept
             fail(done.error());
-            if (link_.state() == LogState::Lost)
+            if (notAnswered())
                 break;
             ++i;
             continue;

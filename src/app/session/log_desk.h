@@ -133,6 +133,7 @@ private:
     struct Step; // one change that can be taken back
     bool write(const QVector<DefectChange>& changes, QVector<qint64>* versions = nullptr);
     void writeUndoable(const QString& text, QVector<Step> steps);
+    bool notAnswered() const { return link_.unanswered() || link_.state() == LogState::Lost; }
     bool keep(const QVector<DefectChange>& changes);
     bool roster(const Result<Done>& result); // reports it, reads the log anew
     void setPersonActive(qint64 id, bool active, const QString& text);

@@ -36,7 +36,7 @@ qint64 LogDesk::enter(const DefectFacts& facts, int severity) {
         refresh();
         return *id;
     }
-    if (link_.state() == LogState::Lost && kept_) {
+    if (notAnswered() && kept_) {
         KeptEdit edit{
             QDateTime::currentDateTimeUtc(), author(), tr("log: %1").arg(facts.what), facts, severity, {}};
         if (auto held = kept_->add(edit); !held)
@@ -128,7 +128,7 @@ bool LogDesk::write(const QVector<DefectChange>& changes, QVector<qint64>* versi
         return log.change(changes, by, build);
     });
     if (!written) {
-        if (link_.state() == LogState::Lost)
+        if (notAnswered())
             keep(changes);
         else
             fail(written.error());

@@ -39,8 +39,11 @@ public:
     /// says so; what was begun may still be finished then.
     template <class F> auto ask(F work) -> std::invoke_result_t<F, ProductionLog&> {
         using R = std::invoke_result_t<F, ProductionLog&>;
-        if (!canRead())
+        unanswered_ = false;
+        if (!canRead()) {
+            unanswered_ = state() == LogState::Lost;
             return notThere();
+        }
         struct Answer {
             std::optional<R> value;
             QSemaphore done;
@@ -62,9 +65,15 @@ public:
             slow_ = false;
             return std::move(*answer->value);
         }
+        const Error error = notThere();
         emit lost();
-        return notThere();
+        unanswered_ = true; // whatever has come while others were told
+        return error;
     }
+    /// The last ask() ended without an answer, though the log may be there again by now.
+    bool unanswered() const { return unanswered_; }
+    /// How long ask() waits; open() sets what suits a file or a server.
+    void setPatience(int ms) { patienceMs_ = ms; }
 
     /// Does it on the log's thread; `then` gets the answer on this one.
     template <class F, class Then> void tell(F work, Then then) {
@@ -116,6 +125,7 @@ private:
     std::atomic<qint64> busySince_{0};
     std::atomic<int> socket_{-1};
     int patienceMs_ = 1000;
+    bool unanswered_ = false;
 };
 
 } // namespace hobble

@@ -75,16 +75,11 @@ void findSameBody(const Subject& one, const Subject& other, JointPairing& p) {
         return;
     // Twice: the second time without what lies off, so that an arm posed otherwise does not tilt the body.
     for (int round = 0; round < 2; ++round) {
-        Eigen::Matrix3Xd a(3, places.size()), b(3, places.size());
-        for (std::size_t i = 0; i < places.size(); ++i) {
-            a.col(static_cast<Eigen::Index>(i)) = places[i].first;
-            b.col(static_cast<Eigen::Index>(i)) = places[i].second;
-        }
-        const Eigen::Matrix4d m = Eigen::umeyama(a, b, true);
-        if (!m.allFinite())
+        const Transform m = bestSimilarity(places);
+        if (!m.matrix().allFinite())
             return;
-        p.toOther.matrix() = m;
-        p.scale = std::cbrt(std::abs(m.topLeftCorner<3, 3>().determinant()));
+        p.toOther = m;
+        p.scale = std::cbrt(std::abs(m.linear().determinant()));
         if (round == 0) {
             std::vector<double> off;
             for (const auto& [x, y] : places)

@@ -9,6 +9,7 @@ namespace hobble {
 CheckFindings checkLoopsAskew(const Subject& s, const IntakeLimits& limits) {
     const Character& c = *s.character;
     CheckFindings out;
+    EdgeFlow rings(s);
     std::vector<char> told(static_cast<std::size_t>(c.skeleton.size()), 0);
     for (const Motion& m : defaultPlan(c, s.roles).motions) {
         const int j = m.turns.front().joint;
@@ -19,7 +20,7 @@ CheckFindings checkLoopsAskew(const Subject& s, const IntakeLimits& limits) {
         if (!hinge || m.turns.size() > 1 || !axis || told[static_cast<std::size_t>(j)])
             continue;
         told[static_cast<std::size_t>(j)] = 1; // one bend is as good as its way back
-        const double askew = degreesAskew(edgeRingsAt(s, j), *axis);
+        const double askew = degreesAskew(rings.ringsAt(j), *axis);
         if (askew <= limits.loopDegrees)
             continue;
         Places places(c);
