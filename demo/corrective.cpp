@@ -84,7 +84,7 @@ std::vector<Vec3> relaxed(const std::vector<Triangle>& triangles, const std::vec
             if (even)
                 s += 0.08 * size * size * e.weight * turn[e.to].transpose();
         }
-        return nearestRotation(s).transpose();
+        return closestRotation(s).transpose();
     };
     for (int v : taking)
         turn[v] = fit(v, false);

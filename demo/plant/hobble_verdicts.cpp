@@ -12,7 +12,6 @@
 
 #include <algorithm>
 #include <cstdio>
-#include <filesystem>
 
 using namespace hobble;
 using namespace hobble::demo;
@@ -120,7 +119,7 @@ int main(int argc, char** argv) {
             if (!cleans.count(r.character)) {
                 auto stranger = zoo::strangerCalled(r.character);
                 auto c = stranger ? Result<Character>(std::move(*stranger))
-                                  : readCharacter(std::filesystem::path("demo/data") / r.character);
+                                  : readCharacter("demo/data/" + r.character + ".glb");
                 if (!c) {
                     std::fprintf(stderr, "%s\n", c.error().c_str());
                     return 1;

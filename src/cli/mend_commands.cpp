@@ -2,8 +2,11 @@
 
 #include "core/compare/comparison.h"
 #include "core/measure/reweight.h"
+#include "core/mend/cure.h"
+#include "core/run/measured_memory.h"
 #include "io/character_read.h"
 #include "io/compare_json.h"
+#include "io/cure_json.h"
 #include "io/file_write.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
@@ -70,6 +73,133 @@ Result<Trial> trialFor(const MendChoice& o, const Subject& subject) {
     return trial;
 }
 
+// A build with its run, as mend and cure both need it.
+struct Ready {
+    std::shared_ptr<const Subject> subject;
+    Plan plan;
+    RunOptions options;
+    std::unique_ptr<MeasuredStore> store; // where what was measured is
+};
+
+Result<Ready> readyFor(const MendChoice& o, std::shared_ptr<const Subject> subject) {
+    Ready out;
+    out.subject = std::move(subject);
+    out.options.threads = o.threads;
+    if (!o.limits.empty()) {
+        auto limits = readLimits(o.limits);
+        if (!limits)
+            return Error{limits.error()};
+        out.options.limits = std::move(*limits);
+    }
+    if (o.cache.empty())
+        out.store = std::make_unique<MeasuredMemory>();
+    else
+        out.store = std::make_unique<MeasuredCache>(o.cache);
+    out.options.store = out.store.get();
+    Options common;
+    common.plan = o.plan;
+    common.quiet = o.quiet;
+    common.singles = o.singles;
+    auto plan = wantedPlan(*out.subject->character, out.subject->roles, common);
+    if (!plan)
+        return Error{plan.error()};
+    out.plan = std::move(*plan);
+    return out;
+}
+
+// What is asked to be cured; an error where the run has no such thing.
+Result<CureGoal> wantedGoal(const MendChoice& o, const Subject& s, const RunResult& run) {
+    const auto count = [](std::size_t n, const char* what) {
+        return "the run has " + std::to_string(n) + " " + what;
+    };
+    if (o.fault > 0) {
+        if (static_cast<std::size_t>(o.fault) > run.faults.size())
+            return Error{count(run.faults.size(), "faults")};
+        return goalOf(run, run.faults[static_cast<std::size_t>(o.fault) - 1]);
+    }
+    if (o.finding > 0) {
+        if (static_cast<std::size_t>(o.finding) > run.findings.size())
+            return Error{count(run.findings.size(), "findings")};
+        return goalOf(run, o.finding - 1);
+    }
+    const int joint = s.character->skeleton.find(o.joint);
+    if (joint < 0)
+        return Error{"there is no joint " + o.joint};
+    for (const Fault& f : run.faults)
+        if (std::find(f.joints.begin(), f.joints.end(), joint) != f.joints.end())
+            return goalOf(run, f);
+    return Error{"nothing is found at " + o.joint};
+}
+
+void tell(const Cure& c, std::size_t number, const Subject& s, const RunResult& run) {
+    std::printf("%zu  %s\n", number, sentence(c, s).c_str());
+    for (const Step& step : c.steps)
+        std::printf("     %s\n", sentence(step).c_str());
+    for (const MeasureChange& m : c.worse)
+        std::printf("     worse: %s at %s in %s, %.2f → %.2f\n", factsOf(m.kind).word,
+                    s.character->skeleton.name[static_cast<std::size_t>(m.joint[1])].c_str(),
+                    run.plan.motions[static_cast<std::size_t>(m.motion[0])].id.c_str(), m.peak[0], m.peak[1]);
+}
+
+int putTrial(const MendChoice& o, const Trial& trial, const Subject& subject) {
+    if (!o.trialOut.empty())
+        if (const auto written = put(o.trialOut, trialToJson(trial, subject.surface)); !written)
+            return fail(BadUse, written.error());
+    return Clean;
+}
+
+int doCure(const MendChoice& o) {
+    if ((o.fault > 0) + (o.finding > 0) + !o.joint.empty() + o.all != 1)
+        return fail(BadUse, "say what is to be cured: --fault N, --finding N, --joint NAME or --all");
+    const auto subject = subjectIn(o.file);
+    if (!subject)
+        return fail(Unreadable, subject.error());
+    auto ready = readyFor(o, *subject);
+    if (!ready)
+        return fail(BadUse, ready.error());
+    const auto run = std::make_shared<const RunResult>(runPlan(**subject, ready->plan, ready->options));
+    CureOptions how;
+    how.limits = ready->options.limits;
+    how.threads = o.threads;
+    const bool says = !o.quiet && o.json != "-" && o.trialOut != "-";
+    if (o.all) {
+        const CuredAll all = cureAll(*subject, ready->plan, run, *ready->store, how);
+        for (std::size_t i = 0; says && i < all.taken.size(); ++i)
+            tell(all.taken[i].second, i + 1, **subject, *run);
+        if (says)
+            std::printf("%zu findings, then %zu\n", run->findings.size(), all.run->findings.size());
+        if (!o.json.empty())
+            if (const auto written = put(o.json, curedAllToJson(all, **subject)); !written)
+                return fail(BadUse, written.error());
+        if (const int status = putTrial(o, all.trial, **subject); status != Clean)
+            return status;
+        return all.taken.empty() ? Findings : Clean;
+    }
+    const auto goal = wantedGoal(o, **subject, *run);
+    if (!goal)
+        return fail(BadUse, goal.error());
+    const Cures found = CureSearch(*subject, ready->plan, run, *ready->store).search(*goal, how);
+    for (std::size_t i = 0; says && i < found.cures.size(); ++i)
+        tell(found.cures[i], i + 1, **subject, *run);
+    if (says && found.cures.empty())
+        std::printf("Nothing helps: %s.\n", found.nothing.c_str());
+    if (!o.json.empty())
+        if (const auto written = put(o.json, curesToJson(found, *goal, **subject, *run)); !written)
+            return fail(BadUse, written.error());
+    const std::size_t take = o.take > 0 ? static_cast<std::size_t>(o.take) : 1;
+    if (o.take > 0 && take > found.cures.size())
+        return fail(BadUse, "there are " + std::to_string(found.cures.size()) + " cures to take");
+    if (take <= found.cures.size()) {
+        Trial trial;
+        trial.name = found.cures[take - 1].name;
+        trial.build = (*subject)->character->hash;
+        trial.steps = found.cures[take - 1].steps;
+        if (const int status = putTrial(o, trial, **subject); status != Clean)
+            return status;
+    }
+    return found.cures.empty() || found.cures.front().harms() ? Findings : Clean;
+}
+
 int doMend(const MendChoice& o) {
     const auto subject = subjectIn(o.file);
     if (!subject)
@@ -77,25 +207,11 @@ int doMend(const MendChoice& o) {
     const auto trial = trialFor(o, **subject);
     if (!trial)
         return fail(BadUse, trial.error());
-    RunOptions options;
-    options.threads = o.threads;
-    if (!o.limits.empty()) {
-        auto limits = readLimits(o.limits);
-        if (!limits)
-            return fail(BadUse, limits.error());
-        options.limits = std::move(*limits);
-    }
-    std::unique_ptr<MeasuredCache> cache;
-    if (!o.cache.empty())
-        cache = std::make_unique<MeasuredCache>(o.cache);
-    options.store = cache.get();
-    Options common;
-    common.plan = o.plan;
-    common.quiet = o.quiet;
-    common.singles = o.singles;
-    const auto plan = wantedPlan(*(*subject)->character, (*subject)->roles, common);
-    if (!plan)
-        return fail(BadUse, plan.error());
+    auto ready = readyFor(o, *subject);
+    if (!ready)
+        return fail(BadUse, ready.error());
+    const RunOptions& options = ready->options;
+    const Plan* plan = &ready->plan;
     TriedSteps tried(*subject);
     tried.take(*trial);
     const auto mended = tried.character(static_cast<std::size_t>(o.influences));
@@ -166,6 +282,23 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
     mend->add_option("--threads", o->threads, "0 uses all cores")->check(CLI::Range(0, 1024));
     mend->add_flag("--quiet", o->quiet, "print nothing but errors");
     mend->callback([&chosen, o] { chosen = [o] { return doMend(*o); }; });
+    CLI::App* cure = app.add_subcommand("cure", "cures for a fault, tried and proved");
+    cure->add_option("FILE", o->file, "the build")->required();
+    cure->add_option("--fault", o->fault, "of the run's list, from 1")->check(CLI::PositiveNumber);
+    cure->add_option("--finding", o->finding, "of the run's findings, from 1")->check(CLI::PositiveNumber);
+    cure->add_option("--joint", o->joint, "the most urgent fault at a joint");
+    cure->add_flag("--all", o->all, "all that can be cured, one after the other");
+    cure->add_option("--take", o->take, "which of the cures goes into the trial; without it the first")
+        ->check(CLI::PositiveNumber);
+    cure->add_option("--trial", o->trialOut, "write the steps as a trial (- for standard output)");
+    cure->add_option("--json", o->json, "write the cures as JSON (- for standard output)");
+    cure->add_option("--plan", o->plan, "a plan file; without it the full plan");
+    cure->add_flag("--singles", o->singles, "only single joints, without poses and shapes");
+    cure->add_option("--limits", o->limits, "a limits file; without it the standard limits");
+    cure->add_option("--cache", o->cache, "a folder that keeps measurements");
+    cure->add_option("--threads", o->threads, "0 uses all cores")->check(CLI::Range(0, 1024));
+    cure->add_flag("--quiet", o->quiet, "print nothing but errors");
+    cure->callback([&chosen, o] { chosen = [o] { return doCure(*o); }; });
     CLI::App* weights = app.add_subcommand("weights", "the weights alone, as JSON or CSV");
     weights->add_option("FILE", o->file, "a character")->required();
     weights->add_option("--json", o->weightsJson, "where they go (- for standard output)");

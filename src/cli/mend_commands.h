@@ -1,5 +1,5 @@
 #pragma once
-// hobble-cli mend and weights: a trial worked out and measured, and the weights alone. The contract is
+// hobble-cli mend, cure and weights: a trial worked out and measured, cures searched, and the weights alone. The contract is
 // docs/cli.md.
 #include "cli/options.h"
 
@@ -11,9 +11,9 @@
 namespace hobble::cli {
 
 struct MendChoice {
-    std::string file, trial, madeOn, plan, limits, cache, weightsJson, weightsCsv, json, csv;
-    bool quiet = false, singles = false;
-    int failIfWorse = 0, influences = 0, threads = 0;
+    std::string file, trial, trialOut, madeOn, plan, limits, cache, weightsJson, weightsCsv, json, csv, joint;
+    bool quiet = false, singles = false, all = false;
+    int failIfWorse = 0, influences = 0, threads = 0, fault = 0, finding = 0, take = 0;
 };
 
 void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> options, std::function<int()>& chosen);

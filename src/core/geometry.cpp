@@ -11,7 +11,7 @@ SingularValues singularValues(const Eigen::Matrix3d& m) {
     return {svd.matrixU(), svd.matrixV(), svd.singularValues()};
 }
 
-Eigen::Matrix3d nearestRotation(const Eigen::Matrix3d& m) {
+Eigen::Matrix3d closestRotation(const Eigen::Matrix3d& m) {
     auto [u, v, s] = singularValues(m);
     const Eigen::Matrix3d r = u * v.transpose();
     if (r.determinant() >= 0)
@@ -21,7 +21,7 @@ Eigen::Matrix3d nearestRotation(const Eigen::Matrix3d& m) {
 }
 
 Quat rotationOf(const Transform& t) {
-    return Quat(nearestRotation(Eigen::Matrix3d(t.linear()))).normalized();
+    return Quat(closestRotation(t.linear())).normalized();
 }
 
 Quat turnFromTo(const Vec3d& from, const Vec3d& to) {

@@ -33,7 +33,7 @@ struct SingularValues {
 };
 SingularValues singularValues(const Eigen::Matrix3d& m);
 /// The rotation nearest to a matrix, never a reflection.
-Eigen::Matrix3d nearestRotation(const Eigen::Matrix3d& m);
+Eigen::Matrix3d closestRotation(const Eigen::Matrix3d& m);
 
 /// Turn, shift and one scale that take the first of each pair nearest to the second, by squares (Umeyama
 /// 1991). At least three pairs; not finite where they all lie at one place.

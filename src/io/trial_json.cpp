@@ -83,6 +83,8 @@ std::string trialToJson(const Trial& trial, const Surface& surface) {
             one["to"] = s.to;
         if (s.kind == StepKind::Fill)
             one["by"] = kFillBy[static_cast<std::size_t>(s.fillBy)];
+        if (s.kind == StepKind::Pass)
+            one["middle"] = s.middle;
         out["steps"].push_back(std::move(one));
     }
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
@@ -113,6 +115,7 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             s.joint = j.value("joint", "");
             s.to = j.value("to", "");
             s.amount = j.value("amount", 0.0);
+            s.middle = j.value("middle", 0.0);
             s.count = j.value("count", 1);
             s.strength = j.value("strength", 1.0);
             s.on = j.value("on", true);
@@ -121,7 +124,7 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             if (at == std::end(kFillBy))
                 return Error{"a share is set, added to or scaled, not " + by};
             s.fillBy = static_cast<FillBy>(at - kFillBy);
-            if (!std::isfinite(s.amount) || !(s.strength >= 0 && s.strength <= 1))
+            if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !(s.strength >= 0 && s.strength <= 1))
                 return Error{"the numbers of the step " + called + " are out of range"};
             out.steps.push_back(std::move(s));
         }

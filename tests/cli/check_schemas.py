@@ -40,12 +40,14 @@ with tempfile.TemporaryDirectory() as out:
                     "--quiet"], check=True)
     trial, weights = os.path.join(out, "trial.json"), os.path.join(out, "weights.json")
     subprocess.run([cli, "weights", character, "--json", weights], check=True)
+    cures = os.path.join(out, "cures.json")
+    subprocess.run([cli, "cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", cures, "--quiet"])
     steps = {"format": "hobble-trial", "version": 1, "name": "elbow", "locked": ["head"], "steps": [
         {"step": "soften", "count": 3, "place": {"reach": "forearm.L"}},
         {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
          "place": {"path": [[0.4, 1.2, 0]], "radius": 0.1, "along": False}},
         {"step": "from neighbours", "place": {"vertices": [1, 2, 3]}}]}
-    documents = {"trial": steps, "weights": json.load(open(weights)),
+    documents = {"trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
                  "compare": json.load(open(compared)), "check": json.load(open(checked)),
                  "plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),

@@ -506,6 +506,29 @@ private slots:
         QCOMPARE(run({"weights", path("none.glb"), "--csv", table}), 3);
     }
 
+    // A cure for the first fault, as a trial that mend takes; and what cannot be asked.
+    void cure() {
+        const QString two = QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"), cache = measured(),
+                      out = path("cures.json"), trial = path("cure.json");
+        const int status = run({"cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", out,
+                                "--trial", trial});
+        const json found = read(out);
+        QCOMPARE(found["format"].get<std::string>(), std::string("hobble-cures"));
+        QVERIFY(status == 0 || status == 1);
+        QCOMPARE(found["cures"].empty(), !found["nothing"].get<std::string>().empty());
+        if (!found["cures"].empty()) {
+            const json& first = found["cures"][0];
+            QVERIFY(first["troubleIs"].get<double>() < first["troubleWas"].get<double>());
+            QVERIFY2(out_.contains(first["words"][0].get<std::string>().c_str()), out_.constData());
+            QCOMPARE(run({"mend", two, "--trial", trial, "--singles", "--cache", cache, "--quiet"}), 0);
+        }
+        QCOMPARE(run({"cure", two}), 2);
+        QCOMPARE(run({"cure", two, "--fault", "1", "--all"}), 2);
+        QCOMPARE(run({"cure", two, "--fault", "9999", "--singles", "--cache", cache}), 2);
+        QCOMPARE(run({"cure", two, "--joint", "no such joint", "--singles", "--cache", cache}), 2);
+        QCOMPARE(run({"cure", "/nowhere.glb", "--fault", "1"}), 3);
+    }
+
     // The log's open defects on a new build, and whether it may go on.
     void checkAndSignOff() {
         const QString log = path("checked.sqlite"), cache = measured(),

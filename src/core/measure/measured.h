@@ -20,6 +20,7 @@ struct Floors {
     float leak = 0; // / body height
     float pop = 0;  // / body height
     float lag = 0;  // share of the turn
+    bool operator==(const Floors&) const = default;
 };
 
 struct MeasuredPose {

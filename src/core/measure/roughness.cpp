@@ -54,7 +54,7 @@ Eigen::Matrix3f nearestRotation(const Eigen::Matrix3f& m) {
         cofactor.col(2) = x.col(0).cross(x.col(1));
         const float det = x.col(0).dot(cofactor.col(0));
         if (det < 1e-6f)
-            return nearestRotation(Eigen::Matrix3d(m.cast<double>())).cast<float>();
+            return closestRotation(m.cast<double>()).cast<float>();
         const Eigen::Matrix3f inverseT = cofactor / det;
         const float g = std::sqrt(std::sqrt(inverseT.squaredNorm() / x.squaredNorm()));
         const Eigen::Matrix3f next = 0.5f * (g * x + inverseT / g);

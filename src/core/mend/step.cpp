@@ -18,7 +18,8 @@ constexpr StepFacts kFacts[kStepKinds] = {
     {"narrow", narrow, true, true},     {"hand over", handOver, true, true},
     {"keep out", keepOut, true, false}, {"drop small", dropSmall, false, false},
     {"cap", cap, false, false},         {"from neighbours", fromNeighbours, false, false},
-    {"mirror", mirror, false, false},   {"rigid", rigid, true, false}};
+    {"mirror", mirror, false, false},   {"rigid", rigid, true, false},
+    {"pass", pass, true, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
 
 std::string written(double x) {
@@ -54,7 +55,8 @@ Result<Done> apply(const Step& step, const Subject& subject, Shares& shares) {
             return Error{name->empty() ? std::string("no joint is named")
                                        : "the joint " + *name + " is not in this build"};
     }
-    if (!std::isfinite(step.amount) || !(step.strength >= 0 && step.strength <= 1))
+    if (!std::isfinite(step.amount) || !std::isfinite(step.middle) ||
+        !(step.strength >= 0 && step.strength <= 1))
         return Error{"its numbers are out of range"};
     auto amounts = amountsAt(subject, shares, step.place);
     if (!amounts)
@@ -105,6 +107,12 @@ std::string sentence(const Step& step) {
         break;
     case StepKind::Rigid:
         out = "Stiff with " + step.joint;
+        break;
+    case StepKind::Pass:
+        out = "Let the skin pass to " + step.joint + " over " + written(step.amount) + " limb radii";
+        if (std::abs(step.middle) >= 0.005)
+            out += ", its middle " + written(std::abs(step.middle)) +
+                   (step.middle > 0 ? " beyond the joint" : " before the joint");
         break;
     }
     switch (step.place.what) {

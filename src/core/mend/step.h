@@ -16,11 +16,12 @@ enum class StepKind {
     Cap,            // at most so many influences
     FromNeighbours, // takes what the skin around it says
     Mirror,         // takes what the other side has
-    Rigid           // one joint holds all
+    Rigid,          // one joint holds all
+    Pass            // lets the skin pass from what stays to what follows a joint, over so much of the limb
 };
 const char* nameOf(StepKind kind); // "soften"
 std::optional<StepKind> stepKindCalled(const std::string& name);
-inline constexpr int kStepKinds = static_cast<int>(StepKind::Rigid) + 1;
+inline constexpr int kStepKinds = static_cast<int>(StepKind::Pass) + 1;
 
 enum class FillBy { Set, Add, Scale };
 
@@ -30,8 +31,10 @@ struct Step {
     std::string joint; // whose share; of HandOver the one that gives; of Narrow the parent
     std::string to;    // of HandOver the one that takes; of Narrow the child
     /// Fill: the share, what is added, or the factor. HandOver: the part of the share that goes, 0 … 1.
-    /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes.
+    /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes. Pass:
+    /// over how many limb radii.
     double amount = 0;
+    double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
     FillBy fillBy = FillBy::Set;
     int count = 1;       // Soften: passes. Cap: influences
     double strength = 1; // 0 … 1, of all of it
@@ -57,6 +60,9 @@ Result<Done> cap(const Step& step, const StepContext& context, Shares& shares);
 Result<Done> fromNeighbours(const Step& step, const StepContext& context, Shares& shares);
 Result<Done> mirror(const Step& step, const StepContext& context, Shares& shares);
 Result<Done> rigid(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> pass(const Step& step, const StepContext& context, Shares& shares);
+/// Of skin at a place along the limb, the share that follows the joint by a Pass of that width and middle.
+double passedAt(double limbRadii, double width, double middle);
 
 /// Does it, wherever its place is. An error leaves the shares as they were.
 Result<Done> apply(const Step& step, const Subject& subject, Shares& shares);

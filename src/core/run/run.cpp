@@ -47,10 +47,12 @@ public:
         for (std::size_t m = 0; m < sides.size(); ++m)
             merger_.add(static_cast<int>(m), result_.motions[m], sides[m]);
         result_.findings = merger_.findings();
-        arena.execute([&] { askForCauses(); });
-        result_.faults = gatherFaults(s_, result_.plan, options_.limits, result_.findings);
-        arena.execute([&] { argue(); });
-        orderFaults(s_, result_.plan, options_.limits, result_.findings, result_.faults);
+        if (options_.causes) {
+            arena.execute([&] { askForCauses(); });
+            result_.faults = gatherFaults(s_, result_.plan, options_.limits, result_.findings);
+            arena.execute([&] { argue(); });
+            orderFaults(s_, result_.plan, options_.limits, result_.findings, result_.faults);
+        }
         result_.cancelled = result_.cancelled || cancelled();
         result_.seconds = elapsed();
         result_.posesRefined = refined_;

@@ -50,6 +50,7 @@ struct RunOptions {
     Limits limits = Limits::standard();
     int threads = 0;     // 0: all cores
     bool contact = true; // the dearest measure can be left out; what is kept in a store always has it
+    bool causes = true;  // without, findings say nothing of why, and are not gathered as faults
     std::function<void(const RunProgress&)> progress; // called from any thread, never two at once
     /// Called with each motion in the plan's order as it is finished, from any thread, never two at once.
     std::function<void(std::size_t motion, const MotionResult&)> finished;

@@ -1,0 +1,364 @@
+#include "core/mend/cure_families.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hobble {
+
+namespace {
+
+using Vertices = std::vector<std::uint32_t>;
+
+void sortOnce(Vertices& v) {
+    std::sort(v.begin(), v.end());
+    v.erase(std::unique(v.begin(), v.end()), v.end());
+}
+
+class Families {
+public:
+    Families(const Subject& s, const RunResult& run, const CureGoal& goal) : s_(s), goal_(goal) {
+        for (int i : goal.signs)
+            for (std::uint32_t t : run.findings[static_cast<std::size_t>(i)].triangles)
+                for (std::uint32_t v : s.surface.triangles[t])
+                    marked_.push_back(v);
+        sortOnce(marked_);
+    }
+
+    std::vector<CureFamily> all() {
+        for (const Cause& c : goal_.causes)
+            std::visit([&](const auto& fact) { of(c, fact); }, c.fact);
+        otherSide(goal_.joint);
+        if (!goal_.causes.empty())
+            for (int j : {goal_.joint, goal_.causes.front().joint})
+                passage(j);
+        passage(goal_.joint);
+        patch(grown(marked_, 1));
+        soften(grown(marked_, 3), "soften the marks");
+        return std::move(out_);
+    }
+
+private:
+    const Subject& s_;
+    const CureGoal& goal_;
+    Vertices marked_;
+    std::vector<CureFamily> out_;
+
+    const std::string& nameOf(int joint) const {
+        return s_.character->skeleton.name[static_cast<std::size_t>(joint)];
+    }
+    int parentOf(int joint) const { return s_.character->skeleton.parent[static_cast<std::size_t>(joint)]; }
+    double shareOn(std::uint32_t v, const std::vector<char>& joints) const {
+        return s_.surface.weightOn(v, joints);
+    }
+    double shareOn(std::uint32_t v, int joint) const {
+        const SkinWeights& w = s_.surface.weights;
+        for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
+            if (w.joint[i] == joint)
+                return static_cast<double>(w.weight[i]);
+        return 0;
+    }
+
+    // By so many rings, without going over to another shell.
+    Vertices grown(const Vertices& from, int rings) const {
+        Vertices out = from, rim = from;
+        for (int r = 0; r < rings; ++r) {
+            Vertices next;
+            for (std::uint32_t v : rim)
+                for (const std::uint32_t* n = s_.surface.neighbours.begin(v);
+                     n != s_.surface.neighbours.end(v); ++n)
+                    if (!std::binary_search(out.begin(), out.end(), *n))
+                        next.push_back(*n);
+            sortOnce(next);
+            out.insert(out.end(), next.begin(), next.end());
+            std::sort(out.begin(), out.end());
+            rim = std::move(next);
+        }
+        return out;
+    }
+
+    static Step step(StepKind kind, Vertices vertices, std::string joint = {}, std::string to = {}) {
+        Step out;
+        out.kind = kind;
+        out.place.what = MendPlace::What::Marked;
+        out.place.vertices = std::move(vertices);
+        out.joint = std::move(joint);
+        out.to = std::move(to);
+        return out;
+    }
+
+    void add(const char* name, std::vector<Step> steps, FreeNumber free = FreeNumber::None,
+             std::vector<double> values = {}, bool otherSide = false) {
+        for (const Step& s : steps)
+            if (s.place.vertices.empty())
+                return;
+        for (const CureFamily& f : out_)
+            if (f.steps == steps && f.free == free)
+                return;
+        out_.push_back({name, std::move(steps), free, std::move(values), otherSide});
+    }
+
+    // What is held wrongly takes what the skin around it says.
+    void patch(const Vertices& vertices) {
+        add("from the neighbours", {step(StepKind::FromNeighbours, vertices)});
+    }
+    void soften(const Vertices& vertices, const char* name) {
+        add(name, {step(StepKind::Soften, vertices)}, FreeNumber::Count, {2, 5, 12, 30, 80});
+    }
+
+    // The skin of a joint's passage, of the shell that encloses it.
+    Vertices zoneOf(int joint, double radii) const {
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(joint)];
+        Vertices out;
+        if (zone.empty() || zone.limbRadius <= 0)
+            return out;
+        const Vec3d at =
+            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        for (std::uint32_t v : zone.vertices)
+            if (zone.shell < 0 || s_.surface.shellOf[v] == zone.shell)
+                if (std::abs((s_.neutral[v].cast<double>() - at).dot(zone.axis)) < radii * zone.limbRadius)
+                    out.push_back(v);
+        return out;
+    }
+
+    // Where half of the skin has passed by now, limb radii beyond the joint.
+    double middleOf(int joint) const {
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(joint)];
+        const std::vector<char> below = s_.character->skeleton.subtree(joint);
+        const Vec3d at =
+            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        double sum = 0, weight = 0;
+        for (std::uint32_t v : zone.blendVertices) {
+            const double c = shareOn(v, below), b = 4 * c * (1 - c);
+            sum += b * (s_.neutral[v].cast<double>() - at).dot(zone.axis) / zone.limbRadius;
+            weight += b;
+        }
+        return weight > 0 ? sum / weight : 0;
+    }
+
+    void passage(int joint) {
+        if (joint < 0 || parentOf(joint) < 0)
+            return;
+        const Vertices zone = zoneOf(joint, 3);
+        if (zone.empty())
+            return;
+        Step pass = step(StepKind::Pass, zone, nameOf(joint));
+        add("pass", {pass}, FreeNumber::Amount, {0.7, 1.2, 1.8, 2.6, 3.6});
+        if (const double middle = middleOf(joint); std::abs(middle) > 0.12 && std::abs(middle) < 1) {
+            pass.middle = std::round(middle * 100) / 100;
+            add("pass where it passes", {pass}, FreeNumber::Amount, {0.7, 1.2, 1.8, 2.6, 3.6});
+        }
+        soften(zone, "soften the passage");
+        add("narrow or widen", {step(StepKind::Narrow, zone, nameOf(parentOf(joint)), nameOf(joint))},
+            FreeNumber::Amount, {0.35, 0.6, 1.6, 2.6, 5});
+    }
+
+    // Skin of a limb that the joint above holds: it passes where the rest of it does.
+    void follow(int joint) {
+        if (joint < 0 || parentOf(joint) < 0)
+            return;
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(joint)];
+        if (zone.empty() || zone.limbRadius <= 0)
+            return;
+        const std::vector<char> below = s_.character->skeleton.subtree(joint);
+        const Vec3d at =
+            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        for (const double width : {1.2, 1.8, 2.6}) {
+            Vertices lag;
+            for (std::uint32_t v : zone.vertices)
+                if ((zone.shell < 0 || s_.surface.shellOf[v] == zone.shell) &&
+                    passedAt((s_.neutral[v].cast<double>() - at).dot(zone.axis) / zone.limbRadius, width, 0) >
+                        shareOn(v, below) + 0.01)
+                    lag.push_back(v);
+            Step pass = step(StepKind::Pass, std::move(lag), nameOf(joint));
+            pass.amount = width;
+            add("pass what lags", {std::move(pass)});
+        }
+    }
+
+    // As the other side has it: the passage and all that is marked.
+    void otherSide(int joint) {
+        if (!s_.mirror.found)
+            return;
+        if (joint >= 0 && s_.roles[static_cast<std::size_t>(joint)].mirror >= 0) {
+            Vertices both = s_.zones[static_cast<std::size_t>(joint)].vertices;
+            const Vertices marks = grown(marked_, 2);
+            both.insert(both.end(), marks.begin(), marks.end());
+            sortOnce(both);
+            add("as the other side", {step(StepKind::Mirror, std::move(both))}, FreeNumber::None, {}, true);
+        }
+    }
+
+    // What one joint, and with it all below it, holds of skin that is mostly another's.
+    void keepOut(const std::vector<int>& joints, const Vertices& where) {
+        std::vector<Step> steps;
+        for (int j : joints) {
+            Vertices held;
+            for (std::uint32_t v : where)
+                if (shareOn(v, j) > 0)
+                    held.push_back(v);
+            if (!held.empty())
+                steps.push_back(step(StepKind::KeepOut, std::move(held), nameOf(j)));
+        }
+        if (!steps.empty())
+            add("keep out", std::move(steps));
+    }
+
+    // Pieces of a joint's hold that hang together with nothing else of it, at the marks first.
+    std::vector<Vertices> islandsOf(int joint) const {
+        std::vector<Vertices> out;
+        Vertices all;
+        for (const WeightIsland& i : s_.islands)
+            if (i.joint == joint) {
+                all.insert(all.end(), i.vertices.begin(), i.vertices.end());
+                Vertices common;
+                std::set_intersection(i.vertices.begin(), i.vertices.end(), marked_.begin(), marked_.end(),
+                                      std::back_inserter(common));
+                if (!common.empty())
+                    out.push_back(i.vertices);
+            }
+        sortOnce(all);
+        if (!all.empty())
+            out.push_back(std::move(all));
+        return out;
+    }
+
+    // Vertices whose shares are unlike those of all around them.
+    Vertices unlike(const Vertices& where) const {
+        Vertices out;
+        const SkinWeights& w = s_.surface.weights;
+        for (std::uint32_t v : where) {
+            double least = 2;
+            for (const std::uint32_t* n = s_.surface.neighbours.begin(v);
+                 n != s_.surface.neighbours.end(v); ++n) {
+                double apart = 0;
+                for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
+                    apart += std::max(0.0, static_cast<double>(w.weight[i]) - shareOn(*n, w.joint[i]));
+                least = std::min(least, apart);
+            }
+            if (least > 0.06 && least <= 1)
+                out.push_back(v);
+        }
+        return out;
+    }
+
+    void island(int joint) {
+        for (const Vertices& piece : islandsOf(joint)) {
+            keepOut({joint}, piece);
+            patch(piece);
+            patch(grown(piece, 1));
+            patch(grown(piece, 3));
+        }
+        Vertices held;
+        for (std::uint32_t v : grown(marked_, 2))
+            if (shareOn(v, joint) > 0)
+                held.push_back(v);
+        keepOut({joint}, held);
+    }
+
+    template <class Fact> void of(const Cause&, const Fact&) {} // what no weights change
+    void of(const Cause&, const fact::Island& f) { island(f.joint); }
+    void of(const Cause&, const fact::LoneVertex& f) {
+        const Vertices near = grown(marked_, 1);
+        const Vertices alone = unlike(near);
+        patch(alone);
+        keepOut({f.joint}, alone);
+        island(f.joint);
+    }
+    void of(const Cause&, const fact::BleedsIn& f) {
+        const std::vector<char> in = s_.character->skeleton.subtree(f.joint),
+                                home = s_.character->skeleton.subtree(f.home);
+        std::vector<int> joints;
+        for (std::size_t j = 0; j < in.size(); ++j)
+            if (in[j])
+                joints.push_back(static_cast<int>(j));
+        Vertices theirs;
+        for (std::uint32_t v = 0; v < s_.neutral.size(); ++v)
+            if (const double bleeds = shareOn(v, in); bleeds > 0 && shareOn(v, home) > bleeds)
+                theirs.push_back(v);
+        keepOut(joints, theirs);
+        keepOut(joints, grown(marked_, 2));
+    }
+    void of(const Cause&, const fact::HeldAlong& f) {
+        for (const Vertices& piece : islandsOf(f.joint)) {
+            Step over = step(StepKind::HandOver, piece, nameOf(f.joint), nameOf(f.home));
+            over.amount = 1;
+            add("hand over", {over});
+            patch(piece);
+            patch(grown(piece, 2));
+        }
+        follow(f.home);
+        otherSide(f.home);
+    }
+    void of(const Cause&, const fact::LagsBehindMirror& f) {
+        otherSide(f.joint);
+        follow(f.joint);
+    }
+    void of(const Cause&, const fact::LagsBehindLimb& f) {
+        follow(f.joint);
+        otherSide(f.joint);
+    }
+    void of(const Cause&, const fact::PassesInOneEdge&) { passageOf(); }
+    void of(const Cause&, const fact::BoundHard& f) { passage(f.joint); }
+    void of(const Cause&, const fact::PassesOverLength&) { passageOf(); }
+    void of(const Cause&, const fact::PassesUnlikeMirror& f) {
+        otherSide(f.joint);
+        passage(f.joint);
+    }
+    void of(const Cause&, const fact::RollTakenByOne&) { passageOf(); }
+    void of(const Cause&, const fact::HeldByTwo& f) {
+        const Part& part = s_.character->parts[static_cast<std::size_t>(f.part)];
+        Vertices all;
+        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
+            all.push_back(s_.surface.weldOf[v]);
+        sortOnce(all);
+        for (int j : {f.most, f.second})
+            if (j >= 0)
+                add("stiff", {step(StepKind::Rigid, all, nameOf(j))});
+    }
+
+    void passageOf() {
+        otherSide(goal_.joint);
+        passage(goal_.joint);
+    }
+};
+
+} // namespace
+
+CureGoal goalOf(const RunResult&, const Fault& fault) { return {fault.joint, fault.signs, fault.causes}; }
+
+CureGoal goalOf(const RunResult& run, int finding) {
+    const Finding& f = run.findings[static_cast<std::size_t>(finding)];
+    return {f.joint, {finding}, f.causes};
+}
+
+std::vector<CureFamily> cureFamilies(const Subject& subject, const RunResult& run, const CureGoal& goal) {
+    return Families(subject, run, goal).all();
+}
+
+std::string beyondWeights(CauseKind kind) {
+    switch (kind) {
+    case CauseKind::PosePastPlan:
+        return "the pose goes past what the plan asks of the joint: a matter for the animator, or the plan";
+    case CauseKind::LimbDoesNotFollow:
+        return "the limb hangs elsewhere in the skeleton: it has to be hung where it belongs, and no weights "
+               "do that";
+    case CauseKind::TooFewLoops:
+        return "there are too few edge loops: no weights cure this, two loops more would, from the modeller";
+    case CauseKind::LoopsAskew:
+        return "the edge loops run askew of the bend: no weights cure this, the modeller lays them round the "
+               "limb";
+    case CauseKind::PivotOrAxis:
+        return "the joint stands or turns in the wrong place: it has to be moved, and no weights do that";
+    case CauseKind::DriverOrCorrective:
+        return "it comes from what follows the joint: its driver has to be changed, and no weights do that";
+    case CauseKind::PartNotBound:
+        return "the part is bound to nothing: it has to be bound first";
+    case CauseKind::MethodCollapse:
+        return "it comes from how the skin is computed: another method, a helper joint or a corrective shape "
+               "would take it away";
+    default:
+        return {};
+    }
+}
+
+} // namespace hobble

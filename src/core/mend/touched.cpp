@@ -1,0 +1,105 @@
+#include "core/mend/touched.h"
+
+#include "core/measure/reweight.h"
+
+#include <cmath>
+
+namespace hobble {
+
+namespace {
+
+// Per joint, whether some skin goes with it, and with all below it, by another share than before.
+std::vector<char> touchedJoints(const Subject& before, const Subject& after) {
+    const Skeleton& skeleton = before.character->skeleton;
+    const auto count = static_cast<std::size_t>(skeleton.size());
+    const SkinWeights &was = before.surface.weights, &is = after.surface.weights;
+    std::vector<char> out(count, 0);
+    std::vector<double> by(count, 0);
+    std::vector<std::size_t> on;
+    constexpr double same = 1e-6; // what rounding leaves of a share
+    for (std::uint32_t v : changedVertices(was, is)) {
+        on.clear();
+        const auto add = [&](const SkinWeights& w, double sign) {
+            for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
+                for (int j = w.joint[i]; j >= 0; j = skeleton.parent[static_cast<std::size_t>(j)]) {
+                    by[static_cast<std::size_t>(j)] += sign * static_cast<double>(w.weight[i]);
+                    on.push_back(static_cast<std::size_t>(j));
+                }
+        };
+        add(was, -1);
+        add(is, 1);
+        for (std::size_t j : on) {
+            out[j] |= std::abs(by[j]) > same;
+            by[j] = 0;
+        }
+    }
+    return out;
+}
+
+// Joints a motion may move, those that follow by drivers among them.
+std::vector<char> movedBy(const Motion& motion, const Character& character) {
+    std::vector<char> out(character.skeleton.name.size(), 0);
+    for (const JointTurn& t : motion.turns)
+        out[static_cast<std::size_t>(t.joint)] = 1;
+    for (const JointShift& t : motion.shifts)
+        out[static_cast<std::size_t>(t.joint)] = 1;
+    if (motion.keys)
+        for (const MotionKey& k : *motion.keys)
+            for (std::size_t j = 0; j < k.pose.turn.size(); ++j)
+                out[j] |= k.pose.turn[j].vec().norm() > 1e-9 ||
+                          (j < k.pose.shift.size() && k.pose.shift[j].norm() > 1e-12);
+    for (const Driver& d : character.drivers) // in order: a joint is driven before it drives
+        if (d.output != Driver::Output::Target && d.joint >= 0 && d.source >= 0 &&
+            out[static_cast<std::size_t>(d.source)])
+            out[static_cast<std::size_t>(d.joint)] = 1;
+    return out;
+}
+
+bool sameRigid(const Subject& a, const Subject& b) {
+    return a.rigid.size() == b.rigid.size() && a.onRigidPart.size() == b.onRigidPart.size() &&
+           std::equal(a.onRigidPart.begin(), a.onRigidPart.end(), b.onRigidPart.begin());
+}
+
+} // namespace
+
+std::vector<char> touchedMotions(const Subject& before, const Subject& after, const Plan& plan) {
+    const std::vector<char> joints = touchedJoints(before, after);
+    std::vector<char> out;
+    for (const Motion& m : plan.motions) {
+        const std::vector<char> moved = movedBy(m, *before.character);
+        bool touched = false;
+        for (std::size_t j = 0; j < joints.size() && !touched; ++j)
+            touched = joints[j] && moved[j];
+        out.push_back(touched);
+    }
+    return out;
+}
+
+TouchedStore::TouchedStore(std::shared_ptr<const Subject> before, const Subject& after, const Plan& plan,
+                           MeasuredStore& known, MeasuredStore* into)
+    : before_(std::move(before)), known_(known), into_(into), all_(!sameRigid(*before_, after)) {
+    const std::vector<char> touched = touchedMotions(*before_, after, plan);
+    for (std::size_t m = 0; m < touched.size(); ++m)
+        if (all_ || touched[m])
+            touched_.insert(plan.motions[m].id);
+}
+
+std::shared_ptr<const MeasuredMotion> TouchedStore::find(const Character& character, Skinning method,
+                                                         const Motion& motion, const Floors& floors) {
+    if (touched_.count(motion.id))
+        return nullptr;
+    auto out = known_.find(*before_->character, method, motion, floors);
+    if (out && into_)
+        into_->keep(character, method, motion, floors, out);
+    return out;
+}
+
+void TouchedStore::keep(const Character& character, Skinning method, const Motion& motion,
+                        const Floors& floors, std::shared_ptr<const MeasuredMotion> measured) {
+    if (into_)
+        into_->keep(character, method, motion, floors, measured);
+    if (!touched_.count(motion.id)) // its refinement: as good for what it was before
+        known_.keep(*before_->character, method, motion, floors, std::move(measured));
+}
+
+} // namespace hobble
