@@ -83,6 +83,8 @@ std::string trialToJson(const Trial& trial, const Surface& surface) {
             one["to"] = s.to;
         if (s.kind == StepKind::Fill)
             one["by"] = kFillBy[static_cast<std::size_t>(s.fillBy)];
+        if (ofTheSkeleton(s.kind))
+            one["at"] = {s.at.x(), s.at.y(), s.at.z()};
         if (s.kind == StepKind::Pass)
             one["middle"] = s.middle;
         out["steps"].push_back(std::move(one));
@@ -115,6 +117,10 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             s.joint = j.value("joint", "");
             s.to = j.value("to", "");
             s.amount = j.value("amount", 0.0);
+            if (j.contains("at")) {
+                const auto at = j.at("at").get<std::array<double, 3>>();
+                s.at = {at[0], at[1], at[2]};
+            }
             s.middle = j.value("middle", 0.0);
             s.count = j.value("count", 1);
             s.strength = j.value("strength", 1.0);
@@ -124,7 +130,7 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             if (at == std::end(kFillBy))
                 return Error{"a share is set, added to or scaled, not " + by};
             s.fillBy = static_cast<FillBy>(at - kFillBy);
-            if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !(s.strength >= 0 && s.strength <= 1))
+            if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() || !(s.strength >= 0 && s.strength <= 1))
                 return Error{"the numbers of the step " + called + " are out of range"};
             out.steps.push_back(std::move(s));
         }

@@ -41,6 +41,19 @@ Vec3d worldPlace(const Subject& s, int joint, const FindingMark& mark) {
            d.z() * s.body.forward;
 }
 
+// Of the skin a finding marks, or of as much as lies within the reach, what share does. Skin round a limb lies
+// about its middle.
+double shareWithin(const Subject& s, const Finding& f, const Vec3d& at, double reach) {
+    double within = 0, all = 0;
+    for (std::uint32_t t : f.triangles) {
+        const Triangle& c = s.surface.triangles[t];
+        const Vec3d middle = (s.neutral[c[0]] + s.neutral[c[1]] + s.neutral[c[2]]).cast<double>() / 3;
+        all += s.surface.area[t];
+        within += (middle - at).norm() <= reach ? s.surface.area[t] : 0;
+    }
+    return within > 0 ? within / std::min(all, kPi * reach * reach) : 0;
+}
+
 // Whether a finding is another sight of what was seen: of its kind, at its joint or one next door, and a good
 // part of the skin it marks lies where the other was.
 bool samePlace(const Subject& s, const SeenDefect& seen, int joint, const Finding& f) {
@@ -54,16 +67,17 @@ bool samePlace(const Subject& s, const SeenDefect& seen, int joint, const Findin
     } else if (const int bones = s.character->skeleton.boneDistance(f.joint, joint); bones < 0 || bones > 2) {
         return false;
     }
-    const double reach = 1.15 * seen.mark.reach * s.body.height; // skin round a limb lies about its middle
-    const Vec3d at = worldPlace(s, joint, seen.mark);
-    double within = 0, all = 0;
-    for (std::uint32_t t : f.triangles) {
-        const Triangle& c = s.surface.triangles[t];
-        const Vec3d middle = (s.neutral[c[0]] + s.neutral[c[1]] + s.neutral[c[2]]).cast<double>() / 3;
-        all += s.surface.area[t];
-        within += (middle - at).norm() <= reach ? s.surface.area[t] : 0;
-    }
-    return within > 0 && within >= 0.25 * std::min(all, kPi * reach * reach);
+    return shareWithin(s, f, worldPlace(s, joint, seen.mark), 1.15 * seen.mark.reach * s.body.height) >= 0.25;
+}
+
+// Whether a finding may be what is left of it, its middle having gone elsewhere: nothing is called cured
+// while there is one.
+bool besideIt(const Subject& s, const SeenDefect& seen, int joint, const Finding& f) {
+    if (f.kind != seen.mark.kind)
+        return false;
+    if (const int bones = s.character->skeleton.boneDistance(f.joint, joint); bones < 0 || bones > 2)
+        return false;
+    return shareWithin(s, f, worldPlace(s, joint, seen.mark), 2 * seen.mark.reach * s.body.height) >= 0.05;
 }
 
 // Of skin that goes round a limb the middle lies within it: then as far as the nearest of it, and a little
@@ -239,7 +253,10 @@ CheckedAgain checkAgain(const SeenDefect& seen, const CheckContext& c) {
     const There there = measuredThere(seen, out.joint, c);
     out.now = there.value;
 
-    double worst = -1;
+    double worst = -1, beside = -1;
+    for (const Finding& f : c.run.findings)
+        if (besideIt(s, seen, out.joint, f))
+            beside = std::max(beside, troubleOf(kind, f.peakValue, c.run.limits.of(kind, f.role)));
     for (std::size_t i = 0; i < c.run.findings.size(); ++i)
         if (const Finding& f = c.run.findings[i]; samePlace(s, seen, out.joint, f)) {
             const double trouble = troubleOf(kind, f.peakValue, c.run.limits.of(kind, f.role));
@@ -266,13 +283,14 @@ CheckedAgain checkAgain(const SeenDefect& seen, const CheckContext& c) {
         out.why = there.why == WhyNot::None ? WhyNot::PlaceNotFound : there.why;
         return out;
     }
-    if (!shownHere && out.finding < 0) {
+    if (!shownHere && out.finding < 0)
         out.movedTo = likeOneBeside(seen, out.joint, c);
+    if (!shownHere && out.finding < 0 && (out.movedTo >= 0 || beside < 0)) {
         out.verdict = out.movedTo >= 0 ? Verdict::Moved : Verdict::Cured;
     } else {
         out.elsewhereOnly = !shownHere;
         // Where it is shown in other poses alone, the worst of them is what is left of it.
-        const double left = shownHere ? is : std::max(is, worst);
+        const double left = shownHere ? is : std::max({is, worst, beside});
         const double band = bandOf(kind, std::max(was, left));
         out.verdict = left < was - band   ? Verdict::Better
                       : left > was + band ? Verdict::Worse

@@ -54,7 +54,7 @@ MeasureChange changeOf(Kind kind, const MeasureLine& before, const MeasureLine& 
     for (std::size_t s = 0; s < 2; ++s) {
         const MeasureLine& line = *lines[s];
         for (std::size_t i = 0; i < line.at.size(); ++i) {
-            if (line.at[i] > end + 1e-9)
+            if (line.at[i] > end + 1e-9 && line.at.size() > 1)
                 break;
             if (line.trouble[i] > out.trouble[s] || i == 0) {
                 out.trouble[s] = line.trouble[i];
@@ -71,6 +71,8 @@ MeasureChange changeOf(Kind kind, const MeasureLine& before, const MeasureLine& 
         for (double a : line->at)
             if (a >= begin - 1e-9 && a <= end + 1e-9)
                 at.push_back(a);
+    if (before.at.size() == 1 && now.at.size() == 1)
+        at = {now.at[0]}; // told once for the whole motion, wherever
     std::sort(at.begin(), at.end());
     at.erase(std::unique(at.begin(), at.end(), [](double a, double b) { return b - a < 1e-9; }), at.end());
     double beyond = 0; // how far past its band the change goes that is told
@@ -94,6 +96,8 @@ MeasureChange changeOf(Kind kind, const MeasureLine& before, const MeasureLine& 
                 out.over[s] += (here[s] + last[s]) / 2 * (at[i] - at[i - 1]) / (end - begin);
         last = here;
     }
+    if (at.size() == 1)
+        out.over = last;
     return out;
 }
 

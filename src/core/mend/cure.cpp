@@ -14,7 +14,7 @@ namespace hobble {
 
 namespace {
 
-constexpr double kLeastGone = 0.2; // of the trouble, to be offered at all
+constexpr double kLeastGone = 0.1; // of the trouble, to be offered at all
 constexpr double kCured = 0.95;    // as good as all of it: then the smaller change is the better one
 
 JointPairing itself(const Subject& s) {
@@ -73,10 +73,11 @@ std::vector<double> between(FreeNumber free, double a, double b) {
         const double middle = std::round(std::sqrt(a * b));
         return middle > a && middle < b ? std::vector{middle} : std::vector<double>{};
     }
-    return {std::round(100 * std::sqrt(a * b)) / 100};
+    const double middle = a * b > 0 ? std::copysign(std::sqrt(a * b), a) : (a + b) / 2;
+    return {std::round(100 * middle) / 100};
 }
 
-std::vector<Step> with(const CureFamily& family, double value) {
+std::vector<Step> stepsOf(const CureFamily& family, double value) {
     std::vector<Step> out = family.steps;
     if (family.free == FreeNumber::Amount)
         out.back().amount = value;
@@ -112,6 +113,14 @@ Trial CureSearch::trialOf(const std::vector<Step>& steps) const {
     return out;
 }
 
+std::shared_ptr<const Subject> CureSearch::with(const std::vector<Step>& steps,
+                                               std::shared_ptr<const Character> character) const {
+    const bool skeleton =
+        std::any_of(steps.begin(), steps.end(), [](const Step& s) { return ofTheSkeleton(s.kind); });
+    return std::make_shared<const Subject>(skeleton ? prepareSubject(std::move(character))
+                                                    : reweighted(*subject_, std::move(character)));
+}
+
 Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const {
     Cures out;
     const std::vector<CureFamily> families = cureFamilies(*subject_, *run_, goal);
@@ -134,11 +143,11 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         for (std::size_t i = done_.size(); i < worked.effects().size(); ++i) {
             if (!worked.effects()[i].applies)
                 return double(INFINITY);
-            changes |= !worked.effects()[i].changed.empty();
+            changes |= !worked.effects()[i].changed.empty() || worked.effects()[i].skeleton;
         }
         if (!changes)
             return double(INFINITY);
-        const auto after = std::make_shared<const Subject>(reweighted(*subject_, worked.character()));
+        const auto after = with(steps, worked.character());
         const auto now = std::make_shared<const RunResult>(runPlan(*after, poses, quick));
         double gain = 0;
         for (const MeasureChange& m :
@@ -155,7 +164,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         for (double value : f.free == FreeNumber::None ? std::vector<double>{0} : f.values) {
             if (stopped())
                 break;
-            std::vector<Step> steps = with(f, value);
+            std::vector<Step> steps = stepsOf(f, value);
             if (const double gain = gainOf(steps); gain < best.gain) {
                 best.gain = gain;
                 best.value = value;
@@ -186,7 +195,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             for (double value : more) {
                 if (stopped())
                     break;
-                std::vector<Step> steps = with(*t.family, value);
+                std::vector<Step> steps = stepsOf(*t.family, value);
                 if (const double gain = gainOf(steps); gain < t.gain) {
                     t.gain = gain;
                     t.value = value;
@@ -211,6 +220,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             break;
         c.name = tried[i].family->name;
         c.otherSide = tried[i].family->otherSide;
+        c.undoes = tried[i].family->undoes;
         options.progress.at(0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(tried.size()));
         if (c.gone() < kLeastGone || c.allIs >= c.allWas)
             continue;
@@ -225,8 +235,12 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             return b.harms();
         if (cureA != cureB)
             return cureA;
-        // the smallest change that cures; of those that do not, what leaves least in all
-        return cureA ? a.moved < b.moved : a.allIs < b.allIs;
+        if (cureA)
+            return a.moved < b.moved; // the smallest change that cures
+        // of those that do not, what takes most away; what undoes the cause is worth half as much again, for
+        // it leaves a character as it was meant
+        const auto worth = [](const Cure& x) { return (x.allWas - x.allIs) * (x.undoes ? 1.5 : 1); };
+        return worth(a) > worth(b);
     });
     if (out.cures.empty() && !out.stopped) {
         for (const Cause& c : goal.causes)
@@ -235,7 +249,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         if (out.nothing.empty())
             out.nothing = families.empty() ? "no skin blends there that weights could change"
                                            : "of " + std::to_string(out.tried) +
-                                                 " settings tried none takes a fifth of it away";
+                                                 " settings tried none takes a tenth of it away";
     }
     return out;
 }
@@ -246,7 +260,7 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     out.steps = steps;
     TriedSteps worked(build_);
     worked.take(trialOf(steps));
-    const auto after = std::make_shared<const Subject>(reweighted(*subject_, worked.character()));
+    const auto after = with(steps, worked.character());
     TouchedStore store(subject_, *after, plan_, known_);
     RunOptions how;
     how.method = run_->method;
@@ -258,6 +272,16 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     const auto now = std::make_shared<const RunResult>(runPlan(*after, plan_, how));
     const Differences d =
         compareRuns({ComparedSide{subject_, run_}, ComparedSide{after, now}}, itself_, {options.limits});
+    // What the other side shows as much of is how the character is, and no harm.
+    const auto mirrorOf = [&](int joint) { return subject_->roles[static_cast<std::size_t>(joint)].mirror; };
+    const auto otherSideHas = [&](const MeasureChange& m) {
+        const int mirror = mirrorOf(m.joint[1]), motion = otherSideOf(run_->plan, m.motion[0]);
+        return mirror >= 0 && motion >= 0 &&
+               std::any_of(d.measures.begin(), d.measures.end(), [&](const MeasureChange& o) {
+                   return o.joint[0] == mirror && o.motion[0] == motion && o.kind == m.kind &&
+                          o.over[0] >= 0.9 * m.over[1];
+               });
+    };
     const Finding& first = run_->findings[static_cast<std::size_t>(goal.signs.front())];
     out.kind = first.kind;
     out.joint = first.joint;
@@ -280,7 +304,7 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
             out.was = m.peak[0];
             out.is = m.peak[1];
         }
-        if (m.verdict == Change::Worse && m.trouble[1] > 1)
+        if (m.verdict == Change::Worse && m.trouble[1] > 1 && m.over[1] > m.over[0] && !otherSideHas(m))
             out.worse.push_back(m);
     }
     std::stable_sort(out.worse.begin(), out.worse.end(),
@@ -288,7 +312,9 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     for (const Finding& f : now->findings)
         out.newFindings += f.severity >= 2 &&
                            std::none_of(run_->findings.begin(), run_->findings.end(), [&](const Finding& g) {
-                               return g.kind == f.kind && g.joint == f.joint;
+                               return g.kind == f.kind &&
+                                      (g.joint == f.joint ||
+                                       (g.joint == mirrorOf(f.joint) && g.severity >= f.severity));
                            });
     const SkinWeights &was = subject_->surface.weights, &is = after->surface.weights;
     std::set<std::uint16_t> joints;
@@ -351,8 +377,7 @@ CuredAll cureAll(std::shared_ptr<const Subject> subject, const Plan& plan,
             trial.steps.insert(trial.steps.end(), cure.steps.begin(), cure.steps.end());
             TriedSteps worked(subject);
             worked.take(trial);
-            const auto after =
-                std::make_shared<const Subject>(reweighted(*out.subject, worked.character()));
+            const auto after = search.with(cure.steps, worked.character());
             TouchedStore store(out.subject, *after, plan, *of, &own);
             RunOptions how;
             how.method = run->method;

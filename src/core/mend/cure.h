@@ -13,7 +13,7 @@ namespace hobble {
 struct Cure {
     const char* name = "";
     std::vector<Step> steps;
-    bool otherSide = false;
+    bool otherSide = false, undoes = false; // as its family says
 
     // Of the sign that tells the fault, at its worst
     Kind kind = Kind::Stretch;
@@ -22,8 +22,9 @@ struct Cure {
 
     double troubleWas = 0, troubleIs = 0; // of the fault's measures
     double allWas = 0, allIs = 0;         // of every measure of every motion
-    std::vector<MeasureChange> worse;     // past a limit, and worse than it was; the worst first
-    int newFindings = 0;                  // of severity 2 and more, of a kind and joint that had none
+    // Harm; what the other side of the body shows as much of is none.
+    std::vector<MeasureChange> worse; // past a limit, and more of it than there was; the worst first
+    int newFindings = 0;              // of severity 2 and more, of a kind and joint that had none
     std::size_t vertices = 0, joints = 0; // whose weights are others
     double most = 0, moved = 0;           // the largest change of a share, and all of them together
 
@@ -33,7 +34,7 @@ struct Cure {
 };
 
 struct Cures {
-    std::vector<Cure> cures;  // that take a fifth of the trouble away or more, the one to take first
+    std::vector<Cure> cures;  // that take a tenth of the trouble away or more, the one to take first
     std::string nothing;      // why none does; empty where one does
     std::size_t tried = 0;    // settings
     std::size_t measured = 0; // motions, to prove those that were best
@@ -61,6 +62,10 @@ public:
                MeasuredStore& known);
 
     Cures search(const CureGoal& goal, const CureOptions& options = {}) const;
+
+    /// `character` is what the steps make of it; made ready to be measured, with no more work than they ask for.
+    std::shared_ptr<const Subject> with(const std::vector<Step>& steps,
+                                        std::shared_ptr<const Character> character) const;
 
     /// One list of steps tried as a whole.
     Cure prove(const std::vector<Step>& steps, const CureGoal& goal, const CureOptions& options = {}) const;

@@ -8,6 +8,7 @@ namespace hobble {
 namespace {
 
 using Vertices = std::vector<std::uint32_t>;
+constexpr double kAllOfIt = 1e9; // limb radii
 
 void sortOnce(Vertices& v) {
     std::sort(v.begin(), v.end());
@@ -25,8 +26,11 @@ public:
     }
 
     std::vector<CureFamily> all() {
-        for (const Cause& c : goal_.causes)
+        for (const Cause& c : goal_.causes) {
+            undoing_ = &c == goal_.causes.data();
             std::visit([&](const auto& fact) { of(c, fact); }, c.fact);
+        }
+        undoing_ = false;
         otherSide(goal_.joint);
         if (!goal_.causes.empty())
             for (int j : {goal_.joint, goal_.causes.front().joint})
@@ -42,6 +46,7 @@ private:
     const CureGoal& goal_;
     Vertices marked_;
     std::vector<CureFamily> out_;
+    bool undoing_ = false; // what is added is for the likeliest cause
 
     const std::string& nameOf(int joint) const {
         return s_.character->skeleton.name[static_cast<std::size_t>(joint)];
@@ -91,10 +96,44 @@ private:
         for (const Step& s : steps)
             if (s.place.vertices.empty())
                 return;
+        addAnywhere(name, std::move(steps), free, std::move(values), otherSide);
+    }
+    void addAnywhere(const char* name, std::vector<Step> steps, FreeNumber free = FreeNumber::None,
+                     std::vector<double> values = {}, bool otherSide = false) {
         for (const CureFamily& f : out_)
             if (f.steps == steps && f.free == free)
                 return;
-        out_.push_back({name, std::move(steps), free, std::move(values), otherSide});
+        out_.push_back({name, std::move(steps), free, std::move(values), otherSide, undoing_});
+    }
+
+    void moveTo(const char* name, int joint, const Vec3d& place) {
+        Step move;
+        move.kind = StepKind::Pivot;
+        move.joint = nameOf(joint);
+        move.at = place;
+        addAnywhere(name, {std::move(move)});
+    }
+
+    // Across the limb, into the middle of the skin that blends about it; all of the way, and half of it.
+    void toTheMiddle(int joint) {
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(joint)];
+        const Vec3d at = s_.character->skeleton.place(joint);
+        const std::vector<char> below = s_.character->skeleton.subtree(joint);
+        Vec3d middle = Vec3d::Zero();
+        double weight = 0;
+        for (std::uint32_t v : zone.blendVertices) {
+            const double c = shareOn(v, below), b = 4 * c * (1 - c);
+            middle += b * s_.neutral[v].cast<double>();
+            weight += b;
+        }
+        if (weight <= 0)
+            return;
+        const Vec3d off = middle / weight - at;
+        const Vec3d across = off - off.dot(zone.axis) * zone.axis;
+        if (zone.limbRadius <= 0 || across.norm() < 0.1 * zone.limbRadius)
+            return;
+        moveTo("into the middle of the limb", joint, at + across);
+        moveTo("half way into the middle", joint, at + across / 2);
     }
 
     // What is held wrongly takes what the skin around it says.
@@ -135,10 +174,11 @@ private:
         return weight > 0 ? sum / weight : 0;
     }
 
-    void passage(int joint) {
+    // `radii`: how far along the limb it may reach; where it was made too wide, all of what it is by now.
+    void passage(int joint, double radii = 3) {
         if (joint < 0 || parentOf(joint) < 0)
             return;
-        const Vertices zone = zoneOf(joint, 3);
+        const Vertices zone = zoneOf(joint, radii);
         if (zone.empty())
             return;
         Step pass = step(StepKind::Pass, zone, nameOf(joint));
@@ -299,12 +339,37 @@ private:
     }
     void of(const Cause&, const fact::PassesInOneEdge&) { passageOf(); }
     void of(const Cause&, const fact::BoundHard& f) { passage(f.joint); }
-    void of(const Cause&, const fact::PassesOverLength&) { passageOf(); }
+    void of(const Cause&, const fact::PassesOverLength&) {
+        passage(goal_.joint, kAllOfIt);
+        passageOf();
+    }
     void of(const Cause&, const fact::PassesUnlikeMirror& f) {
         otherSide(f.joint);
+        if (!f.harder)
+            passage(f.joint, kAllOfIt);
         passage(f.joint);
     }
     void of(const Cause&, const fact::RollTakenByOne&) { passageOf(); }
+    void of(const Cause&, const fact::LiesOffMirror& f) {
+        const Skeleton& sk = s_.character->skeleton;
+        moveTo("where its mirror has it", f.joint, s_.mirror.mirrored(sk.place(f.mirror)));
+        toTheMiddle(f.joint);
+    }
+    void of(const Cause&, const fact::LiesOffMiddle&) { toTheMiddle(goal_.joint); }
+    void of(const Cause&, const fact::BendsOff& f) {
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(f.joint)];
+        for (const double way : {-1.0, 1.0}) {
+            Step turn;
+            turn.kind = StepKind::TurnAxes;
+            turn.joint = nameOf(f.joint);
+            turn.at = zone.axis;
+            std::vector<double> values;
+            for (const double part : {0.5, 0.75, 1.0, 1.25})
+                values.push_back(std::round(way * part * f.degrees * 10) / 10);
+            std::sort(values.begin(), values.end());
+            addAnywhere("turn the axes back", {std::move(turn)}, FreeNumber::Amount, std::move(values));
+        }
+    }
     void of(const Cause&, const fact::HeldByTwo& f) {
         const Part& part = s_.character->parts[static_cast<std::size_t>(f.part)];
         Vertices all;
@@ -347,8 +412,6 @@ std::string beyondWeights(CauseKind kind) {
     case CauseKind::LoopsAskew:
         return "the edge loops run askew of the bend: no weights cure this, the modeller lays them round the "
                "limb";
-    case CauseKind::PivotOrAxis:
-        return "the joint stands or turns in the wrong place: it has to be moved, and no weights do that";
     case CauseKind::DriverOrCorrective:
         return "it comes from what follows the joint: its driver has to be changed, and no weights do that";
     case CauseKind::PartNotBound:

@@ -24,6 +24,7 @@ struct CureFamily {
     FreeNumber free = FreeNumber::None; // of the last step
     std::vector<double> values;         // to be tried first, rising; between them the search goes on
     bool otherSide = false;             // takes what the other side has
+    bool undoes = false;                // the very thing the likeliest cause names
 };
 
 /// In the order of the causes; each once.

@@ -19,7 +19,8 @@ constexpr StepFacts kFacts[kStepKinds] = {
     {"keep out", keepOut, true, false}, {"drop small", dropSmall, false, false},
     {"cap", cap, false, false},         {"from neighbours", fromNeighbours, false, false},
     {"mirror", mirror, false, false},   {"rigid", rigid, true, false},
-    {"pass", pass, true, false}};
+    {"pass", pass, true, false},        {"pivot", nullptr, true, false},
+    {"turn axes", nullptr, true, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
 
 std::string written(double x) {
@@ -41,6 +42,18 @@ std::optional<StepKind> stepKindCalled(const std::string& name) {
         if (name == kFacts[k].name)
             return static_cast<StepKind>(k);
     return std::nullopt;
+}
+
+bool ofTheSkeleton(StepKind kind) { return kind == StepKind::Pivot || kind == StepKind::TurnAxes; }
+
+Result<Done> apply(const Step& step, Character& character) {
+    const int joint = character.skeleton.find(step.joint);
+    if (joint < 0)
+        return Error{step.joint.empty() ? std::string("no joint is named")
+                                        : "the joint " + step.joint + " is not in this build"};
+    if (!std::isfinite(step.amount) || !(step.strength >= 0 && step.strength <= 1))
+        return Error{"its numbers are out of range"};
+    return step.kind == StepKind::Pivot ? pivot(step, joint, character) : turnAxes(step, joint, character);
 }
 
 Result<Done> apply(const Step& step, const Subject& subject, Shares& shares) {
@@ -114,7 +127,16 @@ std::string sentence(const Step& step) {
             out += ", its middle " + written(std::abs(step.middle)) +
                    (step.middle > 0 ? " beyond the joint" : " before the joint");
         break;
+    case StepKind::Pivot:
+        out = "Move " + step.joint + " to " + written(step.at.x()) + ", " + written(step.at.y()) + ", " +
+              written(step.at.z()) + " m";
+        break;
+    case StepKind::TurnAxes:
+        out = "Turn the axes of " + step.joint + " by " + written(step.amount) + "°";
+        break;
     }
+    if (ofTheSkeleton(step.kind))
+        return out;
     switch (step.place.what) {
     case MendPlace::What::Everywhere:
         break;

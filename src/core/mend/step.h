@@ -17,11 +17,13 @@ enum class StepKind {
     FromNeighbours, // takes what the skin around it says
     Mirror,         // takes what the other side has
     Rigid,          // one joint holds all
-    Pass            // lets the skin pass from what stays to what follows a joint, over so much of the limb
+    Pass,           // lets the skin pass from what stays to what follows a joint, over so much of the limb
+    Pivot,          // moves a joint, the skin staying as it is in neutral
+    TurnAxes        // turns a joint's own axes, likewise
 };
 const char* nameOf(StepKind kind); // "soften"
 std::optional<StepKind> stepKindCalled(const std::string& name);
-inline constexpr int kStepKinds = static_cast<int>(StepKind::Pass) + 1;
+inline constexpr int kStepKinds = static_cast<int>(StepKind::TurnAxes) + 1;
 
 enum class FillBy { Set, Add, Scale };
 
@@ -32,10 +34,11 @@ struct Step {
     std::string to;    // of HandOver the one that takes; of Narrow the child
     /// Fill: the share, what is added, or the factor. HandOver: the part of the share that goes, 0 … 1.
     /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes. Pass:
-    /// over how many limb radii.
+    /// over how many limb radii. TurnAxes: degrees.
     double amount = 0;
     double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
     FillBy fillBy = FillBy::Set;
+    Vec3d at = Vec3d::Zero(); // Pivot: where the joint goes, metres. TurnAxes: the axis. World, neutral
     int count = 1;       // Soften: passes. Cap: influences
     double strength = 1; // 0 … 1, of all of it
     bool on = true;
@@ -64,8 +67,15 @@ Result<Done> pass(const Step& step, const StepContext& context, Shares& shares);
 /// Of skin at a place along the limb, the share that follows the joint by a Pass of that width and middle.
 double passedAt(double limbRadii, double width, double middle);
 
+/// Whether a step is about the skeleton and not about shares. Its place then says nothing.
+bool ofTheSkeleton(StepKind kind);
+Result<Done> pivot(const Step& step, int joint, Character& character);
+Result<Done> turnAxes(const Step& step, int joint, Character& character);
+
 /// Does it, wherever its place is. An error leaves the shares as they were.
 Result<Done> apply(const Step& step, const Subject& subject, Shares& shares);
+/// The same for a step of the skeleton.
+Result<Done> apply(const Step& step, Character& character);
 
 /// "Soften three times over 214 vertices", "Hand over half of hips to thigh.L".
 std::string sentence(const Step& step);

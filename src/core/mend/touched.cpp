@@ -33,6 +33,13 @@ std::vector<char> touchedJoints(const Subject& before, const Subject& after) {
             by[j] = 0;
         }
     }
+    // a joint that stands or turns otherwise, and those that a limb is measured between with it
+    for (std::size_t j = 0; j < count; ++j)
+        if (skeleton.neutralWorld[j].matrix() != after.character->skeleton.neutralWorld[j].matrix())
+            for (std::size_t k = 0; k < count; ++k)
+                if (k == j || skeleton.parent[k] == static_cast<int>(j) ||
+                    skeleton.parent[j] == static_cast<int>(k))
+                    out[k] = 1;
     return out;
 }
 
@@ -53,6 +60,15 @@ std::vector<char> movedBy(const Motion& motion, const Character& character) {
             out[static_cast<std::size_t>(d.source)])
             out[static_cast<std::size_t>(d.joint)] = 1;
     return out;
+}
+
+// What is measured hangs on more than the shares: then nothing of before is taken.
+bool sameBody(const Subject& a, const Subject& b) {
+    return a.body.height == b.body.height &&
+           std::equal(a.roles.begin(), a.roles.end(), b.roles.begin(), b.roles.end(),
+                      [](const JointRole& x, const JointRole& y) {
+                          return x.role == y.role && x.side == y.side && x.mirror == y.mirror;
+                      });
 }
 
 bool sameRigid(const Subject& a, const Subject& b) {
@@ -77,7 +93,7 @@ std::vector<char> touchedMotions(const Subject& before, const Subject& after, co
 
 TouchedStore::TouchedStore(std::shared_ptr<const Subject> before, const Subject& after, const Plan& plan,
                            MeasuredStore& known, MeasuredStore* into)
-    : before_(std::move(before)), known_(known), into_(into), all_(!sameRigid(*before_, after)) {
+    : before_(std::move(before)), known_(known), into_(into), all_(!sameRigid(*before_, after) || !sameBody(*before_, after)) {
     const std::vector<char> touched = touchedMotions(*before_, after, plan);
     for (std::size_t m = 0; m < touched.size(); ++m)
         if (all_ || touched[m])

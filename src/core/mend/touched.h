@@ -9,11 +9,12 @@
 
 namespace hobble {
 
-/// Per motion of the plan. `after` is `before` with other weights.
+/// Per motion of the plan. `after` is `before` with other weights, or with joints moved.
 std::vector<char> touchedMotions(const Subject& before, const Subject& after, const Plan& plan);
 
 /// A store for runs on `after`: what no change touches is taken as it was measured on `before`. All is
-/// measured again where rigid pieces are others, for measures name them by number.
+/// measured again where rigid pieces are others, for measures name them by number, and where roles or the
+/// body's height are.
 class TouchedStore : public MeasuredStore {
 public:
     /// `known` has what was measured on `before`, and outlives this. `into`, where there is one, gets all that

@@ -48,6 +48,7 @@ std::vector<std::uint32_t> within(const Pairing& pairing, const Subject& other,
 
 TriedSteps::TriedSteps(std::shared_ptr<const Subject> subject) : subject_(std::move(subject)) {
     made_.emplace_back(*subject_);
+    body_.push_back(subject_->character);
 }
 
 void TriedSteps::take(const Trial& trial) {
@@ -64,6 +65,7 @@ void TriedSteps::take(const Trial& trial) {
         made_.assign(1, Shares(*subject_, std::move(locked)));
     }
     made_.erase(made_.begin() + static_cast<std::ptrdiff_t>(same) + 1, made_.end());
+    body_.resize(same + 1);
     effects_.resize(same);
     trial_ = trial;
     worked_ = 0;
@@ -71,7 +73,18 @@ void TriedSteps::take(const Trial& trial) {
         const Shares& before = made_.back();
         Shares after = before;
         StepEffect effect;
-        if (trial.steps[i].on) {
+        std::shared_ptr<const Character> body = body_.back();
+        if (trial.steps[i].on && ofTheSkeleton(trial.steps[i].kind)) {
+            ++worked_;
+            auto moved = std::make_shared<Character>(*body);
+            if (const auto done = apply(trial.steps[i], *moved)) {
+                effect.skeleton = true;
+                body = std::move(moved);
+            } else {
+                effect.applies = false;
+                effect.why = done.error();
+            }
+        } else if (trial.steps[i].on) {
             ++worked_;
             if (const auto done = apply(trial.steps[i], *subject_, after)) {
                 effect = effectOf(before, after);
@@ -83,13 +96,15 @@ void TriedSteps::take(const Trial& trial) {
         }
         effects_.push_back(std::move(effect));
         made_.push_back(std::move(after));
+        body_.push_back(std::move(body));
     }
 }
 
 std::shared_ptr<const Character> TriedSteps::character(std::size_t mostInfluences) const {
-    auto out = std::make_shared<Character>(*subject_->character);
+    auto out = std::make_shared<Character>(*body_.back());
     out->weights = shares().ofFile(mostInfluences);
-    if (out->weights == subject_->character->weights)
+    const bool moved = body_.back() != subject_->character;
+    if (!moved && out->weights == subject_->character->weights)
         return out;
     // told apart from the build: what is measured of it is its own
     std::uint64_t word = 14695981039346656037u; // FNV-1a
@@ -98,6 +113,10 @@ std::shared_ptr<const Character> TriedSteps::character(std::size_t mostInfluence
         add(j);
     for (float w : out->weights.weight)
         add(std::bit_cast<std::uint32_t>(w));
+    if (moved)
+        for (const Transform& t : out->skeleton.neutralWorld)
+            for (double x : t.matrix().reshaped())
+                add(std::bit_cast<std::uint64_t>(x));
     char text[24];
     std::snprintf(text, sizeof text, "+%016llx", static_cast<unsigned long long>(word));
     out->hash += text;
@@ -128,6 +147,12 @@ Result<Step> onOtherSide(const Step& step, const Subject& subject, const Pairing
     out.place.vertices = within(across, subject, step.place.vertices);
     for (Vec3& p : out.place.path)
         p = subject.mirror.mirrored(p.cast<double>()).cast<float>();
+    if (step.kind == StepKind::Pivot)
+        out.at = subject.mirror.mirrored(step.at);
+    if (step.kind == StepKind::TurnAxes) { // an axis is mirrored as what turns about it: the other way round
+        out.at = subject.mirror.mirrored(step.at) - subject.mirror.mirrored(Vec3d::Zero());
+        out.amount = -step.amount;
+    }
     return out;
 }
 
@@ -138,6 +163,10 @@ Step carriedOver(const Step& step, const Subject& from, const Subject& to, const
         const Transform there = back.joints.toOther.inverse();
         for (Vec3& p : out.place.path)
             p = (there * p.cast<double>()).cast<float>();
+        if (step.kind == StepKind::Pivot)
+            out.at = there * step.at;
+        if (step.kind == StepKind::TurnAxes)
+            out.at = there.linear() * step.at;
         out.place.radius /= back.joints.scale > 0 ? back.joints.scale : 1;
     }
     for (std::string* name : {&out.joint, &out.to, &out.place.joint}) {

@@ -22,6 +22,7 @@ struct StepEffect {
     std::string why;                    // it does not
     std::vector<std::uint32_t> changed; // welded, ascending: whose shares are not what they were before it
     double most = 0;                    // the largest change of a share
+    bool skeleton = false;              // a joint stands or turns otherwise
 };
 
 /// A trial on one build. Keeps what each step made, so that a change at the end of a long list costs the end.
@@ -36,13 +37,14 @@ public:
     const std::vector<StepEffect>& effects() const { return effects_; } // one for each step
     const Shares& shares() const { return made_.back(); }               // of the whole list
     int worked() const { return worked_; } // steps the last take() had to work out
-    /// The build with these weights; all else is shared with it.
+    /// The build with these weights, its joints moved as steps say; all else is shared with it.
     std::shared_ptr<const Character> character(std::size_t mostInfluences = 0) const;
 
 private:
     std::shared_ptr<const Subject> subject_;
     Trial trial_;
     std::vector<Shares> made_; // before the first step, after the first, …
+    std::vector<std::shared_ptr<const Character>> body_; // likewise, for its skeleton
     std::vector<StepEffect> effects_;
     int worked_ = 0;
 };

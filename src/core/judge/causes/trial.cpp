@@ -1,5 +1,7 @@
 #include "core/judge/causes/trial.h"
 
+#include "core/character/moved_joint.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -174,28 +176,9 @@ private:
     // The joint put elsewhere; what hangs from it stays, and the skin is bound to it there.
     std::optional<Character> moved(int joint, const Vec3d& to) const {
         Character out = *s_.character;
-        Skeleton& sk = out.skeleton;
-        const auto j = static_cast<std::size_t>(joint);
-        const Transform before = sk.neutralWorld[j];
-        Transform after = before;
-        after.translation() = to;
-        sk.neutralWorld[j] = after;
-        if (!sk.restWorld.empty())
-            sk.restWorld[j] = after * before.inverse() * sk.restWorld[j];
-        const auto local = [&](std::size_t k) {
-            const int p = sk.parent[k];
-            sk.neutralLocal[k] =
-                p < 0
-                    ? sk.neutralWorld[k]
-                    : Transform(sk.neutralWorld[static_cast<std::size_t>(p)].inverse() * sk.neutralWorld[k]);
-        };
-        local(j);
-        for (std::size_t k = 0; k < sk.parent.size(); ++k)
-            if (sk.parent[k] == joint)
-                local(k);
-        for (Skin& skin : out.skins)
-            if (j < skin.inverseBind.size())
-                skin.inverseBind[j] = after.inverse() * before * skin.inverseBind[j];
+        Transform world = out.skeleton.neutralWorld[static_cast<std::size_t>(joint)];
+        world.translation() = to;
+        moveJoint(out, joint, world);
         return out;
     }
 };
