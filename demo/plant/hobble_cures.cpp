@@ -105,7 +105,8 @@ public:
             tried.take(trial);
             ComparedSide mended;
             mended.subject = std::make_shared<const Subject>(prepareSubject(tried.character()));
-            mended.run = std::make_shared<const RunResult>(runPlan(*mended.subject, plan, {}));
+            mended.run = std::make_shared<const RunResult>(
+                runPlan(*mended.subject, defaultPlan(*mended.subject->character, mended.subject->roles)));
             cured = std::none_of(signs.begin(), signs.end(), [&](const auto& s) {
                 return severityAt(*mended.run, s.first, s.second) >
                        severityAt(*clean.run, s.first, s.second);

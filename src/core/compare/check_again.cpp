@@ -253,10 +253,9 @@ CheckedAgain checkAgain(const SeenDefect& seen, const CheckContext& c) {
     const There there = measuredThere(seen, out.joint, c);
     out.now = there.value;
 
-    double worst = -1, beside = -1;
-    for (const Finding& f : c.run.findings)
-        if (besideIt(s, seen, out.joint, f))
-            beside = std::max(beside, troubleOf(kind, f.peakValue, c.run.limits.of(kind, f.role)));
+    double worst = -1;
+    const bool beside = std::any_of(c.run.findings.begin(), c.run.findings.end(),
+                                    [&](const Finding& f) { return besideIt(s, seen, out.joint, f); });
     for (std::size_t i = 0; i < c.run.findings.size(); ++i)
         if (const Finding& f = c.run.findings[i]; samePlace(s, seen, out.joint, f)) {
             const double trouble = troubleOf(kind, f.peakValue, c.run.limits.of(kind, f.role));
@@ -285,12 +284,12 @@ CheckedAgain checkAgain(const SeenDefect& seen, const CheckContext& c) {
     }
     if (!shownHere && out.finding < 0)
         out.movedTo = likeOneBeside(seen, out.joint, c);
-    if (!shownHere && out.finding < 0 && (out.movedTo >= 0 || beside < 0)) {
+    if (!shownHere && out.finding < 0 && (out.movedTo >= 0 || !beside)) {
         out.verdict = out.movedTo >= 0 ? Verdict::Moved : Verdict::Cured;
     } else {
         out.elsewhereOnly = !shownHere;
         // Where it is shown in other poses alone, the worst of them is what is left of it.
-        const double left = shownHere ? is : std::max({is, worst, beside});
+        const double left = shownHere ? is : std::max(is, worst);
         const double band = bandOf(kind, std::max(was, left));
         out.verdict = left < was - band   ? Verdict::Better
                       : left > was + band ? Verdict::Worse

@@ -68,6 +68,49 @@ Plan posesOf(const Plan& plan, const RunResult& run, const CureGoal& goal) {
     return out;
 }
 
+// Of the goal's signs that are told once for a whole motion, by how much those still found pass their limit.
+double toldOnce(const RunResult& told, const RunResult& run, const CureGoal& goal) {
+    double sum = 0;
+    for (int i : goal.signs)
+        if (const Finding& f = told.findings[static_cast<std::size_t>(i)]; ofTheDifference(f.kind)) {
+            double most = 0;
+            for (const Finding& g : run.findings)
+                if (g.kind == f.kind && g.joint == f.joint)
+                    most = std::max(most, troubleOf(g.kind, g.peakValue, run.limits.of(g.kind, g.role)) - 1);
+            sum += most;
+        }
+    return sum;
+}
+
+// The same turns in space for a character some of whose joints have other axes of their own.
+Plan turnedAlike(Plan plan, const Character& before, const Character& after) {
+    std::vector<std::pair<std::size_t, Quat>> turned; // from the axes of before to those of after
+    for (std::size_t j = 0; j < before.skeleton.neutralWorld.size(); ++j) {
+        const Transform &was = before.skeleton.neutralWorld[j], &is = after.skeleton.neutralWorld[j];
+        if (was.linear() != is.linear())
+            turned.emplace_back(j, rotationOf(is).inverse() * rotationOf(was));
+    }
+    if (turned.empty())
+        return plan;
+    for (Motion& m : plan.motions)
+        for (const auto& [joint, by] : turned) {
+            for (JointTurn& t : m.turns)
+                if (t.joint == static_cast<int>(joint))
+                    t.axis = by * t.axis;
+            for (JointShift& t : m.shifts)
+                if (t.joint == static_cast<int>(joint))
+                    t.perUnit = by * t.perUnit;
+            if (!m.keys)
+                continue;
+            auto keys = std::make_shared<std::vector<MotionKey>>(*m.keys);
+            for (MotionKey& k : *keys)
+                if (joint < k.pose.turn.size())
+                    k.pose.turn[joint] = by * k.pose.turn[joint] * by.inverse();
+            m.keys = std::move(keys);
+        }
+    return plan;
+}
+
 std::vector<double> between(FreeNumber free, double a, double b) {
     if (free == FreeNumber::Count) {
         const double middle = std::round(std::sqrt(a * b));
@@ -135,6 +178,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         return ofContact(run_->findings[static_cast<std::size_t>(i)].kind);
     });
     const ComparedSide before{subject_, std::make_shared<const RunResult>(runPlan(*subject_, poses, quick))};
+    const double toldBefore = toldOnce(*run_, *before.run, goal);
     TriedSteps worked(build_);
     const auto gainOf = [&](const std::vector<Step>& steps) {
         ++out.tried;
@@ -148,8 +192,9 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         if (!changes)
             return double(INFINITY);
         const auto after = with(steps, worked.character());
-        const auto now = std::make_shared<const RunResult>(runPlan(*after, poses, quick));
-        double gain = 0;
+        const auto now = std::make_shared<const RunResult>(
+            runPlan(*after, turnedAlike(poses, *subject_->character, *after->character), quick));
+        double gain = toldOnce(*run_, *now, goal) - toldBefore;
         for (const MeasureChange& m :
              compareRuns({before, ComparedSide{after, now}}, itself_, {options.limits}).measures)
             gain += m.over[1] - m.over[0];
@@ -261,7 +306,8 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     TriedSteps worked(build_);
     worked.take(trialOf(steps));
     const auto after = with(steps, worked.character());
-    TouchedStore store(subject_, *after, plan_, known_);
+    const Plan plan = turnedAlike(plan_, *subject_->character, *after->character);
+    TouchedStore store(subject_, *after, plan, known_);
     RunOptions how;
     how.method = run_->method;
     how.limits = options.limits;
@@ -269,7 +315,7 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     how.cancel = options.progress.cancel;
     how.causes = false;
     how.store = &store;
-    const auto now = std::make_shared<const RunResult>(runPlan(*after, plan_, how));
+    const auto now = std::make_shared<const RunResult>(runPlan(*after, plan, how));
     const Differences d =
         compareRuns({ComparedSide{subject_, run_}, ComparedSide{after, now}}, itself_, {options.limits});
     // What the other side shows as much of is how the character is, and no harm.
@@ -306,6 +352,13 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
         }
         if (m.verdict == Change::Worse && m.trouble[1] > 1 && m.over[1] > m.over[0] && !otherSideHas(m))
             out.worse.push_back(m);
+    }
+    if (out.troubleWas <= 0) {
+        out.troubleWas = toldOnce(*run_, *run_, goal);
+        out.troubleIs = toldOnce(*run_, *now, goal);
+        for (const Finding& g : now->findings)
+            if (g.kind == first.kind && g.joint == first.joint)
+                out.is = g.peakValue;
     }
     std::stable_sort(out.worse.begin(), out.worse.end(),
                      [](const MeasureChange& a, const MeasureChange& b) { return a.change > b.change; });
@@ -349,7 +402,7 @@ std::string sentence(const Cure& cure, const Subject& subject) {
     return text;
 }
 
-CuredAll cureAll(std::shared_ptr<const Subject> subject, const Plan& plan,
+CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan,
                  std::shared_ptr<const RunResult> run, MeasuredStore& known, const CureOptions& options,
                  int most) {
     CuredAll out;
@@ -378,16 +431,18 @@ CuredAll cureAll(std::shared_ptr<const Subject> subject, const Plan& plan,
             TriedSteps worked(subject);
             worked.take(trial);
             const auto after = search.with(cure.steps, worked.character());
-            TouchedStore store(out.subject, *after, plan, *of, &own);
+            Plan next = turnedAlike(plan, *out.subject->character, *after->character);
+            TouchedStore store(out.subject, *after, next, *of, &own);
             RunOptions how;
             how.method = run->method;
             how.limits = options.limits;
             how.threads = options.threads;
             how.cancel = options.progress.cancel;
             how.store = &store;
-            const auto now = std::make_shared<const RunResult>(runPlan(*after, plan, how));
+            const auto now = std::make_shared<const RunResult>(runPlan(*after, next, how));
             if (now->cancelled)
                 break;
+            plan = std::move(next);
             out.trial = std::move(trial);
             out.taken.emplace_back(static_cast<int>(&fault - out.run->faults.data()), cure);
             own.forget(out.subject->character->hash);

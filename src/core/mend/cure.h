@@ -95,7 +95,7 @@ struct CuredAll {
     std::shared_ptr<const RunResult> run;    // of that
     bool stopped = false;
 };
-CuredAll cureAll(std::shared_ptr<const Subject> subject, const Plan& plan,
+CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan,
                  std::shared_ptr<const RunResult> run, MeasuredStore& known, const CureOptions& options = {},
                  int most = 12);
 
