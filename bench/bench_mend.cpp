@@ -135,8 +135,17 @@ void cures(benchmark::State& state) {
 } // namespace
 
 BENCHMARK(brush)->Name("mend/brush")->Unit(benchmark::kMillisecond);
-BENCHMARK(fiftySteps)->Name("mend/fiftySteps")->Arg(48)->Arg(0)->UseManualTime()->Unit(benchmark::kMillisecond);
-BENCHMARK(touchedMotionsAgain)->Name("mend/touchedMotions")->Iterations(3)->UseManualTime()->Unit(benchmark::kMillisecond);
+BENCHMARK(fiftySteps)
+    ->Name("mend/fiftySteps")
+    ->Arg(48)
+    ->Arg(0)
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
+BENCHMARK(touchedMotionsAgain)
+    ->Name("mend/touchedMotions")
+    ->Iterations(3)
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK(cures)->Name("mend/cures")->Iterations(1)->Unit(benchmark::kMillisecond);
 
 } // namespace hobble::bench

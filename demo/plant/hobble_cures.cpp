@@ -40,8 +40,7 @@ std::vector<std::pair<Kind, int>> signsOf(const Truth& truth, const ComparedSide
                                           const ComparedSide& faulty) {
     std::vector<std::pair<Kind, int>> out;
     for (const Finding& f : faulty.run->findings) {
-        const std::string& at =
-            faulty.subject->character->skeleton.name[static_cast<std::size_t>(f.joint)];
+        const std::string& at = faulty.subject->character->skeleton.name[static_cast<std::size_t>(f.joint)];
         const bool there = at == truth.joint || std::count(truth.joints.begin(), truth.joints.end(), at) > 0;
         if (there && f.severity > severityAt(*clean.run, f.kind, f.joint) &&
             std::find(out.begin(), out.end(), std::pair(f.kind, f.joint)) == out.end())
@@ -76,8 +75,8 @@ public:
         const Truth& truth = (*told)[0];
         c.neutral = neutralPositions(c);
         ComparedSide faulty;
-        faulty.subject = std::make_shared<const Subject>(
-            prepareSubject(std::make_shared<const Character>(std::move(c))));
+        faulty.subject =
+            std::make_shared<const Subject>(prepareSubject(std::make_shared<const Character>(std::move(c))));
         const Plan plan = defaultPlan(*faulty.subject->character, faulty.subject->roles);
         MeasuredMemory known;
         RunOptions options;
@@ -108,8 +107,7 @@ public:
             mended.run = std::make_shared<const RunResult>(
                 runPlan(*mended.subject, defaultPlan(*mended.subject->character, mended.subject->roles)));
             cured = std::none_of(signs.begin(), signs.end(), [&](const auto& s) {
-                return severityAt(*mended.run, s.first, s.second) >
-                       severityAt(*clean.run, s.first, s.second);
+                return severityAt(*mended.run, s.first, s.second) > severityAt(*clean.run, s.first, s.second);
             });
             count.first += cured && i == 0;
             count.oneOfThree += cured;
@@ -126,8 +124,8 @@ public:
                     count.after += distance(good, now, touched);
                 }
                 if (!cured && !quiet_)
-                    std::printf("  %s, %s: %s; %s\n", r.name.c_str(), truth.fault.c_str(), cures.cures[0].name,
-                                sentence(cures.cures[0], *faulty.subject).c_str());
+                    std::printf("  %s, %s: %s; %s\n", r.name.c_str(), truth.fault.c_str(),
+                                cures.cures[0].name, sentence(cures.cures[0], *faulty.subject).c_str());
             }
         }
         if (cures.cures.empty() && !quiet_)
@@ -138,8 +136,9 @@ public:
     }
 
     void print() const {
-        std::printf("| fault | asked | proposed | first cures | one of three | harm | distance before | after | "
-                    "seconds, mean | slowest |\n|---|---|---|---|---|---|---|---|---|---|\n");
+        std::printf(
+            "| fault | asked | proposed | first cures | one of three | harm | distance before | after | "
+            "seconds, mean | slowest |\n|---|---|---|---|---|---|---|---|---|---|\n");
         Count all;
         for (const auto& [fault, c] : count_) {
             row(fault, c);
@@ -173,8 +172,8 @@ private:
 
     static void row(const std::string& fault, const Count& c) {
         const double n = std::max(1, c.asked), p = std::max(1, c.proposed);
-        std::printf("| %s | %d | %d | %.2f | %.2f | %.2f | %.3f | %.3f | %.1f | %.1f |\n", fault.c_str(), c.asked,
-                    c.proposed, c.first / n, c.oneOfThree / n, c.harm / n, c.before / p, c.after / p,
+        std::printf("| %s | %d | %d | %.2f | %.2f | %.2f | %.3f | %.3f | %.1f | %.1f |\n", fault.c_str(),
+                    c.asked, c.proposed, c.first / n, c.oneOfThree / n, c.harm / n, c.before / p, c.after / p,
                     c.seconds / n, c.slowest);
     }
 };

@@ -7,7 +7,9 @@
 #include "io/character_read.h"
 #include "io/compare_json.h"
 #include "io/cure_json.h"
+#include "io/file_read.h"
 #include "io/file_write.h"
+#include "io/gltf_edit.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
 #include "io/trial_json.h"
@@ -38,11 +40,39 @@ int putWeights(const MendChoice& o, const Character& character) {
     return Clean;
 }
 
+// The build with other weights, as a file of its own.
+int putBuild(const MendChoice& o, const Character& build, const Character& mended) {
+    if (o.out.empty())
+        return Clean;
+    const auto notes = writeMended(build, mended, o.out, static_cast<std::size_t>(o.influences), o.weightsAs);
+    if (!notes)
+        return fail(BadUse, notes.error());
+    for (const std::string& note : *notes)
+        std::fprintf(stderr, "note: %s\n", note.c_str());
+    return Clean;
+}
+
 int doWeights(const MendChoice& o) {
-    if (o.weightsJson.empty() && o.weightsCsv.empty())
-        return fail(BadUse, "name where they go: --json OUT or --csv OUT");
+    if (o.weightsJson.empty() && o.weightsCsv.empty() && o.out.empty())
+        return fail(BadUse, "name where they go: --json OUT, --csv OUT, or --from IN and --out NEW");
+    if (o.from.empty() != o.out.empty())
+        return fail(BadUse, "weights that are put in come --from a file, and go --out into a new build");
     const auto character = readCharacter(o.file);
-    return character ? putWeights(o, *character) : fail(Unreadable, character.error());
+    if (!character)
+        return fail(Unreadable, character.error());
+    Character now = *character;
+    if (!o.from.empty()) {
+        const auto text = readFile(o.from);
+        if (!text)
+            return fail(BadUse, text.error());
+        auto weights = weightsFromJson(*text, *character);
+        if (!weights)
+            return fail(BadUse, "Cannot use " + o.from + ": " + weights.error() + ".");
+        now.weights = std::move(*weights);
+    }
+    if (const int status = putWeights(o, now); status != Clean)
+        return status;
+    return putBuild(o, *character, now);
 }
 
 // The trial on this build; one that was made on another is carried over from there.
@@ -233,6 +263,8 @@ int doMend(const MendChoice& o) {
     }
     if (const int status = putWeights(o, *mended); status != Clean)
         return status;
+    if (const int status = putBuild(o, *(*subject)->character, *mended); status != Clean)
+        return status;
     const auto before = std::make_shared<const RunResult>(runPlan(**subject, *plan, options));
     const auto after = std::make_shared<const Subject>(reweighted(**subject, mended));
     const auto now = std::make_shared<const RunResult>(runPlan(*after, *plan, options));
@@ -272,6 +304,11 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
     mend->add_option("--cache", o->cache, "a folder that keeps measurements");
     mend->add_option("--weights-json", o->weightsJson, "write the weights as JSON (- for standard output)");
     mend->add_option("--weights-csv", o->weightsCsv, "write the weights as CSV (- for standard output)");
+    const std::map<std::string, WeightsAs> as{
+        {"float", WeightsAs::Float}, {"unorm8", WeightsAs::Unorm8}, {"unorm16", WeightsAs::Unorm16}};
+    mend->add_option("--out", o->out, "write the mended build, all else in the file as it was");
+    mend->add_option("--weights-as", o->weightsAs, "float, unorm8 or unorm16, in the new build")
+        ->transform(CLI::CheckedTransformer(as));
     mend->add_option("--influences", o->influences, "at most so many to a vertex that was changed; 0: all")
         ->check(CLI::Range(0, 255));
     mend->add_option("--json", o->json, "write the comparison as JSON (- for standard output)");
@@ -303,6 +340,12 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
     weights->add_option("FILE", o->file, "a character")->required();
     weights->add_option("--json", o->weightsJson, "where they go (- for standard output)");
     weights->add_option("--csv", o->weightsCsv, "where they go (- for standard output)");
+    weights->add_option("--from", o->from, "weights as JSON that are put in");
+    weights->add_option("--out", o->out, "the build with these, all else in the file as it was");
+    weights->add_option("--influences", o->influences, "at most so many to a vertex that was changed; 0: all")
+        ->check(CLI::Range(0, 255));
+    weights->add_option("--weights-as", o->weightsAs, "float, unorm8 or unorm16, in the new build")
+        ->transform(CLI::CheckedTransformer(as));
     weights->callback([&chosen, o] { chosen = [o] { return doWeights(*o); }; });
 }
 

@@ -20,9 +20,7 @@ Eigen::Matrix3d closestRotation(const Eigen::Matrix3d& m) {
     return u * v.transpose();
 }
 
-Quat rotationOf(const Transform& t) {
-    return Quat(closestRotation(t.linear())).normalized();
-}
+Quat rotationOf(const Transform& t) { return Quat(closestRotation(t.linear())).normalized(); }
 
 Quat turnFromTo(const Vec3d& from, const Vec3d& to) {
     const Vec3d a = from.normalized(), b = to.normalized();

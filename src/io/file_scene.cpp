@@ -15,6 +15,12 @@ class Builder {
 public:
     Builder(FileScene scene, const Progress& progress) : scene_(std::move(scene)), progress_(progress) {}
 
+    const std::vector<int>& joints() {
+        world_ = worldTransforms(scene_);
+        buildSkeleton();
+        return nodeOfJoint_;
+    }
+
     Character build() {
         out_.notes = std::move(scene_.notes);
         world_ = worldTransforms(scene_);
@@ -430,6 +436,11 @@ std::vector<Transform> worldTransforms(const FileScene& scene) {
         }
     }
     return world;
+}
+
+std::vector<int> nodesOfJoints(const FileScene& scene) {
+    const Progress none;
+    return Builder(scene, none).joints();
 }
 
 Character characterOf(FileScene scene, const Progress& progress) {

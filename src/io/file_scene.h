@@ -33,6 +33,7 @@ struct SceneBlock {
     std::vector<std::pair<std::uint32_t, float>> influence;
     bool weighted = false; // false: the file has no weights for it
     std::vector<ShapeTarget> targets;
+    int primitive = -1; // of the node's mesh, the first that has these vertices; glTF alone says
 };
 
 struct ScenePart {
@@ -85,6 +86,9 @@ inline void stopIfAsked(const Progress& progress) {
 
 /// World transform of every node; refuses a node that is its own ancestor.
 std::vector<Transform> worldTransforms(const FileScene& scene);
+
+/// The node of each joint of the character that the scene makes.
+std::vector<int> nodesOfJoints(const FileScene& scene);
 
 /// Throws Refused where the scene cannot be a character, Stopped where it was asked to.
 Character characterOf(FileScene scene, const Progress& progress = {});

@@ -15,21 +15,20 @@
 
 namespace hobble {
 
-namespace {
-
-Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes) {
+std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const std::string& bytes) {
     tinygltf::TinyGLTF parser;
     parser.SetImageLoader([](tinygltf::Image*, const int, std::string*, std::string*, int, int,
                              const unsigned char*, int, void*) { return true; },
                           nullptr);
     parser.SetStoreOriginalJSONForExtrasAndExtensions(true);
-    tinygltf::Model model;
+    auto parsed = std::make_shared<tinygltf::Model>();
+    tinygltf::Model& model = *parsed;
     std::string error, warning;
     const std::string folder = std::filesystem::path(path).parent_path().string();
     const bool binary = bytes.size() >= 4 && bytes.compare(0, 4, "glTF") == 0;
     const std::string::size_type start = bytes.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
     if (!binary && (start == std::string::npos || bytes[start] != '{'))
-        return Error{"it is neither a .glb nor a .gltf file"};
+        throw Refused{"it is neither a .glb nor a .gltf file"};
     bool ok = false;
     try {
         const auto size = static_cast<unsigned int>(bytes.size());
@@ -50,18 +49,17 @@ Result<tinygltf::Model> parse(const std::string& path, const std::string& bytes)
         }
         while (!error.empty() && (error.back() == ' ' || error.back() == '.'))
             error.pop_back();
-        return Error{error.empty() ? "it is not valid glTF" : error};
+        throw Refused{error.empty() ? "it is not valid glTF" : error};
     }
-    return model;
+    return parsed;
 }
-
-} // namespace
 
 Character readGltfBytes(const std::string& path, const std::string& bytes, const Progress& progress) {
     if (bytes.size() > 0xFFFFFFFFu)
         throw Refused{"it is larger than 4 GB"};
     const UnpackedGltf plain = unpackGltf(bytes, std::filesystem::path(path).parent_path().string());
-    const tinygltf::Model model = orRefuse(parse(path, plain.bytes));
+    const auto parsed = parseGltf(path, plain.bytes);
+    const tinygltf::Model& model = *parsed;
     progress.at(0.3);
     stopIfAsked(progress);
     Character out = characterOf(gltfScene(model, progress.within(0.3, 0.6)), progress.within(0.6, 1));

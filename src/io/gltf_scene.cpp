@@ -231,6 +231,7 @@ private:
             for (std::size_t v = 0; v + 2 < xyz.size(); v += 3)
                 block.position.emplace_back(xyz[v], xyz[v + 1], xyz[v + 2]);
             readColours(part, primitive, block);
+            block.primitive = static_cast<int>(&primitive - mesh.primitives.data());
             if (part.skin >= 0)
                 readWeights(part, primitive, block);
             readTargets(part, mesh, primitive, block);

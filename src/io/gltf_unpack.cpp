@@ -1,12 +1,12 @@
 #include "io/gltf_unpack.h"
 
+#include "io/base64.h"
 #include "io/content_hash.h"
 #include "io/file_scene.h"
 
 #include <draco/compression/decode.h>
 #include <meshoptimizer.h>
 #include <nlohmann/json.hpp>
-#include <openssl/evp.h>
 
 #include <algorithm>
 #include <cstring>
@@ -32,28 +32,6 @@ std::uint32_t word(const std::string& bytes, std::size_t at) {
 
 void addWord(std::string& bytes, std::uint32_t value) {
     bytes.append(reinterpret_cast<const char*>(&value), 4);
-}
-
-std::string toBase64(const std::string& bytes) {
-    std::string out(4 * ((bytes.size() + 2) / 3) + 1, '\0');
-    const int length =
-        EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()),
-                        reinterpret_cast<const unsigned char*>(bytes.data()), static_cast<int>(bytes.size()));
-    out.resize(static_cast<std::size_t>(length));
-    return out;
-}
-
-// Empty where it is none.
-std::string fromBase64(const std::string& text) {
-    std::string out(3 * (text.size() / 4) + 3, '\0');
-    const int length =
-        EVP_DecodeBlock(reinterpret_cast<unsigned char*>(out.data()),
-                        reinterpret_cast<const unsigned char*>(text.data()), static_cast<int>(text.size()));
-    std::size_t padding = 0;
-    while (padding < 2 && padding < text.size() && text[text.size() - 1 - padding] == '=')
-        ++padding;
-    out.resize(length < 0 ? 0 : static_cast<std::size_t>(length) - padding);
-    return out;
 }
 
 class Unpacker {

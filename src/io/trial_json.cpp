@@ -130,7 +130,8 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             if (at == std::end(kFillBy))
                 return Error{"a share is set, added to or scaled, not " + by};
             s.fillBy = static_cast<FillBy>(at - kFillBy);
-            if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() || !(s.strength >= 0 && s.strength <= 1))
+            if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() ||
+                !(s.strength >= 0 && s.strength <= 1))
                 return Error{"the numbers of the step " + called + " are out of range"};
             out.steps.push_back(std::move(s));
         }

@@ -464,6 +464,25 @@ private slots:
         QCOMPARE(run({"compare", three, two, "--fail-if-worse", "9"}), 2);
     }
 
+    // Weights as told, but for what reading rounds.
+    static bool alike(const json& a, const json& b) {
+        bool same = a.at("parts").size() == b.at("parts").size();
+        for (std::size_t p = 0; same && p < a.at("parts").size(); ++p) {
+            const json &one = a["parts"][p]["vertices"], &other = b["parts"][p]["vertices"];
+            same = one.size() == other.size();
+            for (std::size_t v = 0; same && v < one.size(); ++v) {
+                std::map<int, double> by;
+                for (const json& i : one[v])
+                    by[i[0].get<int>()] += i[1].get<double>();
+                for (const json& i : other[v])
+                    by[i[0].get<int>()] -= i[1].get<double>();
+                for (const auto& [joint, apart] : by)
+                    same = same && std::abs(apart) < 1e-6;
+            }
+        }
+        return same;
+    }
+
     // A trial on a build: each step is told, the weights go out, the comparison too; on another mesh of it,
     // too.
     void mend() {
@@ -482,6 +501,7 @@ private slots:
         QCOMPARE(run({"mend", two, "--trial", trial, "--singles", "--cache", cache, "--weights-json", weights,
                       "--weights-csv", table, "--json", out}),
                  0);
+        QVERIFY(QFile::copy(trial, path("soften.json")));
         QVERIFY2(out_.contains("Soften 4 times, where forearm.R reaches: ") && out_.contains("joint"),
                  out_.constData());
         const json told = read(weights), compared = read(out);
@@ -501,6 +521,21 @@ private slots:
         QCOMPARE(run({"mend", demo_, "--trial", trial}), 2);
         QCOMPARE(run({"mend", demo_, "--trial", path("none.json")}), 2);
         QCOMPARE(run({"mend", "/nowhere.glb", "--trial", trial}), 3);
+        // a new build, and the weights back in
+        const QString mended = path("mended.glb"), again = path("again.glb"), back = path("back.json");
+        QCOMPARE(run({"mend", two, "--trial", path("soften.json"), "--singles", "--cache", cache, "--quiet",
+                      "--out", mended}),
+                 0);
+        QCOMPARE(run({"weights", mended, "--json", back}), 0);
+        QVERIFY(alike(read(back), told));
+        QCOMPARE(run({"weights", two, "--from", weights, "--out", again}), 0);
+        QCOMPARE(run({"weights", again, "--json", back}), 0);
+        QVERIFY(alike(read(back), told));
+        QCOMPARE(run({"weights", two, "--from", weights}), 2);
+        QCOMPARE(run({"weights", two, "--from", trial, "--out", again}), 2);
+        QCOMPARE(run({"mend", two, "--trial", path("soften.json"), "--singles", "--cache", cache, "--quiet",
+                      "--out", path("no such folder/x.glb")}),
+                 2);
         QCOMPARE(run({"weights", demo_, "--csv", table}), 0);
         QCOMPARE(run({"weights", demo_}), 2);
         QCOMPARE(run({"weights", path("none.glb"), "--csv", table}), 3);
@@ -508,10 +543,10 @@ private slots:
 
     // A cure for the first fault, as a trial that mend takes; and what cannot be asked.
     void cure() {
-        const QString two = QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"), cache = measured(),
-                      out = path("cures.json"), trial = path("cure.json");
-        const int status = run({"cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", out,
-                                "--trial", trial});
+        const QString two = QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"),
+                      cache = measured(), out = path("cures.json"), trial = path("cure.json");
+        const int status = run(
+            {"cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", out, "--trial", trial});
         const json found = read(out);
         QCOMPARE(found["format"].get<std::string>(), std::string("hobble-cures"));
         QVERIFY(status == 0 || status == 1);

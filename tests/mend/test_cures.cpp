@@ -48,8 +48,8 @@ class TestCures : public QObject {
 
     static Character dog() { return *zoo::strangerCalled("zoo low dog"); }
 
-    static std::vector<Truth> planted(Character& c, const char* fault, const std::string& joint, double strength,
-                                      const std::string& from = {}) {
+    static std::vector<Truth> planted(Character& c, const char* fault, const std::string& joint,
+                                      double strength, const std::string& from = {}) {
         Recipe recipe;
         recipe.seed = 3;
         demo::Fault f;
@@ -149,9 +149,12 @@ private slots:
         QTest::addColumn<QString>("fault");
         QTest::addColumn<QString>("joint");
         QTest::addColumn<double>("strength");
-        QTest::newRow("a blend too hard") << "blend too hard" << "front_lower_leg_l" << 0.9;
-        QTest::newRow("held by the parent") << "held by the parent" << "front_lower_leg_l" << 0.8;
-        QTest::newRow("a stray") << "stray influence" << "front_lower_leg_l" << 0.8;
+        QTest::newRow("a blend too hard") << "blend too hard"
+                                          << "front_lower_leg_l" << 0.9;
+        QTest::newRow("held by the parent") << "held by the parent"
+                                            << "front_lower_leg_l" << 0.8;
+        QTest::newRow("a stray") << "stray influence"
+                                 << "front_lower_leg_l" << 0.8;
     }
 
     void whatWasPlantedIsTakenAway() {
@@ -199,9 +202,9 @@ private slots:
         for (int k = 0; k < kCauseKinds; ++k) {
             const auto kind = static_cast<CauseKind>(k);
             static const std::set<CauseKind> mended{
-                CauseKind::PartBoundSoftly, CauseKind::StrayInfluence,  CauseKind::PatchLeftBehind,
-                CauseKind::NeighbourFinger, CauseKind::HeldByParent,    CauseKind::TwistNotShared,
-                CauseKind::NoBlend,         CauseKind::BlendTooHard,    CauseKind::BlendTooWide,
+                CauseKind::PartBoundSoftly, CauseKind::StrayInfluence, CauseKind::PatchLeftBehind,
+                CauseKind::NeighbourFinger, CauseKind::HeldByParent,   CauseKind::TwistNotShared,
+                CauseKind::NoBlend,         CauseKind::BlendTooHard,   CauseKind::BlendTooWide,
                 CauseKind::GarmentDiffers,  CauseKind::PivotOrAxis};
             QCOMPARE(beyondWeights(kind).empty(), mended.count(kind) > 0);
         }

@@ -41,8 +41,8 @@ Vec3d worldPlace(const Subject& s, int joint, const FindingMark& mark) {
            d.z() * s.body.forward;
 }
 
-// Of the skin a finding marks, or of as much as lies within the reach, what share does. Skin round a limb lies
-// about its middle.
+// Of the skin a finding marks, or of as much as lies within the reach, what share does. Skin round a limb
+// lies about its middle.
 double shareWithin(const Subject& s, const Finding& f, const Vec3d& at, double reach) {
     double within = 0, all = 0;
     for (std::uint32_t t : f.triangles) {

@@ -27,9 +27,7 @@ JointPairing itself(const Subject& s) {
 }
 
 bool ofTheDifference(Kind kind) { return kind == Kind::OneSided || kind == Kind::WrongBend; }
-bool ofContact(Kind kind) {
-    return kind == Kind::Contact || kind == Kind::PokeThrough || kind == Kind::Gap;
-}
+bool ofContact(Kind kind) { return kind == Kind::Contact || kind == Kind::PokeThrough || kind == Kind::Gap; }
 
 // The poses that show the signs: half way, at the worst, at the end of the range.
 Plan posesOf(const Plan& plan, const RunResult& run, const CureGoal& goal) {
@@ -157,7 +155,7 @@ Trial CureSearch::trialOf(const std::vector<Step>& steps) const {
 }
 
 std::shared_ptr<const Subject> CureSearch::with(const std::vector<Step>& steps,
-                                               std::shared_ptr<const Character> character) const {
+                                                std::shared_ptr<const Character> character) const {
     const bool skeleton =
         std::any_of(steps.begin(), steps.end(), [](const Step& s) { return ofTheSkeleton(s.kind); });
     return std::make_shared<const Subject>(skeleton ? prepareSubject(std::move(character))
@@ -253,8 +251,8 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
     }
     std::stable_sort(tried.begin(), tried.end(), byGain);
     // "As the other side" is always among those that are proved.
-    if (const auto other = std::find_if(tried.begin(), tried.end(),
-                                        [](const Tried& t) { return t.family->otherSide; });
+    if (const auto other =
+            std::find_if(tried.begin(), tried.end(), [](const Tried& t) { return t.family->otherSide; });
         options.proved > 0 && other - tried.begin() >= static_cast<std::ptrdiff_t>(options.proved) &&
         other != tried.end())
         std::iter_swap(other, tried.begin() + static_cast<std::ptrdiff_t>(options.proved) - 1);
@@ -363,12 +361,12 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     std::stable_sort(out.worse.begin(), out.worse.end(),
                      [](const MeasureChange& a, const MeasureChange& b) { return a.change > b.change; });
     for (const Finding& f : now->findings)
-        out.newFindings += f.severity >= 2 &&
-                           std::none_of(run_->findings.begin(), run_->findings.end(), [&](const Finding& g) {
-                               return g.kind == f.kind &&
-                                      (g.joint == f.joint ||
-                                       (g.joint == mirrorOf(f.joint) && g.severity >= f.severity));
-                           });
+        out.newFindings +=
+            f.severity >= 2 &&
+            std::none_of(run_->findings.begin(), run_->findings.end(), [&](const Finding& g) {
+                return g.kind == f.kind &&
+                       (g.joint == f.joint || (g.joint == mirrorOf(f.joint) && g.severity >= f.severity));
+            });
     const SkinWeights &was = subject_->surface.weights, &is = after->surface.weights;
     std::set<std::uint16_t> joints;
     for (std::uint32_t v : changedVertices(was, is)) {
@@ -393,18 +391,17 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
 
 std::string sentence(const Cure& cure, const Subject& subject) {
     char text[320];
-    std::snprintf(text, sizeof text, "%s at %s %.2f → %.2f (limit %.2f), %.0f %% of the trouble goes%s; over %zu %s",
-                  factsOf(cure.kind).word,
-                  subject.character->skeleton.name[static_cast<std::size_t>(cure.joint)].c_str(), cure.was,
-                  cure.is, cure.limit, 100 * std::max(cure.gone(), 0.0),
-                  cure.harms() ? ", and something else is worse" : "", cure.vertices,
-                  cure.vertices == 1 ? "vertex" : "vertices");
+    std::snprintf(
+        text, sizeof text, "%s at %s %.2f → %.2f (limit %.2f), %.0f %% of the trouble goes%s; over %zu %s",
+        factsOf(cure.kind).word,
+        subject.character->skeleton.name[static_cast<std::size_t>(cure.joint)].c_str(), cure.was, cure.is,
+        cure.limit, 100 * std::max(cure.gone(), 0.0), cure.harms() ? ", and something else is worse" : "",
+        cure.vertices, cure.vertices == 1 ? "vertex" : "vertices");
     return text;
 }
 
-CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan,
-                 std::shared_ptr<const RunResult> run, MeasuredStore& known, const CureOptions& options,
-                 int most) {
+CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan, std::shared_ptr<const RunResult> run,
+                 MeasuredStore& known, const CureOptions& options, int most) {
     CuredAll out;
     out.trial.build = subject->character->hash;
     out.subject = subject;

@@ -23,8 +23,8 @@ struct Cure {
     double troubleWas = 0, troubleIs = 0; // of the fault's measures
     double allWas = 0, allIs = 0;         // of every measure of every motion
     // Harm; what the other side of the body shows as much of is none.
-    std::vector<MeasureChange> worse; // past a limit, and more of it than there was; the worst first
-    int newFindings = 0;              // of severity 2 and more, of a kind and joint that had none
+    std::vector<MeasureChange> worse;     // past a limit, and more of it than there was; the worst first
+    int newFindings = 0;                  // of severity 2 and more, of a kind and joint that had none
     std::size_t vertices = 0, joints = 0; // whose weights are others
     double most = 0, moved = 0;           // the largest change of a share, and all of them together
 
@@ -63,7 +63,8 @@ public:
 
     Cures search(const CureGoal& goal, const CureOptions& options = {}) const;
 
-    /// `character` is what the steps make of it; made ready to be measured, with no more work than they ask for.
+    /// `character` is what the steps make of it; made ready to be measured, with no more work than they ask
+    /// for.
     std::shared_ptr<const Subject> with(const std::vector<Step>& steps,
                                         std::shared_ptr<const Character> character) const;
 
@@ -95,8 +96,7 @@ struct CuredAll {
     std::shared_ptr<const RunResult> run;    // of that
     bool stopped = false;
 };
-CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan,
-                 std::shared_ptr<const RunResult> run, MeasuredStore& known, const CureOptions& options = {},
-                 int most = 12);
+CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan, std::shared_ptr<const RunResult> run,
+                 MeasuredStore& known, const CureOptions& options = {}, int most = 12);
 
 } // namespace hobble

@@ -150,8 +150,7 @@ private:
         Vertices out;
         if (zone.empty() || zone.limbRadius <= 0)
             return out;
-        const Vec3d at =
-            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        const Vec3d at = s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
         for (std::uint32_t v : zone.vertices)
             if (zone.shell < 0 || s_.surface.shellOf[v] == zone.shell)
                 if (std::abs((s_.neutral[v].cast<double>() - at).dot(zone.axis)) < radii * zone.limbRadius)
@@ -163,8 +162,7 @@ private:
     double middleOf(int joint) const {
         const JointZone& zone = s_.zones[static_cast<std::size_t>(joint)];
         const std::vector<char> below = s_.character->skeleton.subtree(joint);
-        const Vec3d at =
-            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        const Vec3d at = s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
         double sum = 0, weight = 0;
         for (std::uint32_t v : zone.blendVertices) {
             const double c = shareOn(v, below), b = 4 * c * (1 - c);
@@ -200,8 +198,7 @@ private:
         if (zone.empty() || zone.limbRadius <= 0)
             return;
         const std::vector<char> below = s_.character->skeleton.subtree(joint);
-        const Vec3d at =
-            s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        const Vec3d at = s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
         for (const double width : {1.2, 1.8, 2.6}) {
             Vertices lag;
             for (std::uint32_t v : zone.vertices)
@@ -268,8 +265,8 @@ private:
         const SkinWeights& w = s_.surface.weights;
         for (std::uint32_t v : where) {
             double least = 2;
-            for (const std::uint32_t* n = s_.surface.neighbours.begin(v);
-                 n != s_.surface.neighbours.end(v); ++n) {
+            for (const std::uint32_t* n = s_.surface.neighbours.begin(v); n != s_.surface.neighbours.end(v);
+                 ++n) {
                 double apart = 0;
                 for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
                     apart += std::max(0.0, static_cast<double>(w.weight[i]) - shareOn(*n, w.joint[i]));

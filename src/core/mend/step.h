@@ -39,8 +39,8 @@ struct Step {
     double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
     FillBy fillBy = FillBy::Set;
     Vec3d at = Vec3d::Zero(); // Pivot: where the joint goes, metres. TurnAxes: the axis. World, neutral
-    int count = 1;       // Soften: passes. Cap: influences
-    double strength = 1; // 0 … 1, of all of it
+    int count = 1;            // Soften: passes. Cap: influences
+    double strength = 1;      // 0 … 1, of all of it
     bool on = true;
     bool operator==(const Step&) const = default;
 };

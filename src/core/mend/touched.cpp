@@ -93,7 +93,8 @@ std::vector<char> touchedMotions(const Subject& before, const Subject& after, co
 
 TouchedStore::TouchedStore(std::shared_ptr<const Subject> before, const Subject& after, const Plan& plan,
                            MeasuredStore& known, MeasuredStore* into)
-    : before_(std::move(before)), known_(known), into_(into), all_(!sameRigid(*before_, after) || !sameBody(*before_, after)) {
+    : before_(std::move(before)), known_(known), into_(into),
+      all_(!sameRigid(*before_, after) || !sameBody(*before_, after)) {
     const std::vector<char> touched = touchedMotions(*before_, after, plan);
     for (std::size_t m = 0; m < touched.size(); ++m)
         if (all_ || touched[m])

@@ -17,8 +17,8 @@ std::vector<char> touchedMotions(const Subject& before, const Subject& after, co
 /// body's height are.
 class TouchedStore : public MeasuredStore {
 public:
-    /// `known` has what was measured on `before`, and outlives this. `into`, where there is one, gets all that
-    /// holds for `after`.
+    /// `known` has what was measured on `before`, and outlives this. `into`, where there is one, gets all
+    /// that holds for `after`.
     TouchedStore(std::shared_ptr<const Subject> before, const Subject& after, const Plan& plan,
                  MeasuredStore& known, MeasuredStore* into = nullptr);
     std::shared_ptr<const MeasuredMotion> find(const Character& character, Skinning method,

@@ -43,7 +43,7 @@ public:
 private:
     std::shared_ptr<const Subject> subject_;
     Trial trial_;
-    std::vector<Shares> made_; // before the first step, after the first, …
+    std::vector<Shares> made_;                           // before the first step, after the first, …
     std::vector<std::shared_ptr<const Character>> body_; // likewise, for its skeleton
     std::vector<StepEffect> effects_;
     int worked_ = 0;

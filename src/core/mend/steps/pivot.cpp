@@ -22,8 +22,7 @@ Result<Done> turnAxes(const Step& step, int joint, Character& character) {
         return Error{"the joint turns about no axis"};
     Transform world = character.skeleton.neutralWorld[static_cast<std::size_t>(joint)];
     const double angle = radians(step.strength * step.amount);
-    world.linear() =
-        Quat(Eigen::AngleAxisd(angle, step.at.normalized())).toRotationMatrix() * world.linear();
+    world.linear() = Quat(Eigen::AngleAxisd(angle, step.at.normalized())).toRotationMatrix() * world.linear();
     moveJoint(character, joint, world);
     return Done{};
 }

@@ -1,0 +1,391 @@
+#include "io/gltf_edit.h"
+
+#include "io/base64.h"
+#include "io/file_read.h"
+#include "io/file_write.h"
+#include "io/gltf_read.h"
+#include "io/gltf_scene.h"
+#include "io/gltf_unpack.h"
+#include "io/gltf_write.h"
+
+#define TINYGLTF_NO_STB_IMAGE
+#define TINYGLTF_NO_STB_IMAGE_WRITE
+#include <nlohmann/json.hpp>
+#include <tiny_gltf.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <filesystem>
+
+namespace hobble {
+
+namespace {
+
+using Document = nlohmann::ordered_json; // keys stay in the file's order
+using Row = std::vector<std::pair<std::uint32_t, float>>; // of the skin's joints
+
+// A .glb or .gltf taken apart and put together again.
+class Container {
+public:
+    explicit Container(const std::string& bytes) : binary_(bytes.compare(0, 4, "glTF") == 0) {
+        std::string text = bytes;
+        if (binary_) {
+            const std::size_t length = word(bytes, 12);
+            text = bytes.substr(20, length);
+            for (std::size_t at = 20 + length; at + 8 <= bytes.size();) {
+                const std::size_t size = word(bytes, at);
+                const std::string chunk = bytes.substr(at + 8, size);
+                if (word(bytes, at + 4) == kBin && bin_.empty())
+                    bin_ = chunk;
+                else
+                    rest_ += bytes.substr(at, 8 + size);
+                at += 8 + size;
+            }
+        } else if (text.compare(0, 3, "\xEF\xBB\xBF") == 0) {
+            text.erase(0, 3);
+        }
+        document = Document::parse(text);
+    }
+
+    Document document;
+
+    /// Behind all that is there; the accessor's number.
+    std::size_t append(const std::string& data, int component, const char* type, std::size_t count,
+                       bool normalized) {
+        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}, {"target", 34962}};
+        added_.resize((added_.size() + 3) / 4 * 4, '\0');
+        view["byteOffset"] = added_.size(); // from where the added bytes begin, until that is known
+        added_ += data;
+        document["bufferViews"].push_back(std::move(view));
+        Document accessor{{"bufferView", document["bufferViews"].size() - 1},
+                          {"componentType", component},
+                          {"count", count},
+                          {"type", type}};
+        if (normalized)
+            accessor["normalized"] = true;
+        document["accessors"].push_back(std::move(accessor));
+        ++views_;
+        return document["accessors"].size() - 1;
+    }
+
+    std::string joined() {
+        place();
+        std::string text = document.dump();
+        if (!binary_)
+            return text + "\n";
+        text.resize((text.size() + 3) / 4 * 4, ' ');
+        std::string out = "glTF", body;
+        const auto chunk = [&](std::uint32_t kind, const std::string& data) {
+            put(body, static_cast<std::uint32_t>(data.size()));
+            put(body, kind);
+            body += data;
+        };
+        chunk(kJson, text);
+        if (!bin_.empty())
+            chunk(kBin, bin_);
+        body += rest_;
+        put(out, 2);
+        put(out, static_cast<std::uint32_t>(12 + body.size()));
+        return out + body;
+    }
+
+private:
+    static constexpr std::uint32_t kJson = 0x4E4F534A, kBin = 0x004E4942;
+    bool binary_;
+    std::string bin_, rest_, added_;
+    std::size_t views_ = 0; // that were added
+
+    static std::uint32_t word(const std::string& bytes, std::size_t at) {
+        std::uint32_t out = 0;
+        if (at + 4 <= bytes.size())
+            std::memcpy(&out, bytes.data() + at, 4);
+        return out;
+    }
+    static void put(std::string& bytes, std::uint32_t value) {
+        bytes.append(reinterpret_cast<const char*>(&value), 4);
+    }
+
+    // What was added goes into the binary chunk where there is one, else into a buffer of its own.
+    void place() {
+        if (added_.empty())
+            return;
+        added_.resize((added_.size() + 3) / 4 * 4, '\0');
+        std::size_t buffer = document["buffers"].size(), from = 0;
+        if (binary_ && buffer > 0 && !document["buffers"][0].contains("uri") && !bin_.empty()) {
+            bin_.resize((bin_.size() + 3) / 4 * 4, '\0');
+            buffer = 0;
+            from = bin_.size();
+            bin_ += added_;
+            document["buffers"][0]["byteLength"] = bin_.size();
+        } else {
+            document["buffers"].push_back(
+                {{"byteLength", added_.size()},
+                 {"uri", "data:application/octet-stream;base64," + toBase64(added_)}});
+        }
+        Document& views = document["bufferViews"];
+        for (std::size_t v = views.size() - views_; v < views.size(); ++v) {
+            views[v]["buffer"] = buffer;
+            views[v]["byteOffset"] = from + views[v]["byteOffset"].get<std::size_t>();
+        }
+        added_.clear();
+        views_ = 0;
+    }
+};
+
+// Whole numbers that sum to `whole` exactly, each nearest to its share (largest remainders).
+std::vector<std::uint32_t> shared(const Row& row, std::uint32_t whole) {
+    double sum = 0;
+    for (const auto& [joint, weight] : row)
+        sum += static_cast<double>(weight);
+    std::vector<std::uint32_t> out(row.size(), 0);
+    if (!(sum > 0))
+        return out;
+    std::vector<std::pair<double, std::size_t>> left;
+    std::uint32_t given = 0;
+    for (std::size_t i = 0; i < row.size(); ++i) {
+        const double share = static_cast<double>(row[i].second) / sum * whole;
+        out[i] = static_cast<std::uint32_t>(std::max(share, 0.0));
+        given += out[i];
+        left.emplace_back(out[i] - share, i); // the largest remainder first
+    }
+    std::sort(left.begin(), left.end());
+    for (std::size_t k = 0; given < whole; ++k, ++given)
+        ++out[left[k % left.size()].second];
+    return out;
+}
+
+class Editor {
+public:
+    Editor(const Character& character, const SkinWeights& weights, std::size_t influences, WeightsAs as)
+        : c_(character), now_(weights), most_(influences), as_(as) {}
+
+    Result<EditedGltf> edit(const std::string& path) {
+        const auto bytes = readFile(path);
+        if (!bytes)
+            return Error{bytes.error()};
+        try {
+            if (readGltfBytes(path, *bytes).hash != c_.hash)
+                return Error{path + " is no longer the file that was opened: open it again."};
+            const UnpackedGltf plain =
+                unpackGltf(*bytes, std::filesystem::path(path).parent_path().string());
+            const auto parsed = parseGltf(path, plain.bytes);
+            const tinygltf::Model& model = *parsed;
+            const FileScene scene = gltfScene(model, {});
+            Container file(plain.bytes);
+            nodes_ = nodesOfJoints(scene);
+            if (!rewrite(scene, model, file))
+                return EditedGltf{*bytes, {}};
+            EditedGltf out{file.joined(), std::move(notes_)};
+            if (plain.changed)
+                out.notes.push_back("What was compressed in the file is written uncompressed.");
+            return out;
+        } catch (const Refused& refused) {
+            return Error{"Cannot write weights into " + path + ": " + refused.cause + "."};
+        } catch (const Document::exception&) {
+            return Error{"Cannot write weights into " + path + ": it is described in an unusual way."};
+        }
+    }
+
+private:
+    const Character& c_;
+    const SkinWeights& now_;
+    std::size_t most_;
+    WeightsAs as_;
+    std::vector<int> nodes_; // of joints
+    std::vector<std::string> notes_;
+    std::map<std::pair<int, int>, std::vector<Row>> written_; // by mesh and primitive
+
+    bool changed(std::uint32_t v) const {
+        const SkinWeights& was = c_.weights;
+        const std::uint32_t n = was.first[v + 1] - was.first[v];
+        if (now_.first[v + 1] - now_.first[v] != n)
+            return true;
+        for (std::uint32_t i = 0; i < n; ++i)
+            if (was.joint[was.first[v] + i] != now_.joint[now_.first[v] + i] ||
+                was.weight[was.first[v] + i] != now_.weight[now_.first[v] + i])
+                return true;
+        return false;
+    }
+
+    bool rewrite(const FileScene& scene, const tinygltf::Model& model, Container& file) {
+        bool any = false;
+        std::uint32_t vertex = 0;
+        for (const ScenePart& part : scene.parts) {
+            std::size_t triangles = 0;
+            for (const auto& [block, list] : part.triangles)
+                triangles += list.size();
+            if (triangles == 0)
+                continue; // no part of the character either
+            for (const SceneBlock& block : part.blocks) {
+                const auto count = static_cast<std::uint32_t>(block.position.size());
+                bool other = false;
+                for (std::uint32_t v = 0; v < count && !other; ++v)
+                    other = changed(vertex + v);
+                if (other) {
+                    if (part.skin < 0 || !block.weighted)
+                        throw Refused{"part '" + part.name + "' has no weights in the file"};
+                    rewriteBlock(part, block, vertex, model, file);
+                    any = true;
+                }
+                vertex += count;
+            }
+        }
+        if (vertex != c_.vertexCount())
+            throw Refused{"its vertices are not those that were opened"};
+        return any;
+    }
+
+    void rewriteBlock(const ScenePart& part, const SceneBlock& block, std::uint32_t first,
+                      const tinygltf::Model& model, Container& file) {
+        std::vector<Row> rows(block.position.size());
+        std::size_t longest = 1;
+        for (std::uint32_t v = 0; v < rows.size(); ++v) {
+            if (!changed(first + v)) {
+                rows[v].assign(block.influence.begin() + block.firstInfluence[v],
+                               block.influence.begin() + block.firstInfluence[v + 1]);
+            } else {
+                for (std::uint32_t i = now_.first[first + v]; i < now_.first[first + v + 1]; ++i)
+                    rows[v].emplace_back(localJoint(part.skin, now_.joint[i], file), now_.weight[i]);
+                if (most_ > 0 && rows[v].size() > most_) { // heaviest first, as they stand
+                    rows[v].resize(most_);
+                    float sum = 0;
+                    for (const auto& [joint, weight] : rows[v])
+                        sum += weight;
+                    for (auto& [joint, weight] : rows[v])
+                        weight /= sum;
+                }
+            }
+            longest = std::max(longest, rows[v].size());
+        }
+        const int mesh = model.nodes[static_cast<std::size_t>(part.node)].mesh;
+        const auto [known, fresh] = written_.emplace(std::pair(mesh, block.primitive), rows);
+        if (!fresh) {
+            if (known->second != rows)
+                throw Refused{"the mesh of part '" + part.name +
+                              "' stands in the file once and is used twice, and only one use has changed"};
+            return;
+        }
+        const std::vector<std::pair<std::string, std::size_t>> sets = encoded(rows, (longest + 3) / 4, file);
+        const auto& primitives = model.meshes[static_cast<std::size_t>(mesh)].primitives;
+        const auto attribute = [](const tinygltf::Primitive& p, const char* key) {
+            const auto it = p.attributes.find(key);
+            return it == p.attributes.end() ? -1 : it->second;
+        };
+        const tinygltf::Primitive& own = primitives[static_cast<std::size_t>(block.primitive)];
+        for (std::size_t p = 0; p < primitives.size(); ++p) {
+            if (attribute(primitives[p], "POSITION") != attribute(own, "POSITION") ||
+                attribute(primitives[p], "WEIGHTS_0") != attribute(own, "WEIGHTS_0"))
+                continue; // of other vertices
+            Document& attributes =
+                file.document["meshes"][static_cast<std::size_t>(mesh)]["primitives"][p]["attributes"];
+            for (std::size_t set = 0;; ++set) {
+                const std::string k = std::to_string(set);
+                if (attributes.erase("JOINTS_" + k) + attributes.erase("WEIGHTS_" + k) == 0)
+                    break;
+            }
+            for (const auto& [key, accessor] : sets)
+                attributes[key] = accessor;
+        }
+    }
+
+    template <class T> static void add(std::string& bytes, T value) {
+        bytes.append(reinterpret_cast<const char*>(&value), sizeof value); // little-endian, as glTF is
+    }
+
+    std::vector<std::pair<std::string, std::size_t>> encoded(const std::vector<Row>& rows, std::size_t sets,
+                                                             Container& file) const {
+        std::vector<std::string> joints(sets), weights(sets);
+        std::uint32_t highest = 0;
+        for (const Row& row : rows)
+            for (const auto& [joint, weight] : row)
+                highest = std::max(highest, joint);
+        const bool small = highest < 256;
+        const std::uint32_t whole = as_ == WeightsAs::Unorm8 ? 255 : 65535;
+        for (const Row& row : rows) {
+            const auto numbers = as_ == WeightsAs::Float ? std::vector<std::uint32_t>() : shared(row, whole);
+            for (std::size_t i = 0; i < 4 * sets; ++i) {
+                const bool there = i < row.size();
+                const std::uint32_t joint =
+                    there && (as_ == WeightsAs::Float ? row[i].second != 0 : numbers[i] != 0) ? row[i].first
+                                                                                              : 0;
+                if (small)
+                    add(joints[i / 4], static_cast<std::uint8_t>(joint));
+                else
+                    add(joints[i / 4], static_cast<std::uint16_t>(joint));
+                if (as_ == WeightsAs::Float)
+                    add(weights[i / 4], there ? row[i].second : 0.f);
+                else if (as_ == WeightsAs::Unorm8)
+                    add(weights[i / 4], static_cast<std::uint8_t>(there ? numbers[i] : 0));
+                else
+                    add(weights[i / 4], static_cast<std::uint16_t>(there ? numbers[i] : 0));
+            }
+        }
+        std::vector<std::pair<std::string, std::size_t>> out;
+        for (std::size_t set = 0; set < sets; ++set) {
+            const std::string k = std::to_string(set);
+            out.emplace_back("JOINTS_" + k,
+                             file.append(joints[set], small ? 5121 : 5123, "VEC4", rows.size(), false));
+            out.emplace_back("WEIGHTS_" + k,
+                             file.append(weights[set],
+                                         as_ == WeightsAs::Float    ? 5126
+                                         : as_ == WeightsAs::Unorm8 ? 5121
+                                                                    : 5123,
+                                         "VEC4", rows.size(), as_ != WeightsAs::Float));
+        }
+        return out;
+    }
+
+    std::uint32_t localJoint(int skin, std::uint16_t joint, const Container& file) {
+        auto& local = localOf_[skin];
+        if (local.empty())
+            for (const Document& n : file.document.at("skins").at(static_cast<std::size_t>(skin)).at("joints"))
+                local.emplace(n.get<int>(), static_cast<std::uint32_t>(local.size()));
+        const auto it = local.find(nodes_[joint]);
+        if (it == local.end())
+            throw Refused{"joint '" + c_.skeleton.name[joint] + "' is not among those of skin " +
+                          std::to_string(skin)};
+        return it->second;
+    }
+    std::map<int, std::map<int, std::uint32_t>> localOf_; // per skin, by node
+};
+
+} // namespace
+
+Result<EditedGltf> editWeights(const std::string& path, const Character& character,
+                               const SkinWeights& weights, std::size_t influences, WeightsAs as) {
+    if (weights.vertexCount() != character.vertexCount())
+        return Error{"The weights are of another mesh."};
+    return Editor(character, weights, influences, as).edit(path);
+}
+
+Result<std::vector<std::string>> writeMended(const Character& build, const Character& mended,
+                                             const std::string& to, std::size_t influences, WeightsAs as) {
+    std::string suffix = std::filesystem::path(build.source).extension().string();
+    std::transform(suffix.begin(), suffix.end(), suffix.begin(), [](unsigned char c) { return std::tolower(c); });
+    if (suffix != ".glb" && suffix != ".gltf") {
+        if (const auto written = writeGlb(mended, to); !written)
+            return Error{written.error()};
+        return std::vector<std::string>{"The build was no glTF: geometry, skin, shapes and clips are written as one; "
+                                        "materials and whatever else the file held are not."};
+    }
+    for (std::size_t j = 0; j < build.skeleton.neutralWorld.size(); ++j)
+        if (build.skeleton.neutralWorld[j].matrix() != mended.skeleton.neutralWorld[j].matrix())
+            return Error{"Joint " + build.skeleton.name[j] +
+                         " was moved, and moved joints cannot be written into a file yet: move it in the rig."};
+    auto edited = editWeights(build.source, build, mended.weights, influences, as);
+    if (!edited)
+        return Error{edited.error()};
+    std::string wanted = std::filesystem::path(to).extension().string();
+    std::transform(wanted.begin(), wanted.end(), wanted.begin(), [](unsigned char c) { return std::tolower(c); });
+    if (wanted != suffix)
+        return Error{"Cannot write " + to + ": the build is a " + suffix + " file, and so is what comes of it."};
+    if (const auto written = writeFile(to, edited->bytes); !written)
+        return Error{written.error()};
+    if (suffix == ".gltf" &&
+        std::filesystem::path(to).parent_path() != std::filesystem::path(build.source).parent_path())
+        edited->notes.push_back("The file refers to others beside it: keep it in the folder of the build.");
+    return std::move(edited->notes);
+}
+
+} // namespace hobble
