@@ -22,7 +22,7 @@ namespace hobble {
 
 namespace {
 
-using Document = nlohmann::ordered_json; // keys stay in the file's order
+using Document = nlohmann::ordered_json;                  // keys stay in the file's order
 using Row = std::vector<std::pair<std::uint32_t, float>>; // of the skin's joints
 
 // A .glb or .gltf taken apart and put together again.
@@ -167,8 +167,7 @@ public:
         try {
             if (readGltfBytes(path, *bytes).hash != c_.hash)
                 return Error{path + " is no longer the file that was opened: open it again."};
-            const UnpackedGltf plain =
-                unpackGltf(*bytes, std::filesystem::path(path).parent_path().string());
+            const UnpackedGltf plain = unpackGltf(*bytes, std::filesystem::path(path).parent_path().string());
             const auto parsed = parseGltf(path, plain.bytes);
             const tinygltf::Model& model = *parsed;
             const FileScene scene = gltfScene(model, {});
@@ -326,12 +325,11 @@ private:
             const std::string k = std::to_string(set);
             out.emplace_back("JOINTS_" + k,
                              file.append(joints[set], small ? 5121 : 5123, "VEC4", rows.size(), false));
-            out.emplace_back("WEIGHTS_" + k,
-                             file.append(weights[set],
-                                         as_ == WeightsAs::Float    ? 5126
-                                         : as_ == WeightsAs::Unorm8 ? 5121
-                                                                    : 5123,
-                                         "VEC4", rows.size(), as_ != WeightsAs::Float));
+            out.emplace_back("WEIGHTS_" + k, file.append(weights[set],
+                                                         as_ == WeightsAs::Float    ? 5126
+                                                         : as_ == WeightsAs::Unorm8 ? 5121
+                                                                                    : 5123,
+                                                         "VEC4", rows.size(), as_ != WeightsAs::Float));
         }
         return out;
     }
@@ -339,7 +337,8 @@ private:
     std::uint32_t localJoint(int skin, std::uint16_t joint, const Container& file) {
         auto& local = localOf_[skin];
         if (local.empty())
-            for (const Document& n : file.document.at("skins").at(static_cast<std::size_t>(skin)).at("joints"))
+            for (const Document& n :
+                 file.document.at("skins").at(static_cast<std::size_t>(skin)).at("joints"))
                 local.emplace(n.get<int>(), static_cast<std::uint32_t>(local.size()));
         const auto it = local.find(nodes_[joint]);
         if (it == local.end())
@@ -362,24 +361,29 @@ Result<EditedGltf> editWeights(const std::string& path, const Character& charact
 Result<std::vector<std::string>> writeMended(const Character& build, const Character& mended,
                                              const std::string& to, std::size_t influences, WeightsAs as) {
     std::string suffix = std::filesystem::path(build.source).extension().string();
-    std::transform(suffix.begin(), suffix.end(), suffix.begin(), [](unsigned char c) { return std::tolower(c); });
+    std::transform(suffix.begin(), suffix.end(), suffix.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
     if (suffix != ".glb" && suffix != ".gltf") {
         if (const auto written = writeGlb(mended, to); !written)
             return Error{written.error()};
-        return std::vector<std::string>{"The build was no glTF: geometry, skin, shapes and clips are written as one; "
-                                        "materials and whatever else the file held are not."};
+        return std::vector<std::string>{
+            "The build was no glTF: geometry, skin, shapes and clips are written as one; "
+            "materials and whatever else the file held are not."};
     }
     for (std::size_t j = 0; j < build.skeleton.neutralWorld.size(); ++j)
         if (build.skeleton.neutralWorld[j].matrix() != mended.skeleton.neutralWorld[j].matrix())
-            return Error{"Joint " + build.skeleton.name[j] +
-                         " was moved, and moved joints cannot be written into a file yet: move it in the rig."};
+            return Error{
+                "Joint " + build.skeleton.name[j] +
+                " was moved, and moved joints cannot be written into a file yet: move it in the rig."};
     auto edited = editWeights(build.source, build, mended.weights, influences, as);
     if (!edited)
         return Error{edited.error()};
     std::string wanted = std::filesystem::path(to).extension().string();
-    std::transform(wanted.begin(), wanted.end(), wanted.begin(), [](unsigned char c) { return std::tolower(c); });
+    std::transform(wanted.begin(), wanted.end(), wanted.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
     if (wanted != suffix)
-        return Error{"Cannot write " + to + ": the build is a " + suffix + " file, and so is what comes of it."};
+        return Error{"Cannot write " + to + ": the build is a " + suffix +
+                     " file, and so is what comes of it."};
     if (const auto written = writeFile(to, edited->bytes); !written)
         return Error{written.error()};
     if (suffix == ".gltf" &&

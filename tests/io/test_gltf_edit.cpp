@@ -1,5 +1,5 @@
-// Other weights in a file, and nothing else: documents and bytes compared with those of before by a reading of
-// their own.
+// Other weights in a file, and nothing else: documents and bytes compared with those of before by a reading
+// of their own.
 #include "io/base64.h"
 #include "io/character_read.h"
 #include "io/file_read.h"
@@ -64,8 +64,7 @@ SkinWeights other(const Character& c) {
     std::vector<float> weight;
     const std::uint16_t to = c.weights.joint[c.weights.first[part->firstVertex]];
     for (std::uint32_t v = 0; v < c.vertexCount(); ++v) {
-        const bool here =
-            v % 4 == 1 && v >= part->firstVertex && v < part->firstVertex + part->vertexCount;
+        const bool here = v % 4 == 1 && v >= part->firstVertex && v < part->firstVertex + part->vertexCount;
         bool knows = false;
         for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
             knows |= c.weights.joint[i] == to;
@@ -94,9 +93,9 @@ double farthest(const SkinWeights& a, const SkinWeights& b, std::uint32_t influe
     double most = 0;
     for (std::uint32_t v = 0; v < a.vertexCount(); ++v)
         if (b.first[v + 1] - b.first[v] <= influences)
-        for (const SkinWeights* w : {&a, &b})
-            for (std::uint32_t i = w->first[v]; i < w->first[v + 1]; ++i)
-                most = std::max(most, std::abs(shareOf(a, v, w->joint[i]) - shareOf(b, v, w->joint[i])));
+            for (const SkinWeights* w : {&a, &b})
+                for (std::uint32_t i = w->first[v]; i < w->first[v + 1]; ++i)
+                    most = std::max(most, std::abs(shareOf(a, v, w->joint[i]) - shareOf(b, v, w->joint[i])));
     return most;
 }
 
