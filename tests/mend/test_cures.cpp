@@ -1,6 +1,7 @@
 // Cures: what was planted is taken away again, proved on every motion the change can be seen in; what weights
 // cannot mend is said to be so.
 #include "compared_side.h"
+#include "core/judge/limits.h"
 #include "core/measure/reweight.h"
 #include "core/mend/cure.h"
 #include "core/mend/touched.h"
@@ -176,6 +177,13 @@ private slots:
         QVERIFY2(first.gone() > 0.6, sentence(first, *t->subject).c_str());
         QVERIFY(first.allIs < first.allWas);
         QVERIFY(!first.harms());
+        // the number told is better than it was, and not past its limit where all of it goes
+        const LimitSteps& limits =
+            t->run->limits.of(first.kind, t->subject->roles[std::size_t(first.joint)].role);
+        const double was = troubleOf(first.kind, first.was, limits),
+                     is = troubleOf(first.kind, first.is, limits);
+        QVERIFY2(is < was, sentence(first, *t->subject).c_str());
+        QVERIFY2(first.gone() < 1 || is <= 1 + 1e-6, sentence(first, *t->subject).c_str());
         QVERIFY(first.vertices > 0 && first.most > 0 && first.most <= 1 + 1e-6);
         // proved again, it is the same
         const Cure again = t->search().prove(first.steps, goalOf(*t->run, *f));

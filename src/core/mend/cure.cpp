@@ -109,6 +109,24 @@ Plan turnedAlike(Plan plan, const Character& before, const Character& after) {
     return plan;
 }
 
+// What a run shows of a finding's measure along its motion; what it is when nothing happens, where that is
+// not defined any more.
+double worstOf(const RunResult& run, const Finding& f, const std::string& motion) {
+    double out = factsOf(f.kind).unchanged, most = 0;
+    const int m = run.plan.find(motion);
+    if (m < 0)
+        return out;
+    const LimitSteps& limits = run.limits.of(f.kind, f.role);
+    for (const StepResult& step : run.motions[static_cast<std::size_t>(m)].steps)
+        for (const JointStep& j : step.joints)
+            if (const auto value = valueOf(f.kind, j.measures);
+                value && j.joint == f.joint && troubleOf(f.kind, *value, limits) > most) {
+                most = troubleOf(f.kind, *value, limits);
+                out = *value;
+            }
+    return out;
+}
+
 std::vector<double> between(FreeNumber free, double a, double b) {
     if (free == FreeNumber::Count) {
         const double middle = std::round(std::sqrt(a * b));
@@ -330,7 +348,8 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     out.kind = first.kind;
     out.joint = first.joint;
     out.motion = first.motion;
-    out.was = out.is = first.peakValue;
+    out.was = first.peakValue;
+    out.is = worstOf(*now, first, run_->plan.motions[static_cast<std::size_t>(first.motion)].id);
     out.limit = first.limit;
     for (const MeasureChange& m : d.measures) {
         out.allWas += m.over[0];
@@ -344,19 +363,12 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
             out.troubleWas += m.over[0];
             out.troubleIs += m.over[1];
         }
-        if (m.kind == out.kind && m.joint[0] == out.joint && m.motion[0] == out.motion) {
-            out.was = m.peak[0];
-            out.is = m.peak[1];
-        }
         if (m.verdict == Change::Worse && m.trouble[1] > 1 && m.over[1] > m.over[0] && !otherSideHas(m))
             out.worse.push_back(m);
     }
     if (out.troubleWas <= 0) {
         out.troubleWas = toldOnce(*run_, *run_, goal);
         out.troubleIs = toldOnce(*run_, *now, goal);
-        for (const Finding& g : now->findings)
-            if (g.kind == first.kind && g.joint == first.joint)
-                out.is = g.peakValue;
     }
     std::stable_sort(out.worse.begin(), out.worse.end(),
                      [](const MeasureChange& a, const MeasureChange& b) { return a.change > b.change; });
