@@ -8,9 +8,7 @@
 #include "core/measure/reweight.h"
 #include "core/mend/cure.h"
 #include "core/run/measured_memory.h"
-#include "io/character_read.h"
 #include "plant/plant.h"
-#include "zoo/flesh.h"
 
 #include <algorithm>
 #include <chrono>
@@ -181,7 +179,7 @@ private:
 } // namespace
 
 int main(int argc, char** argv) {
-    std::map<std::string, ComparedSide> cleans;
+    CleanSides cleans;
     bool quiet = false;
     for (int i = 1; i < argc; ++i)
         quiet |= !std::strcmp(argv[i], "--quiet");
@@ -195,20 +193,15 @@ int main(int argc, char** argv) {
             return 1;
         }
         for (const Recipe& r : *recipes) {
-            if (!cleans.count(r.character)) {
-                auto stranger = zoo::strangerCalled(r.character);
-                auto c = stranger ? Result<Character>(std::move(*stranger))
-                                  : readCharacter("demo/data/" + r.character + ".glb");
-                if (!c) {
-                    std::fprintf(stderr, "%s\n", c.error().c_str());
-                    return 1;
-                }
-                cleans[r.character] = comparedSide(std::move(*c));
+            const auto clean = cleans.of(r.character);
+            if (!clean) {
+                std::fprintf(stderr, "%s\n", clean.error().c_str());
+                return 1;
             }
             for (const demo::Fault& f : r.faults) { // each alone
                 Recipe one = r;
                 one.faults = {f};
-                score.ask(one, cleans[r.character]);
+                score.ask(one, *clean);
             }
         }
     }

@@ -6,9 +6,7 @@
 #include "builds.h"
 #include "compared_side.h"
 #include "core/compare/check_again.h"
-#include "io/character_read.h"
 #include "plant/plant.h"
-#include "zoo/flesh.h"
 
 #include <algorithm>
 #include <cstdio>
@@ -106,7 +104,7 @@ std::vector<const Finding*> signsOf(const Truth& truth, const ComparedSide& faul
 } // namespace
 
 int main(int argc, char** argv) {
-    std::map<std::string, ComparedSide> cleans;
+    CleanSides cleans;
     Verdicts verdicts;
     int planted = 0;
     for (int i = 1; i < argc; ++i) {
@@ -116,17 +114,12 @@ int main(int argc, char** argv) {
             return 1;
         }
         for (const Recipe& r : *recipes) {
-            if (!cleans.count(r.character)) {
-                auto stranger = zoo::strangerCalled(r.character);
-                auto c = stranger ? Result<Character>(std::move(*stranger))
-                                  : readCharacter("demo/data/" + r.character + ".glb");
-                if (!c) {
-                    std::fprintf(stderr, "%s\n", c.error().c_str());
-                    return 1;
-                }
-                cleans[r.character] = comparedSide(std::move(*c));
+            const auto ready = cleans.of(r.character);
+            if (!ready) {
+                std::fprintf(stderr, "%s\n", ready.error().c_str());
+                return 1;
             }
-            const ComparedSide& clean = cleans[r.character];
+            const ComparedSide& clean = *ready;
             const auto faultyWith = [&](const Recipe& recipe, std::vector<Truth>& truth) {
                 Character c = *clean.subject->character;
                 auto told = plant(c, recipe);
