@@ -36,13 +36,13 @@ class TestIntakePage : public QObject {
         auto* b = w_->find<QPushButton>(QLatin1String(button));
         QVERIFY2(b->isVisible() && b->isEnabled(), button);
         QTest::mouseClick(b, Qt::LeftButton);
-        QTest::qWait(30);
+        comeToRest();
     }
     void pressRow(int row) const {
         auto* list = page()->checks();
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
                           list->visualRect(list->model()->index(row, 0)).center());
-        QTest::qWait(30);
+        comeToRest();
     }
     int rowOf(const QString& check) const {
         for (int r = 0; r < page()->checks()->model()->rowCount(); ++r)
@@ -163,7 +163,7 @@ private slots:
         QCOMPARE(session().build().check(), row);
         // undone like any other
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QTest::qWait(30);
+        comeToRest();
         QCOMPARE(session().build().defectOfCheck(row), 0);
     }
 
@@ -196,7 +196,7 @@ private slots:
         // pressed on the picture of the skeleton
         Viewport* view = page()->viewport();
         view->frameAll(false);
-        QTest::qWait(30);
+        comeToRest();
         const auto at = static_cast<std::size_t>(joint("thing_aaL"));
         QTest::mouseClick(
             view, Qt::LeftButton, {},
@@ -241,7 +241,7 @@ private slots:
         QVERIFY(!use->isVisible());
         // and it can be taken back
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QTest::qWait(20);
+        comeToRest();
         QVERIFY(w_->finished());
         QTRY_VERIFY(roleOf("thing_aaL").role != Role::Knee);
     }
@@ -302,7 +302,7 @@ private slots:
         QVERIFY(QFile::remove(moved));
         session().build().note(session().build().builds()[0].build.id,
                                QStringLiteral("so that the cards are made anew"));
-        QTest::qWait(30);
+        comeToRest();
         card = w_->find<QWidget>(QStringLiteral("build2"));
         QVERIFY(card->findChild<QPushButton*>(QStringLiteral("findBuild")));
         QVERIFY(TestWindow::wordsOf(card).join(QLatin1Char(' ')).contains(QStringLiteral("no longer there")));
@@ -337,7 +337,7 @@ private slots:
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"),
                             inbox + QStringLiteral("/pack-goat.glb")));
         QTRY_COMPARE_WITH_TIMEOUT(arrived.size(), 4, 60000);
-        QTest::qWait(100);
+        comeToRest();
         QCOMPARE(session().build().title(), QStringLiteral("Badger postmaster"));
         QVERIFY(session().build().recent().front().endsWith(QStringLiteral("pack-goat.glb")));
         QVERIFY(text("watchedFolder").contains(QStringLiteral("in box ü")));

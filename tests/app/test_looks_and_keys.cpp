@@ -95,7 +95,7 @@ class TestLooksAndKeys : public QObject {
         return out;
     }
     void nothingIsClipped(const QString& where) const {
-        QTest::qWait(60); // layouts come to rest; what is clipped then stays so
+        comeToRest(); // layouts come to rest; what is clipped then stays so
         QStringList bad;
         (void)QTest::qWaitFor([&] { return (bad = clipped()).isEmpty(); }, 600);
         QVERIFY2(bad.isEmpty(), qPrintable(where + QLatin1Char('\n') + bad.join(QLatin1Char('\n'))));
@@ -301,7 +301,7 @@ private slots:
         QCOMPARE(wire->shortcut(), QKeySequence(Qt::CTRL | Qt::Key_E));
         QCOMPARE(table->item(0, 0)->text(), QStringLiteral("Ctrl+E"));
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("keysClose")), Qt::LeftButton);
-        QTest::qWait(50);
+        comeToRest();
         // it works, the old one does not, and the next window has it too
         QApplication::setActiveWindow(w_->window.get());
         strips->setFocus();
@@ -328,7 +328,7 @@ private slots:
         for (Page* page : {static_cast<Page*>(w_->window->intake()), static_cast<Page*>(w_->window->review()),
                            static_cast<Page*>(w_->window->logPage())}) {
             w_->window->showPage(page);
-            QTest::qWait(30);
+            comeToRest();
             for (const QWidget* w : w_->window->findChildren<QWidget*>()) {
                 if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus || w->inherits("QScrollBar") ||
                     w->inherits("QHeaderView") || w->inherits("QTableCornerButton"))
@@ -348,7 +348,7 @@ private slots:
     void tabReachesEverything() {
         w_->session->run().showFinding(0);
         QVERIFY(w_->arrived());
-        QTest::qWait(50);
+        comeToRest();
         QApplication::setActiveWindow(w_->window.get());
         w_->window->review()->strips()->setFocus();
         std::set<QWidget*> reached;

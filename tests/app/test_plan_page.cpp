@@ -40,7 +40,7 @@ class TestPlanPage : public QObject {
     QModelIndex row(const char* id) const { return model()->indexOf(w_->motion(id)); }
 
     bool posed() const {
-        QTest::qWait(30);
+        comeToRest();
         return QTest::qWaitFor(
             [this] {
                 const auto f = desk()->view().frame();
@@ -58,10 +58,10 @@ class TestPlanPage : public QObject {
         QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
         for (int i = 1; i <= 6; ++i) {
             QTest::mouseMove(view(), (from + (to - from) * i / 6).toPoint());
-            QTest::qWait(5);
+            comeToRest();
         }
         QTest::mouseRelease(view(), Qt::LeftButton, {}, to.toPoint());
-        QTest::qWait(20);
+        comeToRest();
     }
     std::vector<RangeArc> arcs() const {
         const Subject& s = *w_->session->build().subject();

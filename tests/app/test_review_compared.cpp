@@ -234,7 +234,7 @@ private slots:
         QCOMPARE(json.value(QStringLiteral("curves")).toArray().size(), 3);
         // pressed on, it goes there
         auto* view = w_->find<QChartView>(QStringLiteral("chartView"));
-        QTest::qWait(100);
+        comeToRest();
         QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, chart->pointOf(90, 0.7).toPoint());
         QVERIFY2(std::abs(session_->run().poseAt() - 90) <= 1,
                  qPrintable(QString::number(session_->run().poseAt())));
@@ -261,7 +261,7 @@ private slots:
         const qint64 id = session_->log().defects().front().id;
         session_->run().showFinding(second);
         QVERIFY(w_->arrived());
-        QTest::qWait(50);
+        comeToRest();
         QCOMPARE(session_->run().defectOf(second), qint64(0));
         QWidget* card = w_->find<QWidget>(QStringLiteral("fault-1"));
         QMenu* menu = card->findChild<QPushButton*>(QStringLiteral("merge"))->menu();

@@ -59,7 +59,7 @@ private slots:
         const int elbow = motion("right-elbow-flex");
         session_->run().setPose(elbow, session_->plan().plan().motions[elbow].limit());
         QVERIFY(arrived());
-        QTest::qWait(50);
+        comeToRest();
         const auto& steps = session_->run().run()->motions[elbow].steps;
         const ZoneMeasures& peak = steps[steps.size() - 2].joints[0].measures;
         // what comes near a limit is there at first sight, in millimetres
@@ -158,7 +158,7 @@ private slots:
         };
         QVERIFY(QTest::qWaitFor([&] { return first() != nullptr; }, 60000));
         // it can be read: ink on paper, nothing cut off
-        QTest::qWait(30);
+        comeToRest();
         const QImage looks = card->grab().toImage();
         double darkest = 1;
         for (int y = 0; y < looks.height(); ++y)
@@ -237,7 +237,7 @@ private slots:
     void onsetAndPeakAreLinks() {
         session_->run().showFinding(0);
         QVERIFY(arrived());
-        QTest::qWait(50);
+        comeToRest();
         const Finding& f = session_->run().run()->findings[0];
         auto* onset = find<QPushButton>(QStringLiteral("readingOnset"));
         auto* peak = find<QPushButton>(QStringLiteral("readingPeak"));
@@ -304,7 +304,7 @@ private slots:
         const int first = session_->run().run()->faults[0].signs.front();
         session_->run().showFinding(first);
         QVERIFY(arrived());
-        QTest::qWait(50);
+        comeToRest();
         const auto press = [&](int fault, const char* verb) {
             QWidget* card = find<QWidget>(QStringLiteral("fault-%1").arg(fault));
             QVERIFY(card);

@@ -31,7 +31,7 @@ class TestReviewStage : public QObject {
     }
     QImage seen() {
         view_->settle();
-        QTest::qWait(30);
+        comeToRest();
         return QImage::fromData(view_->picture());
     }
     static double differing(const QImage& a, const QImage& b) { // share of pixels
@@ -226,7 +226,7 @@ private slots:
                     session_->run().view().frame()->jointPosition[session_->run().joint()].cast<double>())
                 .toPoint();
         QTest::mouseMove(view_, at);
-        QTest::qWait(60);
+        comeToRest();
         QVERIFY(differing(before, view_->grab().toImage()) > 0.01); // words stand there
         QTest::mouseMove(view_, QPoint(2, 2));
     }
@@ -310,13 +310,13 @@ private slots:
 
     void aLimbOrARegionAlone() {
         atElbow();
-        QTest::qWait(50);
+        comeToRest();
         const std::size_t whole = view_->shownTriangleCount();
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_I);
-        QTest::qWait(80);
+        QTRY_VERIFY(view_->shownTriangleCount() < whole);
         const std::size_t limb = view_->shownTriangleCount();
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_I);
-        QTest::qWait(80);
+        QTRY_VERIFY(view_->shownTriangleCount() < limb);
         const std::size_t region = view_->shownTriangleCount();
         QCOMPARE(view_->shown().isolation, Isolation::Region);
         QVERIFY2(whole > limb && limb > region && region > 100,
@@ -331,12 +331,10 @@ private slots:
         const int knee = w_->motion("right-knee-flex");
         session_->run().setPose(knee, 60);
         QVERIFY(w_->arrived());
-        QTest::qWait(80);
-        QCOMPARE(view_->shownTriangleCount(),
+        QTRY_COMPARE(view_->shownTriangleCount(),
                  session_->build().subject()->zones[std::size_t(session_->run().joint())].triangles.size());
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_I);
-        QTest::qWait(80);
-        QCOMPARE(view_->shownTriangleCount(), whole);
+        QTRY_COMPARE(view_->shownTriangleCount(), whole);
     }
 
     void aPartAlone() {
@@ -354,7 +352,7 @@ private slots:
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_B);
         QCOMPARE(marking_->tool(), MarkTool::Brush);
         QVERIFY(w_->find<QWidget>(QStringLiteral("markBar"))->isVisible());
-        QTest::qWait(50);
+        comeToRest();
         auto* log = w_->find<QPushButton>(QStringLiteral("markLog"));
         QVERIFY(!log->isEnabled());
         const QPoint at =
@@ -395,7 +393,7 @@ private slots:
         auto* note = w_->find<QLineEdit>(QStringLiteral("eyeNote"));
         QTest::keyClicks(note, QStringLiteral("the sleeve's seam looks broken"));
         QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("eyeDo")), Qt::LeftButton);
-        QTest::qWait(50);
+        comeToRest();
         QCOMPARE(session_->log().defects().size(), 1);
         const Defect d = *session_->log().whole(session_->log().defects().front().id);
         QVERIFY2(d.facts.what.contains(QStringLiteral("seen by eye: the sleeve's seam looks broken")),

@@ -19,6 +19,16 @@
 
 namespace hobble::test {
 
+/// All that was posted (layouts, styles, paints, what a click asked for) is done, and what that posted in turn. An end of
+/// events, not a time; what a worker brings is waited for by what it brings.
+inline void comeToRest() {
+    for (int round = 0; round < 8; ++round) {
+        QCoreApplication::sendPostedEvents();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QCoreApplication::processEvents(QEventLoop::AllEvents);
+    }
+}
+
 class TestWindow {
 public:
     /// `name` keeps settings and caches of one test away from another's; they start empty. With
@@ -105,7 +115,7 @@ public:
         QTest::keyClick(window.get(), Qt::Key_K, Qt::ControlModifier);
         QTest::keyClicks(box, words);
         QTest::keyClick(box, Qt::Key_Return);
-        QTest::qWait(20);
+        comeToRest();
     }
     static QStringList wordsOf(const QWidget* w) {
         QStringList out;
