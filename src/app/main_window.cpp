@@ -55,6 +55,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     addPage(intake_ = new IntakePage(build, plan, log, &session->compare()));
     addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, log));
     addPage(review_ = new ReviewPage(build, plan, run, log, &session->undoStack()));
+    addPage(mendPage_ = new MendPage(&session->mend(), build, run, log, &session->undoStack()));
     addPage(comparePage_ = new ComparePage(build, &session->compare(), run, log));
     addPage(logPage_ = new LogPage(build, run, log, &session->compare()));
     tabs_->addStretch();
@@ -63,6 +64,14 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
 
     connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
     connect(intake_, &IntakePage::characterWanted, build, &BuildDesk::open);
+    connect(mendPage_, &MendPage::buildWanted, this, [this](const QString& path) {
+        session_->build().open(path);
+        showPage(review_);
+    });
+    connect(mendPage_, &MendPage::compareFileWanted, this, [this](const QString& path) {
+        session_->compare().againstFile(path);
+        showPage(comparePage_);
+    });
     connect(comparePage_, &ComparePage::fileWanted, this, &MainWindow::compareDialog);
     connect(planPage_, &PlanPage::reviewWanted, this, [this] { showPage(review_); });
     connect(logPage_, &LogPage::showInReview, this, &MainWindow::showDefect);
@@ -90,6 +99,19 @@ void MainWindow::addPage(Page* page) {
         showPage(logPage_);
         logPage_->choose(id);
     });
+    MendDesk* mend = &session_->mend();
+    connect(page, &Page::mendWanted, this, [this, mend](int finding) {
+        showPage(mendPage_);
+        mend->beginFor(finding);
+    });
+    connect(page, &Page::mendDefectWanted, this, [this, mend](qint64 defect) {
+        showPage(mendPage_);
+        mend->beginForDefect(defect);
+    });
+    connect(page, &Page::mendJointWanted, this, [this, mend](int joint) {
+        showPage(mendPage_);
+        mend->beginAt(joint);
+    });
     connect(page, &Page::compareWanted, this, [this](qint64 with, qint64 defect) {
         if (with)
             session_->compare().againstBuild(with);
@@ -110,7 +132,7 @@ void MainWindow::followDesks() {
     LogDesk* log = &session_->log();
     connect(log, &LogDesk::defectLogged, this, [this](qint64 id) {
         logPage_->choose(id);
-        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+5).").arg(id), false);
+        say(tr("Logged as defect %1. Give it to somebody on the Log page (Ctrl+6).").arg(id), false);
     });
     connect(build, &BuildDesk::characterChanged, this, &MainWindow::characterCameIn);
     connect(build, &BuildDesk::characterChanged, this, &MainWindow::refreshTop);

@@ -5,6 +5,7 @@
 #include "app/compare/compare_page.h"
 #include "app/intake/intake_page.h"
 #include "app/log/log_page.h"
+#include "app/mend/mend_page.h"
 #include "app/plan/plan_page.h"
 #include "app/review/review_page.h"
 #include "app/session/session.h"
@@ -26,6 +27,7 @@ public:
     IntakePage* intake() const { return intake_; }
     PlanPage* planPage() const { return planPage_; }
     ReviewPage* review() const { return review_; }
+    MendPage* mendPage() const { return mendPage_; }
     ComparePage* comparePage() const { return comparePage_; }
     LogPage* logPage() const { return logPage_; }
     ActionBook* actionBook() const { return book_; }
@@ -63,6 +65,7 @@ private:
     IntakePage* intake_ = nullptr;
     PlanPage* planPage_ = nullptr;
     ReviewPage* review_ = nullptr;
+    MendPage* mendPage_ = nullptr;
     ComparePage* comparePage_ = nullptr;
     LogPage* logPage_ = nullptr;
     struct Leaf {

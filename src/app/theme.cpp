@@ -113,6 +113,7 @@ void Theme::apply(bool night, double textScale) {
         QLabel[quiet="true"], QCheckBox[quiet="true"] { color: @muted; }
         QLabel[heading="true"] { font-weight: 700; }
         QPushButton { border: none; background: transparent; color: @accent; padding: 4px 6px; text-align: left; }
+        QPushButton::menu-indicator { image: none; width: 0; }
         QPushButton:hover { background: @soft; }
         QPushButton:focus { outline: none; border: 1px solid @accent; padding: 3px 5px; }
         QPushButton:disabled { color: @muted; }

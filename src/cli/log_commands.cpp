@@ -5,6 +5,7 @@
 #include "log/defect_json.h"
 #include "log/defect_list.h"
 #include "log/log_copy.h"
+#include "log/proposal.h"
 #include "story/packet.h"
 #include "story/review_pdf.h"
 
@@ -137,7 +138,7 @@ int doShow(const LogOptions& o) {
                     qPrintable(d->facts.cause));
         for (const DefectEvent& e : *history)
             std::printf("  %s  %s  %s: %s%s\n", qPrintable(e.at.toString(Qt::ISODate)), qPrintable(e.author),
-                        qPrintable(e.field), qPrintable(e.value),
+                        qPrintable(e.field), qPrintable(valueWords(e)),
                         e.reason.isEmpty() ? "" : qPrintable(QStringLiteral(" (%1)").arg(e.reason)));
     }
     if (o.asJson)

@@ -47,9 +47,9 @@ json cureJson(const Cure& c, const Subject& s, const RunResult& run) {
             {"allIs", c.allIs},
             {"worse", std::move(worse)},
             {"newFindings", c.newFindings},
-            {"vertices", c.vertices},
-            {"joints", c.joints},
-            {"largestChange", c.most}};
+            {"vertices", c.changed.vertices},
+            {"joints", c.changed.joints},
+            {"largestChange", c.changed.most}};
 }
 
 json head(const Subject& s) {

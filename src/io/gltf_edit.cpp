@@ -52,8 +52,10 @@ public:
 
     /// Behind all that is there; the accessor's number.
     std::size_t append(const std::string& data, int component, const char* type, std::size_t count,
-                       bool normalized) {
-        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}, {"target", 34962}};
+                       bool normalized, bool ofVertices = true) {
+        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}};
+        if (ofVertices)
+            view["target"] = 34962;
         added_.resize((added_.size() + 3) / 4 * 4, '\0');
         view["byteOffset"] = added_.size(); // from where the added bytes begin, until that is known
         added_ += data;
@@ -157,8 +159,10 @@ std::vector<std::uint32_t> shared(const Row& row, std::uint32_t whole) {
 
 class Editor {
 public:
-    Editor(const Character& character, const SkinWeights& weights, std::size_t influences, WeightsAs as)
-        : c_(character), now_(weights), most_(influences), as_(as) {}
+    /// `moved`: the character with joints that stand elsewhere; null where none does.
+    Editor(const Character& character, const SkinWeights& weights, const Character* moved,
+           std::size_t influences, WeightsAs as)
+        : c_(character), now_(weights), moved_(moved), most_(influences), as_(as) {}
 
     Result<EditedGltf> edit(const std::string& path) {
         const auto bytes = readFile(path);
@@ -173,7 +177,9 @@ public:
             const FileScene scene = gltfScene(model, {});
             Container file(plain.bytes);
             nodes_ = nodesOfJoints(scene);
-            if (!rewrite(scene, model, file))
+            const bool weights = rewrite(scene, model, file);
+            const bool joints = moved_ && moveJoints(scene, file);
+            if (!weights && !joints)
                 return EditedGltf{*bytes, {}};
             EditedGltf out{file.joined(), std::move(notes_)};
             if (plain.changed)
@@ -189,6 +195,7 @@ public:
 private:
     const Character& c_;
     const SkinWeights& now_;
+    const Character* moved_;
     std::size_t most_;
     WeightsAs as_;
     std::vector<int> nodes_; // of joints
@@ -288,6 +295,80 @@ private:
         }
     }
 
+    // A joint that stands elsewhere in the bind pose stands elsewhere by as much, in its own frame, in the
+    // pose the file is left in. What hangs from it stays where it is, and its inverse bind matrices follow.
+    bool moveJoints(const FileScene& scene, Container& file) {
+        const std::vector<Transform> world = worldTransforms(scene);
+        std::vector<Transform> now = world;
+        std::map<int, Transform>
+            back; // by node: from where the joint stands now to where it stood, its own frame
+        for (std::size_t j = 0; j < nodes_.size(); ++j) {
+            const Transform &was = c_.skeleton.neutralWorld[j], &is = moved_->skeleton.neutralWorld[j];
+            if (nodes_[j] < 0 || was.matrix() == is.matrix())
+                continue;
+            const auto node = static_cast<std::size_t>(nodes_[j]);
+            back[nodes_[j]] = is.inverse() * was;
+            now[node] = world[node] * (was.inverse() * is);
+        }
+        if (back.empty())
+            return false;
+        const auto moved = [&](int node) { return node >= 0 && back.count(node) > 0; };
+        for (std::size_t n = 0; n < scene.nodes.size(); ++n) {
+            const int parent = scene.nodes[n].parent;
+            if (!moved(static_cast<int>(n)) && !moved(parent))
+                continue;
+            placeNode(file.document.at("nodes").at(n),
+                      parent < 0 ? now[n]
+                                 : Transform(now[static_cast<std::size_t>(parent)].inverse() * now[n]));
+        }
+        for (std::size_t s = 0; s < scene.skins.size(); ++s) {
+            const SceneSkin& skin = scene.skins[s];
+            if (std::none_of(skin.joints.begin(), skin.joints.end(), moved))
+                continue;
+            std::string bytes;
+            for (std::size_t i = 0; i < skin.joints.size(); ++i) {
+                // a file that says nothing of the bind pose stands in it
+                Transform inverse =
+                    skin.given ? skin.inverseBind[i]
+                               : Transform(world[static_cast<std::size_t>(skin.joints[i])].inverse());
+                if (const auto it = back.find(skin.joints[i]); it != back.end())
+                    inverse = it->second * inverse;
+                for (double x : inverse.matrix().reshaped())
+                    add(bytes, static_cast<float>(x));
+            }
+            file.document.at("skins").at(s)["inverseBindMatrices"] =
+                file.append(bytes, 5126, "MAT4", skin.joints.size(), false, false);
+        }
+        if (!scene.clips.empty())
+            notes_.push_back(
+                "Joints were moved: clips in the file still set them, and what hangs from them, as before.");
+        return true;
+    }
+
+    // As it was told before: a matrix stays one, otherwise translation, rotation and scale.
+    static void placeNode(Document& node, const Transform& local) {
+        const auto numbers = [](const auto& values) {
+            Document out = Document::array();
+            for (double x : values)
+                out.push_back(x);
+            return out;
+        };
+        const Eigen::Matrix3d linear = local.linear();
+        const Vec3d scale(linear.col(0).norm(), linear.col(1).norm(), linear.col(2).norm());
+        const Eigen::Matrix3d turn = linear * scale.cwiseInverse().asDiagonal();
+        const bool sheared = !(turn.transpose() * turn).isIdentity(1e-6) || turn.determinant() < 0;
+        if (node.contains("matrix") || sheared) {
+            for (const char* key : {"translation", "rotation", "scale"})
+                node.erase(key);
+            node["matrix"] = numbers(local.matrix().reshaped());
+            return;
+        }
+        node["translation"] = numbers(Vec3d(local.translation()));
+        node["rotation"] = numbers(Quat(turn).normalized().coeffs());
+        if (node.contains("scale") || !scale.isOnes(1e-9))
+            node["scale"] = numbers(scale);
+    }
+
     template <class T> static void add(std::string& bytes, T value) {
         bytes.append(reinterpret_cast<const char*>(&value), sizeof value); // little-endian, as glTF is
     }
@@ -355,7 +436,7 @@ Result<EditedGltf> editWeights(const std::string& path, const Character& charact
                                const SkinWeights& weights, std::size_t influences, WeightsAs as) {
     if (weights.vertexCount() != character.vertexCount())
         return Error{"The weights are of another mesh."};
-    return Editor(character, weights, influences, as).edit(path);
+    return Editor(character, weights, nullptr, influences, as).edit(path);
 }
 
 Result<std::vector<std::string>> writeMended(const Character& build, const Character& mended,
@@ -370,12 +451,7 @@ Result<std::vector<std::string>> writeMended(const Character& build, const Chara
             "The build was no glTF: geometry, skin, shapes and clips are written as one; "
             "materials and whatever else the file held are not."};
     }
-    for (std::size_t j = 0; j < build.skeleton.neutralWorld.size(); ++j)
-        if (build.skeleton.neutralWorld[j].matrix() != mended.skeleton.neutralWorld[j].matrix())
-            return Error{
-                "Joint " + build.skeleton.name[j] +
-                " was moved, and moved joints cannot be written into a file yet: move it in the rig."};
-    auto edited = editWeights(build.source, build, mended.weights, influences, as);
+    auto edited = Editor(build, mended.weights, &mended, influences, as).edit(build.source);
     if (!edited)
         return Error{edited.error()};
     std::string wanted = std::filesystem::path(to).extension().string();

@@ -73,6 +73,16 @@ Result<MendPlace> placeFromJson(const json& in, const Surface& surface) {
 std::string trialToJson(const Trial& trial, const Surface& surface) {
     json out{{"format", "hobble-trial"}, {"version", 1},           {"name", trial.name},
              {"build", trial.build},     {"locked", trial.locked}, {"steps", json::array()}};
+    if (const TrialAim& aim = trial.aim; aim != TrialAim{}) {
+        json to = json::object();
+        for (const auto& [key, word] :
+             {std::pair("joint", &aim.joint), {"motion", &aim.motion}, {"measure", &aim.kind}})
+            if (!word->empty())
+                to[key] = *word;
+        if (aim.defect > 0)
+            to["defect"] = aim.defect;
+        out["for"] = std::move(to);
+    }
     for (const Step& s : trial.steps) {
         json one{{"step", nameOf(s.kind)}, {"place", placeToJson(s.place, surface)},
                  {"amount", s.amount},     {"count", s.count},
@@ -102,6 +112,11 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
         Trial out;
         out.name = in.value("name", "");
         out.build = in.value("build", "");
+        if (in.contains("for")) {
+            const json& to = in.at("for");
+            out.aim = {to.value("joint", ""), to.value("motion", ""), to.value("measure", ""),
+                       to.value("defect", 0LL)};
+        }
         out.locked = in.value("locked", std::vector<std::string>{});
         for (const json& j : in.at("steps")) {
             Step s;

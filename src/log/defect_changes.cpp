@@ -12,7 +12,7 @@ namespace {
 bool onlyAdds(const QString& field) {
     return field == QLatin1String("comment") || field == QLatin1String("same fault") ||
            field == QLatin1String("not the same fault") || field == QLatin1String("split from") ||
-           field == QLatin1String("verdict");
+           field == QLatin1String("verdict") || field == QLatin1String("proposal");
 }
 
 // Where a field's newest value is kept besides its events; empty where it is nowhere.

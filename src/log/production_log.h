@@ -71,7 +71,8 @@ struct DefectEvent {
     qint64 id = 0;
     QDateTime at;
     /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault",
-    /// "duplicate of", "split from", "verdict" (of a check on a new build; the reason says it in numbers)
+    /// "duplicate of", "split from", "verdict" (of a check on a new build; the reason says it in numbers),
+    /// "proposal" (log/proposal.h)
     QString author, field, value, reason;
     int build = 0; // number of the build it was said of; 0 where none was open
 };

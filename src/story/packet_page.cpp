@@ -3,6 +3,7 @@
 
 #include "log/defect_list.h"
 #include "log/file_name.h"
+#include "log/proposal.h"
 
 #include <QBuffer>
 #include <QCoreApplication>
@@ -108,7 +109,7 @@ QString section(const DefectStory& s) {
             continue;
         const QString said = ev.field == QLatin1String("comment") ? tr("“%1”").arg(ev.value)
                              : ev.value.isEmpty()                 ? tr("%1: nobody").arg(ev.field)
-                                                                  : tr("%1: %2").arg(ev.field, ev.value);
+                                                  : tr("%1: %2").arg(ev.field, valueWords(ev));
         out += QStringLiteral("<li%1><small>%2 %3</small> %4%5</li>")
                    .arg(ev.field == QLatin1String("comment") ? QStringLiteral(" class=\"said\"") : QString(),
                         e(dayOf(ev.at)), e(ev.author), e(said),

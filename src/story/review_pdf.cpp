@@ -1,6 +1,7 @@
 #include "story/review_pdf.h"
 
 #include "log/defect_list.h"
+#include "log/proposal.h"
 #include "story/curve_svg.h"
 
 #include <QCoreApplication>
@@ -245,14 +246,15 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             if (const QByteArray svg = curveSvg(d.facts, s.numbers, 560, 170); !svg.isEmpty())
                 out.drawing(svg, 560, 170);
             for (const DefectEvent& e : s.history)
-                if (e.field == QLatin1String("comment") || !e.reason.isEmpty())
+                if (e.field == QLatin1String("comment") || e.field == QLatin1String("proposal") ||
+                    !e.reason.isEmpty())
                     out.words(tr("%1, %2: %3")
                                   .arg(e.author,
                                        QLocale(QLocale::English)
                                            .toString(e.at.toLocalTime(), QStringLiteral("d MMM")),
-                                       e.field == QLatin1String("comment")
-                                           ? tr("“%1”").arg(e.value)
-                                           : tr("%1, %2").arg(e.value, e.reason)),
+                                       e.field == QLatin1String("comment") ? tr("“%1”").arg(e.value)
+                                       : e.reason.isEmpty()                ? valueWords(e)
+                                                            : tr("%1, %2").arg(e.value, e.reason)),
                               13, false, kInk);
         }
     }

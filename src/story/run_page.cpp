@@ -5,8 +5,8 @@
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 #include "log/finding_defect.h"
+#include "story/page_style.h"
 
-#include <QBuffer>
 #include <QCoreApplication>
 
 #include <algorithm>
@@ -21,24 +21,6 @@ namespace {
 QString tr(const char* words) { return QCoreApplication::translate("RunPage", words); }
 QString e(const QString& words) { return words.toHtmlEscaped(); }
 QString e(const std::string& words) { return QString::fromStdString(words).toHtmlEscaped(); }
-
-const char* const kStyle =
-    "body{font:16px/1.5 'Atkinson Hyperlegible Next','Atkinson Hyperlegible',sans-serif;background:#f7f2e8;"
-    "color:#1d2a33;margin:0 auto;max-width:74em;padding:2em 1.5em}h1{font-size:1.7em;margin:0}"
-    "h2{font-size:1.15em;margin:0 0 .2em}nav{margin:1em 0 2em}nav "
-    "a{display:block;text-decoration:none;padding:.1em "
-    "0}a{color:#1d2a33}section{border-top:1px solid #d9cfbc;padding:1.4em 0}"
-    ".q,small,figcaption{color:#56626a}.q{margin:.2em 0}.p{display:flex;flex-wrap:wrap;gap:8px;margin:.8em 0}"
-    "figure{margin:0;flex:0 1 calc(25% - 6px);min-width:200px}figure "
-    "img{display:block;width:100%;height:auto}"
-    "figcaption{font-size:.85em}.c{display:flex;flex-wrap:wrap;gap:24px;align-items:center}"
-    "details{margin:.4em 0}summary{cursor:pointer;color:#56626a}ul{padding:0;list-style:none;margin:.3em 0 0 "
-    "1em}"
-    "td,th{padding:.15em 1.2em .15em 0;text-align:left;vertical-align:middle}"
-    "b.s{display:inline-block;min-width:1.3em;text-align:center;border:2px solid transparent}"
-    "b.s1{border-left-color:#1d2a33}b.s2{border-left-color:#1d2a33;border-bottom-color:#1d2a33}"
-    "b.s3{border-color:#1d2a33;border-top-color:transparent}b.s4{border-color:#9c2f22;color:#9c2f22}"
-    "@media print{section{break-inside:avoid}nav{display:none}}";
 
 // A measure along its motion: here, on the other side, and the limits that lie in sight.
 QString curve(const Subject& s, const RunResult& run, const Finding& f) {
@@ -136,17 +118,7 @@ QString curve(const Subject& s, const RunResult& run, const Finding& f) {
 }
 
 QString pictureTag(const DefectPicture& p) {
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    p.image.save(&buffer, "JPEG", 82); // forty faults are to be sent by mail
-    const QString what = p.measured ? tr("%1, its measure").arg(p.view) : p.view;
-    return QStringLiteral(
-               "<figure><img alt=\"%1\" width=\"%2\" height=\"%3\" src=\"data:image/jpeg;base64,%4\">"
-               "<figcaption>%1</figcaption></figure>")
-        .arg(e(what))
-        .arg(p.image.width())
-        .arg(p.image.height())
-        .arg(QString::fromLatin1(bytes.toBase64()));
+    return figureTag(p.image, p.measured ? tr("%1, its measure").arg(p.view) : p.view);
 }
 
 QString chip(int severity) { return QStringLiteral("<b class=\"s s%1\">%1</b>").arg(severity); }
@@ -282,7 +254,7 @@ QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wi
             "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
             "content=\"width=device-width\"><title>%1</title><style>%2</style></head><body>"
             "<h1>%1: %3</h1>")
-            .arg(e(c.name), QLatin1String(kStyle), e(run.plan.name));
+            .arg(e(c.name), QLatin1String(kPageStyle), e(run.plan.name));
     out += QStringLiteral("<p>%1</p>")
                .arg(e(tr("%1 motions, %2 poses, %3 skinning. %4 faults: %5 blocking, %6 serious, %7 notable, "
                          "%8 minor.")

@@ -40,6 +40,7 @@ int main(int argc, char** argv) {
     const QString folder = QString::fromLocal8Bit(argv[2]);
     QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
     QFile::remove(RunDesk::limitsPath());
+    QDir(settingsFile(QStringLiteral("trials"))).removeRecursively();
     Theme::apply(false);
     QTemporaryDir temporary;
     Session session;
@@ -137,6 +138,77 @@ int main(int argc, char** argv) {
         compare.againstNothing();
         shot("state-compare-nothing", 500);
     };
+    // A fault from its proposals to steps of one's own.
+    const auto pictureMend = [&](bool all) {
+        MendDesk& mend = session.mend();
+        MendPage* page = window.mendPage();
+        const auto measured = [&] {
+            return QTest::qWaitFor(
+                [&] {
+                    return mend.result() && !mend.measuring() && !session.jobs().busy() &&
+                           mend.stepShares().size() == mend.trial().steps.size() && mend.view().arrived();
+                },
+                180000);
+        };
+        window.showPage(page);
+        if (all)
+            shot("state-mend-empty", 600);
+        const RunResult& run = *session.run().run();
+        int fault = 0;
+        for (std::size_t f = 0; f < run.faults.size(); ++f)
+            if (run.findings[static_cast<std::size_t>(run.faults[f].signs.front())].kind == Kind::Stretch) {
+                fault = static_cast<int>(f);
+                break;
+            }
+        mend.beginFor(run.faults[static_cast<std::size_t>(fault)].signs.front());
+        (void)QTest::qWaitFor([&] { return !mend.cures().empty() || !mend.searching(); }, 120000);
+        if (all)
+            shot("state-mend-arriving", 100);
+        (void)QTest::qWaitFor([&] { return !mend.searching() && !session.jobs().busy(); }, 180000);
+        shot("mend-proposals", 1200);
+        if (all && !mend.cures().empty()) {
+            mend.showCure(0);
+            (void)QTest::qWaitFor([&] { return mend.result() && !mend.measuring(); }, 60000);
+            shot("state-mend-shown", 600);
+            mend.showCure(-1);
+            (void)measured();
+        }
+        mend.take(0);
+        (void)measured();
+        mend.apply(MendVerb::Softer, {});
+        (void)measured();
+        shot("mend", 800);
+        if (!all)
+            return;
+        if (!page->viewport())
+            return;
+        window.findChild<QPushButton*>(QStringLiteral("brushAdd"))->click();
+        settle(400);
+        const QPoint middle = page->viewport()->rect().center();
+        QTest::mouseMove(page->viewport(), middle);
+        shot("state-mend-weights", 400);
+        QTest::mousePress(page->viewport(), Qt::LeftButton, {}, middle);
+        for (int i = 1; i < 12; ++i) {
+            QTest::mouseMove(page->viewport(), middle + QPoint(3 * i, 2 * i));
+            settle(20);
+        }
+        shot("state-mend-stroking", 300);
+        QTest::mouseRelease(page->viewport(), Qt::LeftButton, {}, middle + QPoint(33, 22));
+        (void)measured();
+        shot("state-mend-stroked", 300);
+        window.findChild<QPushButton*>(QStringLiteral("brushAdd"))->click();
+        Theme::apply(true, 1);
+        page->restyle();
+        shot("state-mend-night", 600);
+        Theme::apply(false, 2);
+        page->restyle();
+        shot("state-mend-200", 900);
+        Theme::apply(false, 1);
+    };
+    if (argc == 4 && QByteArray(argv[3]) == "mend") {
+        pictureMend(true);
+        return 0;
+    }
     if (argc == 4 && QByteArray(argv[3]) == "compare") {
         pictureCompare(true);
         return 0;

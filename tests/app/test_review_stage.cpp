@@ -331,8 +331,9 @@ private slots:
         const int knee = w_->motion("right-knee-flex");
         session_->run().setPose(knee, 60);
         QVERIFY(w_->arrived());
-        QTRY_COMPARE(view_->shownTriangleCount(),
-                 session_->build().subject()->zones[std::size_t(session_->run().joint())].triangles.size());
+        QTRY_COMPARE(
+            view_->shownTriangleCount(),
+            session_->build().subject()->zones[std::size_t(session_->run().joint())].triangles.size());
         QTest::keyClick(w_->window->review()->strips(), Qt::Key_I);
         QTRY_COMPARE(view_->shownTriangleCount(), whole);
     }

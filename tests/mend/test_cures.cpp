@@ -184,7 +184,7 @@ private slots:
                      is = troubleOf(first.kind, first.is, limits);
         QVERIFY2(is < was, sentence(first, *t->subject).c_str());
         QVERIFY2(first.gone() < 1 || is <= 1 + 1e-6, sentence(first, *t->subject).c_str());
-        QVERIFY(first.vertices > 0 && first.most > 0 && first.most <= 1 + 1e-6);
+        QVERIFY(first.changed.vertices > 0 && first.changed.most > 0 && first.changed.most <= 1 + 1e-6);
         // proved again, it is the same
         const Cure again = t->search().prove(first.steps, goalOf(*t->run, *f));
         QCOMPARE(again.troubleIs, first.troubleIs);

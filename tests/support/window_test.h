@@ -19,8 +19,8 @@
 
 namespace hobble::test {
 
-/// All that was posted (layouts, styles, paints, what a click asked for) is done, and what that posted in turn. An end of
-/// events, not a time; what a worker brings is waited for by what it brings.
+/// All that was posted (layouts, styles, paints, what a click asked for) is done, and what that posted in
+/// turn. An end of events, not a time; what a worker brings is waited for by what it brings.
 inline void comeToRest() {
     for (int round = 0; round < 8; ++round) {
         QCoreApplication::sendPostedEvents();

@@ -27,6 +27,7 @@ ComparePage::ComparePage(BuildDesk* build, CompareDesk* compare, RunDesk* run, L
     connect(compare, &CompareDesk::comparisonChanged, this, &Page::countChanged);
     connect(compare, &CompareDesk::poseChanged, this, [this] { strips_->reveal(compare_->motion()); });
     connect(compare, &CompareDesk::checksChanged, this, &ComparePage::refreshVerdicts);
+    connect(compare, &CompareDesk::poseChanged, this, &ComparePage::refreshTable);
     connect(compare, &CompareDesk::checksChanged, this, &Page::countChanged);
     connect(compare, &CompareDesk::signOffsChanged, this, &ComparePage::refreshSigned);
     connect(build, &BuildDesk::intakeChanged, this, &ComparePage::refresh);
@@ -221,9 +222,9 @@ QWidget* ComparePage::buildRight() {
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(16, 10, 14, 10);
     all->setSpacing(8);
-    table_ = new JointTable(compare_);
+    table_ = new MeasureTable;
     all->addWidget(table_, 1);
-    connect(table_, &JointTable::colouringWanted, this, [this](Colouring c) {
+    connect(table_, &MeasureTable::colouringWanted, this, [this](Colouring c) {
         if (!sides_)
             return;
         sides_->setColouring(c);
@@ -342,7 +343,25 @@ void ComparePage::refresh() {
                               ? CompareStrips::Order::BetterFirst
                               : CompareStrips::Order::Body);
     refreshOrders();
-    table_->refresh();
+    refreshTable();
+}
+
+void ComparePage::refreshTable() {
+    const auto c = compare_->comparison();
+    if (!c || !compare_->motionShown())
+        return table_->show(std::nullopt);
+    ComparedPose pose;
+    pose.sides = c->sides;
+    pose.motion[1] = compare_->motion();
+    for (const MotionChange& m : c->differences.motions)
+        if (m.motion[1] == compare_->motion())
+            pose.motion[0] = m.motion[0];
+    pose.joint[1] = compare_->joint();
+    if (pose.joint[1] >= 0)
+        pose.joint[0] = c->onBefore.joints.other[static_cast<std::size_t>(pose.joint[1])];
+    pose.at = compare_->poseAt();
+    pose.names = {compare_->beforeName(), compare_->nowName()};
+    table_->show(pose);
 }
 
 void ComparePage::refreshOrders() {

@@ -3,9 +3,9 @@
 // verdicts; in the middle both characters; right the numbers of the joint looked at, where the skin differs,
 // and signing off.
 #include "app/compare/compare_strips.h"
-#include "app/compare/joint_table.h"
 #include "app/compare/side_by_side.h"
 #include "app/compare/verdict_list.h"
+#include "app/widgets/measure_table.h"
 #include "app/widgets/page.h"
 
 #include <QTimer>
@@ -34,7 +34,7 @@ public:
     CompareStrips* strips() const { return strips_; }
     SideBySide* sides() const { return sides_; } // null where there is no OpenGL
     VerdictList* verdicts() const { return verdicts_; }
-    JointTable* table() const { return table_; }
+    MeasureTable* table() const { return table_; }
 
 signals:
     void fileWanted(); // another file to compare with
@@ -48,6 +48,7 @@ private:
     QWidget* buildRight();
     void fillAgainst(QMenu* menu);
     void refresh();
+    void refreshTable();
     void refreshOrders();
     void refreshVerdicts();
     void refreshSigned();
@@ -66,7 +67,7 @@ private:
     CompareStrips* strips_ = nullptr;
     SideBySide* sides_ = nullptr;
     VerdictList* verdicts_ = nullptr;
-    JointTable* table_ = nullptr;
+    MeasureTable* table_ = nullptr;
     QPushButton *against_ = nullptr, *seam_ = nullptr, *difference_ = nullptr, *play_ = nullptr;
     std::array<QPushButton*, 4> orders_{};
     QComboBox* colours_ = nullptr;

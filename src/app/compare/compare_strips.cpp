@@ -1,6 +1,7 @@
 #include "app/compare/compare_strips.h"
 
 #include "app/theme.h"
+#include "app/widgets/trouble_paint.h"
 
 #include <QHelpEvent>
 #include <QMouseEvent>
@@ -17,14 +18,6 @@ namespace hobble {
 namespace {
 
 constexpr int kCompareRow = 34, kCompareName = 150, kCompareLeft = 20, kCompareRight = 18;
-
-// As in Review: within limits it rises evenly, beyond ever more slowly, so that bad and terrible still
-// differ.
-double riseOf(double trouble) {
-    constexpr double level = 0.36;
-    return trouble <= 1 ? level * trouble : 1 - (1 - level) / std::sqrt(trouble);
-}
-
 } // namespace
 
 CompareStrips::CompareStrips(CompareDesk* compare, QWidget* parent)
@@ -226,7 +219,7 @@ void CompareStrips::paintRow(QPainter& p, int at) {
                p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
 
     const auto x = [&](double angle) { return box.left() + box.width() * angle / std::max(row.limit, 1e-9); };
-    const auto y = [&](double trouble) { return box.bottom() - box.height() * riseOf(trouble); };
+    const auto y = [&](double trouble) { return box.bottom() - box.height() * riseOfTrouble(trouble); };
     const double end = std::min({row.before.at.empty() ? 0 : row.before.at.back(),
                                  row.now.at.empty() ? 0 : row.now.at.back(), row.limit});
     const int steps = std::max(2, int(box.width() / 2));

@@ -234,7 +234,14 @@ QWidget* IntakePage::buildCard() {
     tell_->setObjectName(QStringLiteral("tellRigger"));
     tell_->setProperty("strong", true);
     connect(tell_, &QPushButton::clicked, this, &IntakePage::tellRigger);
-    for (QWidget* w : std::initializer_list<QWidget*>{cardTitle_, cardWords_, cardPlace_, cardAdvice_, tell_})
+    mend_ = new QPushButton(tr("Try to mend it"));
+    mend_->setObjectName(QStringLiteral("mendCheck"));
+    connect(mend_, &QPushButton::clicked, this, [this] {
+        if (const int check = build_->check(); check >= 0)
+            emit mendJointWanted(build_->checks()[static_cast<std::size_t>(check)].joint);
+    });
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{cardTitle_, cardWords_, cardPlace_, cardAdvice_, tell_, mend_})
         column->addWidget(w);
     return card;
 }
@@ -468,6 +475,7 @@ void IntakePage::refreshCard() {
     cardPlace_->setText(place.join(QStringLiteral(", ")));
     cardPlace_->setVisible(!place.isEmpty());
     const qint64 known = build_->defectOfCheck(check);
+    mend_->setVisible(f.joint >= 0);
     tell_->setText(known ? tr("Logged as defect %1").arg(known) : tr("Tell the rigger"));
 }
 

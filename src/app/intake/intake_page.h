@@ -79,7 +79,8 @@ private:
     QListView* checks_ = nullptr;
     QLabel *score_ = nullptr, *summary_ = nullptr, *notes_ = nullptr;
     QLabel *cardTitle_ = nullptr, *cardWords_ = nullptr, *cardAdvice_ = nullptr, *cardPlace_ = nullptr;
-    QPushButton *tell_ = nullptr, *jointsTab_ = nullptr, *buildsTab_ = nullptr, *offer_ = nullptr;
+    QPushButton *tell_ = nullptr, *mend_ = nullptr, *jointsTab_ = nullptr, *buildsTab_ = nullptr,
+                *offer_ = nullptr;
     QTableView* joints_ = nullptr;
     QLabel *jointsSummary_ = nullptr, *jointName_ = nullptr;
     QComboBox *role_ = nullptr, *sideOf_ = nullptr;

@@ -4,9 +4,11 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
+#include "log/proposal.h"
 #include "log/workload.h"
 #include "story/curve_svg.h"
 
+#include <QAbstractItemView>
 #include <QComboBox>
 #include <QCompleter>
 #include <QFormLayout>
@@ -104,7 +106,10 @@ DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, CompareDesk* compare, QWidg
     measured_ = new QPushButton(tr("In its measure's colours"));
     measured_->setObjectName(QStringLiteral("storyMeasured"));
     measured_->setCheckable(true);
+    mend_ = new QPushButton(tr("Try to mend it"));
+    mend_->setObjectName(QStringLiteral("mendDefect"));
     views->addWidget(back_);
+    views->addWidget(mend_);
     views->addWidget(measured_);
     all->addLayout(views);
     pictures_ = new FlowLayout(8);
@@ -130,6 +135,7 @@ DefectPanel::DefectPanel(RunDesk* run, LogDesk* log, CompareDesk* compare, QWidg
     all->addLayout(history_);
     all->addStretch();
 
+    connect(mend_, &QPushButton::clicked, this, [this] { emit mendWanted(id_); });
     connect(back_, &QPushButton::clicked, this, [this] { emit showInReview(id_); });
     connect(measured_, &QPushButton::toggled, this, &DefectPanel::showStory);
     connect(comment_, &QLineEdit::returnPressed, this, [this] {
@@ -242,6 +248,7 @@ void DefectPanel::refresh() {
         askedOf_ = toldOf_ = 0;
         return;
     }
+    mend_->setVisible(log_->build().id && d->build.character == log_->build().character);
     showFacts(*d);
     showHistory();
     if (askedOf_ != id_) {
@@ -385,6 +392,7 @@ void DefectPanel::showHistory() {
                        : e->field == QLatin1String("same fault")         ? tr("a finding was merged into it")
                        : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
                        : e->field == QLatin1String("verdict")            ? tr("checked: %1").arg(e->value)
+                       : e->field == QLatin1String("proposal") ? tr("proposed: %1").arg(valueWords(*e))
                        : e->value.isEmpty() || e->value == QLatin1String("0")
                            ? tr("%1: none").arg(e->field)
                            : tr("%1: %2").arg(e->field, e->value);

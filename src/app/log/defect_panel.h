@@ -31,6 +31,7 @@ public:
 signals:
     void showInReview(qint64 id);
     void compareWanted(qint64 build, qint64 defect); // the build it was seen on beside the open one
+    void mendWanted(qint64 id);
     void rosterWanted();
     void assignWanted();
     void stateWanted();
@@ -55,7 +56,7 @@ private:
     std::shared_ptr<const DefectStory> story_;
     QWidget *body_, *empty_;
     QLabel *title_, *facts_, *cause_, *scale_, *curve_, *numbers_, *logged_;
-    QPushButton *who_, *state_, *due_, *measured_, *back_;
+    QPushButton *who_, *state_, *due_, *measured_, *mend_ = nullptr, *back_;
     QComboBox* severity_;
     QLineEdit* comment_;
     FlowLayout* pictures_;

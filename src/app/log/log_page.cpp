@@ -49,6 +49,7 @@ LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, CompareDesk* comp
             refresh();
     });
     connect(triage_, &Triage::failed, this, &Page::failed);
+    connect(panel_, &DefectPanel::mendWanted, this, &Page::mendDefectWanted);
     connect(panel_, &DefectPanel::compareWanted, this, &Page::compareWanted);
     connect(panel_, &DefectPanel::showInReview, this, &LogPage::showInReview);
     connect(panel_, &DefectPanel::rosterWanted, this, &LogPage::editRoster);

@@ -262,11 +262,14 @@ QWidget* FindingsPanel::card(int index) {
         merge->setToolTip(tr("It is another sign of a defect that is open already"));
         merge->setEnabled(log->isEnabled());
         merge->setMenu(new QMenu(merge));
-        merge->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
         connect(merge->menu(), &QMenu::aboutToShow, this,
                 [this, menu = merge->menu(), index] { fillMergeMenu(menu, index); });
         buttons->addWidget(merge);
     }
+    auto* mend = new QPushButton(tr("Try to mend it"));
+    mend->setObjectName(QStringLiteral("mend"));
+    connect(mend, &QPushButton::clicked, this, [this, index] { emit mendWanted(index); });
+    buttons->addWidget(mend);
     text->addLayout(buttons);
     box->addLayout(text, 1);
     card->setAccessibleName(tr("Severity %1. %2").arg(fault.severity).arg(whole));

@@ -22,6 +22,7 @@ public:
 signals:
     void logWanted(int finding);
     void settleWanted(int finding, bool accepts);
+    void mendWanted(int finding);
     void defectWanted(qint64 id);
     void mergeWanted(int finding, qint64 defect);
 

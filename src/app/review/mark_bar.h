@@ -1,6 +1,6 @@
 #pragma once
 // Marking skin by hand: brush or lasso, the brush's size, and what to do with what is marked.
-#include "app/review/marking_tool.h"
+#include "app/view/marking_tool.h"
 
 #include <QWidget>
 

@@ -107,6 +107,7 @@ QWidget* ReviewPage::buildReading() {
     connect(findings_, &FindingsPanel::logWanted, this, &ReviewPage::logFinding);
     connect(findings_, &FindingsPanel::settleWanted, this, &ReviewPage::settleFinding);
     connect(findings_, &FindingsPanel::defectWanted, this, &ReviewPage::defectWanted);
+    connect(findings_, &FindingsPanel::mendWanted, this, &Page::mendWanted);
     connect(findings_, &FindingsPanel::mergeWanted, run_, &RunDesk::merge);
     return side;
 }

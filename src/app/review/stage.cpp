@@ -162,7 +162,6 @@ QPushButton* Stage::word(FlowLayout* into, const QString& text, const QString& n
 }
 
 QMenu* Stage::menuOf(QPushButton* button) {
-    button->setStyleSheet(QStringLiteral("QPushButton::menu-indicator { image: none; width: 0; }"));
     button->setMenu(new QMenu(button));
     return button->menu();
 }

@@ -1,8 +1,8 @@
 #pragma once
 // The middle of the Review page: the character, what it is coloured by, what is shown of it, and from where.
-#include "app/review/marking_tool.h"
 #include "app/review/sweep.h"
 #include "app/view/legend.h"
+#include "app/view/marking_tool.h"
 
 #include <QWidget>
 

@@ -1,9 +1,16 @@
 #include "app/view/pose_view.h"
 
+#include <algorithm>
+
 namespace hobble {
 
 PoseView::PoseView(QObject* parent) : QObject(parent) {
     connect(&worker_, &PoseWorker::posed, this, [this](std::shared_ptr<const PosedFrame> frame) {
+        if (const auto came = std::find(coming_.begin(), coming_.end(), frame->subject);
+            came != coming_.end()) {
+            subject_ = *came;
+            coming_.erase(coming_.begin(), came + 1);
+        }
         if (frame->subject != subject_)
             return; // of a character closed meanwhile
         frame_ = std::move(frame);
@@ -25,6 +32,7 @@ PoseView::~PoseView() = default;
 
 void PoseView::setSubject(std::shared_ptr<const Subject> subject, std::shared_ptr<const PosedFrame> first) {
     subject_ = std::move(subject);
+    coming_.clear();
     frame_ = std::move(first);
     detail_.reset();
     skin_ = {};
@@ -36,6 +44,15 @@ void PoseView::setSubject(std::shared_ptr<const Subject> subject, std::shared_pt
         asked_.pose = Pose::neutral(subject_->character->skeleton);
         request();
     }
+}
+
+void PoseView::exchange(std::shared_ptr<const Subject> subject) {
+    if (!subject_ || !frame_ || asked_.pose.turn.size() != subject->character->skeleton.name.size())
+        return setSubject(std::move(subject));
+    if (subject == (coming_.empty() ? subject_ : coming_.back()))
+        return;
+    coming_.push_back(std::move(subject));
+    request();
 }
 
 void PoseView::show(AskedPose asked) {
@@ -98,7 +115,7 @@ void PoseView::request() {
     if (!subject_ || asked_.pose.turn.size() != subject_->character->skeleton.name.size())
         return;
     PoseRequest r;
-    r.subject = subject_;
+    r.subject = coming_.empty() ? subject_ : coming_.back();
     r.pose = asked_.pose;
     r.joints = asked_.joints;
     r.method = method_;

@@ -25,6 +25,10 @@ public:
     void setSubject(std::shared_ptr<const Subject> subject,
                     std::shared_ptr<const PosedFrame> first = nullptr);
 
+    /// The same mesh with other weights, or joints that stand elsewhere: pose and joint stay, and what is
+    /// seen stays until the first frame of it has come.
+    void exchange(std::shared_ptr<const Subject> subject);
+
     const AskedPose& asked() const { return asked_; }
     void show(AskedPose asked);
     Skinning method() const { return method_; }
@@ -56,6 +60,7 @@ signals:
 private:
     void request();
     std::shared_ptr<const Subject> subject_;
+    std::vector<std::shared_ptr<const Subject>> coming_; // exchanged for and not seen yet, the newest last
     AskedPose asked_;
     Skinning method_ = Skinning::Linear;
     FrameWish wish_;

@@ -353,7 +353,7 @@ QImage Viewport::draw() {
     gl->glViewport(0, 0, wanted.width(), wanted.height());
     gl->glClearColor(paper.redF(), paper.greenF(), paper.blueF(), 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    scene_.draw({camera_.view(body_), toClip(), shown_.wire, shown_.smooth, shown_.patch,
+    scene_.draw({camera_.view(body_), toClip(), shown_.wire, shown_.smooth || shown_.vertices, shown_.patch,
                  shown_.contactLines && shown_.isolation == Isolation::Whole});
     if (resolved_) {
         QOpenGLFramebufferObject::blitFramebuffer(resolved_.get(), target_.get());

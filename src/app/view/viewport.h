@@ -29,7 +29,8 @@ enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
 /// What is drawn besides the skin.
 struct Shown {
     bool skeleton = true, wire = false, patch = true, contactLines = true;
-    bool smooth = false; // a smooth preview, with the true vertices as points
+    bool smooth = false;   // a smooth preview, with the true vertices as points
+    bool vertices = false; // those points alone
     Ghost ghost = Ghost::None;
     Isolation isolation = Isolation::Whole;
     bool operator==(const Shown&) const = default;

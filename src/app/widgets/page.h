@@ -26,6 +26,10 @@ signals:
     void wanted();                                   // to be in front
     void defectWanted(qint64 id);                    // in the log's list
     void compareWanted(qint64 build, qint64 defect); // side by side; 0: whatever is there
+    // a cure to be tried: of a finding of the run, of a defect of the log, at a joint
+    void mendWanted(int finding);
+    void mendDefectWanted(qint64 defect);
+    void mendJointWanted(int joint);
     void failed(const QString& message);
     void told(const QString& message);
 

@@ -1,5 +1,8 @@
 #include "app/widgets/parts.h"
 
+#include "app/widgets/page.h"
+
+#include <QApplication>
 #include <QCoreApplication>
 #include <QLayout>
 
@@ -45,6 +48,26 @@ QPushButton* wordToggle(QLayout* into, const QString& text, const QString& name,
     b->setCheckable(true);
     b->setChecked(on);
     return b;
+}
+
+void empty(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* w = item->widget()) {
+            if (const QWidget* focus = QApplication::focusWidget();
+                focus && (focus == w || w->isAncestorOf(focus)))
+                for (QWidget* above = w; above; above = above->parentWidget())
+                    if (auto* page = qobject_cast<Page*>(above)) {
+                        page->firstFocus()->setFocus();
+                        break;
+                    }
+            w->hide();
+            w->setObjectName({});
+            for (QWidget* within : w->findChildren<QWidget*>())
+                within->setObjectName({});
+            w->deleteLater();
+        }
+        delete item;
+    }
 }
 
 QLabel* noOpenGl(const QString& goesOn) {

@@ -23,6 +23,10 @@ QPushButton* wordButton(QLayout* into, const QString& text, const QString& name,
 QPushButton* wordToggle(QLayout* into, const QString& text, const QString& name, bool on = false,
                         const QString& tip = {});
 
+/// Takes everything out. What it was may be the very thing that was pressed, so it goes when that is over; by
+/// then it has no name any more. The keyboard, where it was in there, stays on the page.
+void empty(QLayout* layout);
+
 /// What is said in place of a viewport where the display gives no OpenGL; `goesOn` is what works all the
 /// same.
 QLabel* noOpenGl(const QString& goesOn);

@@ -222,4 +222,14 @@ Differences compareRuns(const ComparedSides& sides, const JointPairing& joints,
     return out;
 }
 
+std::array<double, 2> valuesWhereItDiffers(const ComparedSides& sides, const MeasureChange& change,
+                                           const Limits& limits) {
+    std::array<double, 2> out = change.peak;
+    for (std::size_t k = 0; k < 2; ++k)
+        if (const auto value =
+                valueOn(lineOf(sides[k], change.motion[k], change.joint[k], change.kind, limits), change.at))
+            out[k] = *value;
+    return out;
+}
+
 } // namespace hobble

@@ -77,6 +77,10 @@ struct CompareOptions {
 Differences compareRuns(const ComparedSides& sides, const JointPairing& joints,
                         const CompareOptions& options = {});
 
+/// The measure on both sides where it differs most.
+std::array<double, 2> valuesWhereItDiffers(const ComparedSides& sides, const MeasureChange& change,
+                                           const Limits& limits);
+
 /// A measure of a joint along its motion, on one side, to be drawn or put into a table.
 MeasureLine lineOf(const ComparedSide& side, int motion, int joint, Kind kind, const Limits& limits);
 

@@ -1,14 +1,12 @@
 #include "core/mend/cure.h"
 
 #include "core/judge/limits.h"
-#include "core/measure/reweight.h"
 #include "core/mend/touched.h"
 #include "core/run/measured_memory.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
-#include <numeric>
 
 namespace hobble {
 
@@ -17,16 +15,9 @@ namespace {
 constexpr double kLeastGone = 0.1; // of the trouble, to be offered at all
 constexpr double kCured = 0.95;    // as good as all of it: then the smaller change is the better one
 
-JointPairing itself(const Subject& s) {
-    JointPairing out;
-    out.other.resize(s.character->skeleton.name.size());
-    std::iota(out.other.begin(), out.other.end(), 0);
-    out.moving = out.movingPaired = out.otherMoving = static_cast<int>(out.other.size());
-    out.sameBody = true;
-    return out;
+bool movesJoints(const std::vector<Step>& steps) {
+    return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return ofTheSkeleton(s.kind); });
 }
-
-bool ofTheDifference(Kind kind) { return kind == Kind::OneSided || kind == Kind::WrongBend; }
 bool ofContact(Kind kind) { return kind == Kind::Contact || kind == Kind::PokeThrough || kind == Kind::Gap; }
 
 // The poses that show the signs: half way, at the worst, at the end of the range.
@@ -47,7 +38,7 @@ Plan posesOf(const Plan& plan, const RunResult& run, const CureGoal& goal) {
     for (int i : goal.signs) {
         const Finding& f = run.findings[static_cast<std::size_t>(i)];
         show(run.plan.motions[static_cast<std::size_t>(f.motion)].id, f.peak);
-        if (ofTheDifference(f.kind))
+        if (toldOnceAMotion(f.kind))
             if (const int other = otherSideOf(run.plan, f.motion); other >= 0)
                 show(run.plan.motions[static_cast<std::size_t>(other)].id, f.peak);
     }
@@ -63,67 +54,6 @@ Plan posesOf(const Plan& plan, const RunResult& run, const CureGoal& goal) {
         motion.steps.push_back(0);
         out.motions.push_back(std::move(motion));
     }
-    return out;
-}
-
-// Of the goal's signs that are told once for a whole motion, by how much those still found pass their limit.
-double toldOnce(const RunResult& told, const RunResult& run, const CureGoal& goal) {
-    double sum = 0;
-    for (int i : goal.signs)
-        if (const Finding& f = told.findings[static_cast<std::size_t>(i)]; ofTheDifference(f.kind)) {
-            double most = 0;
-            for (const Finding& g : run.findings)
-                if (g.kind == f.kind && g.joint == f.joint)
-                    most = std::max(most, troubleOf(g.kind, g.peakValue, run.limits.of(g.kind, g.role)) - 1);
-            sum += most;
-        }
-    return sum;
-}
-
-// The same turns in space for a character some of whose joints have other axes of their own.
-Plan turnedAlike(Plan plan, const Character& before, const Character& after) {
-    std::vector<std::pair<std::size_t, Quat>> turned; // from the axes of before to those of after
-    for (std::size_t j = 0; j < before.skeleton.neutralWorld.size(); ++j) {
-        const Transform &was = before.skeleton.neutralWorld[j], &is = after.skeleton.neutralWorld[j];
-        if (was.linear() != is.linear())
-            turned.emplace_back(j, rotationOf(is).inverse() * rotationOf(was));
-    }
-    if (turned.empty())
-        return plan;
-    for (Motion& m : plan.motions)
-        for (const auto& [joint, by] : turned) {
-            for (JointTurn& t : m.turns)
-                if (t.joint == static_cast<int>(joint))
-                    t.axis = by * t.axis;
-            for (JointShift& t : m.shifts)
-                if (t.joint == static_cast<int>(joint))
-                    t.perUnit = by * t.perUnit;
-            if (!m.keys)
-                continue;
-            auto keys = std::make_shared<std::vector<MotionKey>>(*m.keys);
-            for (MotionKey& k : *keys)
-                if (joint < k.pose.turn.size())
-                    k.pose.turn[joint] = by * k.pose.turn[joint] * by.inverse();
-            m.keys = std::move(keys);
-        }
-    return plan;
-}
-
-// What a run shows of a finding's measure along its motion; what it is when nothing happens, where that is
-// not defined any more.
-double worstOf(const RunResult& run, const Finding& f, const std::string& motion) {
-    double out = factsOf(f.kind).unchanged, most = 0;
-    const int m = run.plan.find(motion);
-    if (m < 0)
-        return out;
-    const LimitSteps& limits = run.limits.of(f.kind, f.role);
-    for (const StepResult& step : run.motions[static_cast<std::size_t>(m)].steps)
-        for (const JointStep& j : step.joints)
-            if (const auto value = valueOf(f.kind, j.measures);
-                value && j.joint == f.joint && troubleOf(f.kind, *value, limits) > most) {
-                most = troubleOf(f.kind, *value, limits);
-                out = *value;
-            }
     return out;
 }
 
@@ -162,7 +92,7 @@ CureSearch::CureSearch(std::shared_ptr<const Subject> build, std::vector<Step> d
                        std::shared_ptr<const Subject> subject, Plan plan,
                        std::shared_ptr<const RunResult> run, MeasuredStore& known)
     : build_(std::move(build)), done_(std::move(done)), subject_(std::move(subject)), plan_(std::move(plan)),
-      run_(std::move(run)), known_(known), itself_(itself(*subject_)) {}
+      run_(std::move(run)), known_(known) {}
 
 Trial CureSearch::trialOf(const std::vector<Step>& steps) const {
     Trial out;
@@ -173,11 +103,8 @@ Trial CureSearch::trialOf(const std::vector<Step>& steps) const {
 }
 
 std::shared_ptr<const Subject> CureSearch::with(const std::vector<Step>& steps,
-                                                std::shared_ptr<const Character> character) const {
-    const bool skeleton =
-        std::any_of(steps.begin(), steps.end(), [](const Step& s) { return ofTheSkeleton(s.kind); });
-    return std::make_shared<const Subject>(skeleton ? prepareSubject(std::move(character))
-                                                    : reweighted(*subject_, std::move(character)));
+                                                const TriedSteps& worked) const {
+    return mendedSubject(*subject_, worked.character(), movesJoints(steps));
 }
 
 Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const {
@@ -207,18 +134,39 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         }
         if (!changes)
             return double(INFINITY);
-        const auto after = with(steps, worked.character());
+        const auto after = with(steps, worked);
         const auto now = std::make_shared<const RunResult>(
             runPlan(*after, turnedAlike(poses, *subject_->character, *after->character), quick));
         double gain = toldOnce(*run_, *now, goal) - toldBefore;
         for (const MeasureChange& m :
-             compareRuns({before, ComparedSide{after, now}}, itself_, {options.limits}).measures)
+             compareRuns({before, ComparedSide{after, now}}, sameJoints(*subject_), {options.limits})
+                 .measures)
             gain += m.over[1] - m.over[0];
         return gain;
     };
     // First what has no number to be found, then the rest on a grid.
     std::vector<Tried> tried;
     const auto stopped = [&] { return options.progress.stopped(); };
+    std::vector<Cure> proved;
+    // What helps, proved; null where it does not, or where that was not found out.
+    const auto proofOf = [&](const Tried& t) -> const Cure* {
+        const auto known =
+            std::find_if(proved.begin(), proved.end(), [&](const Cure& c) { return c.steps == t.steps; });
+        if (known != proved.end())
+            return &*known;
+        Cure c = prove(t.steps, goal, options);
+        if (stopped())
+            return nullptr;
+        c.name = t.family->name;
+        c.otherSide = t.family->otherSide;
+        c.undoes = t.family->undoes;
+        if (c.gone() < kLeastGone || c.allIs >= c.allWas)
+            return nullptr;
+        if (options.found)
+            options.found(c);
+        proved.push_back(std::move(c));
+        return &proved.back();
+    };
     for (const CureFamily& f : families) {
         Tried best;
         best.family = &f;
@@ -232,8 +180,11 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
                 best.steps = std::move(steps);
             }
         }
-        if (best.gain < 0)
+        if (best.gain < 0) {
+            if (options.found && proved.empty() && !stopped())
+                proofOf(best); // somebody is waiting
             tried.push_back(std::move(best));
+        }
         options.progress.at(0.5 * static_cast<double>(&f - families.data() + 1) /
                             static_cast<double>(families.size()));
     }
@@ -276,18 +227,9 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         std::iter_swap(other, tried.begin() + static_cast<std::ptrdiff_t>(options.proved) - 1);
     tried.resize(std::min(options.proved, tried.size()));
     for (std::size_t i = 0; i < tried.size() && !stopped(); ++i) {
-        Cure c = prove(tried[i].steps, goal, options);
-        if (stopped())
-            break;
-        c.name = tried[i].family->name;
-        c.otherSide = tried[i].family->otherSide;
-        c.undoes = tried[i].family->undoes;
+        if (const Cure* c = proofOf(tried[i]))
+            out.cures.push_back(*c);
         options.progress.at(0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(tried.size()));
-        if (c.gone() < kLeastGone || c.allIs >= c.allWas)
-            continue;
-        if (options.found)
-            options.found(c);
-        out.cures.push_back(std::move(c));
     }
     out.stopped = stopped();
     std::stable_sort(out.cures.begin(), out.cures.end(), [](const Cure& a, const Cure& b) {
@@ -297,7 +239,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         if (cureA != cureB)
             return cureA;
         if (cureA)
-            return a.moved < b.moved; // the smallest change that cures
+            return a.changed.moved < b.changed.moved; // the smallest change that cures
         // of those that do not, what takes most away; what undoes the cause is worth half as much again, for
         // it leaves a character as it was meant
         const auto worth = [](const Cure& x) { return (x.allWas - x.allIs) * (x.undoes ? 1.5 : 1); };
@@ -321,7 +263,7 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     out.steps = steps;
     TriedSteps worked(build_);
     worked.take(trialOf(steps));
-    const auto after = with(steps, worked.character());
+    const auto after = with(steps, worked);
     const Plan plan = turnedAlike(plan_, *subject_->character, *after->character);
     TouchedStore store(subject_, *after, plan, known_);
     RunOptions how;
@@ -332,84 +274,14 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     how.causes = false;
     how.store = &store;
     const auto now = std::make_shared<const RunResult>(runPlan(*after, plan, how));
-    const Differences d =
-        compareRuns({ComparedSide{subject_, run_}, ComparedSide{after, now}}, itself_, {options.limits});
-    // What the other side shows as much of is how the character is, and no harm.
-    const auto mirrorOf = [&](int joint) { return subject_->roles[static_cast<std::size_t>(joint)].mirror; };
-    const auto otherSideHas = [&](const MeasureChange& m) {
-        const int mirror = mirrorOf(m.joint[1]), motion = otherSideOf(run_->plan, m.motion[0]);
-        return mirror >= 0 && motion >= 0 &&
-               std::any_of(d.measures.begin(), d.measures.end(), [&](const MeasureChange& o) {
-                   return o.joint[0] == mirror && o.motion[0] == motion && o.kind == m.kind &&
-                          o.over[0] >= 0.9 * m.over[1];
-               });
-    };
-    const Finding& first = run_->findings[static_cast<std::size_t>(goal.signs.front())];
-    out.kind = first.kind;
-    out.joint = first.joint;
-    out.motion = first.motion;
-    out.was = first.peakValue;
-    out.is = worstOf(*now, first, run_->plan.motions[static_cast<std::size_t>(first.motion)].id);
-    out.limit = first.limit;
-    for (const MeasureChange& m : d.measures) {
-        out.allWas += m.over[0];
-        out.allIs += m.over[1];
-        const bool ofGoal = std::any_of(goal.signs.begin(), goal.signs.end(), [&](int i) {
-            const Finding& f = run_->findings[static_cast<std::size_t>(i)];
-            return f.kind == m.kind && f.joint == m.joint[0] &&
-                   std::find(f.motions.begin(), f.motions.end(), m.motion[0]) != f.motions.end();
-        });
-        if (ofGoal) {
-            out.troubleWas += m.over[0];
-            out.troubleIs += m.over[1];
-        }
-        if (m.verdict == Change::Worse && m.trouble[1] > 1 && m.over[1] > m.over[0] && !otherSideHas(m))
-            out.worse.push_back(m);
-    }
-    if (out.troubleWas <= 0) {
-        out.troubleWas = toldOnce(*run_, *run_, goal);
-        out.troubleIs = toldOnce(*run_, *now, goal);
-    }
-    std::stable_sort(out.worse.begin(), out.worse.end(),
-                     [](const MeasureChange& a, const MeasureChange& b) { return a.change > b.change; });
-    for (const Finding& f : now->findings)
-        out.newFindings +=
-            f.severity >= 2 &&
-            std::none_of(run_->findings.begin(), run_->findings.end(), [&](const Finding& g) {
-                return g.kind == f.kind &&
-                       (g.joint == f.joint || (g.joint == mirrorOf(f.joint) && g.severity >= f.severity));
-            });
-    const SkinWeights &was = subject_->surface.weights, &is = after->surface.weights;
-    std::set<std::uint16_t> joints;
-    for (std::uint32_t v : changedVertices(was, is)) {
-        std::map<std::uint16_t, double> by;
-        for (std::uint32_t i = was.first[v]; i < was.first[v + 1]; ++i)
-            by[was.joint[i]] -= static_cast<double>(was.weight[i]);
-        for (std::uint32_t i = is.first[v]; i < is.first[v + 1]; ++i)
-            by[is.joint[i]] += static_cast<double>(is.weight[i]);
-        double moved = 0;
-        for (const auto& [joint, change] : by) {
-            out.most = std::max(out.most, std::abs(change));
-            moved += std::abs(change) / 2;
-            if (std::abs(change) > 1e-6)
-                joints.insert(joint);
-        }
-        out.vertices += moved > 1e-6;
-        out.moved += moved;
-    }
-    out.joints = joints.size();
+    static_cast<MendEffect&>(out) = effectOf({subject_, run_}, {after, now}, goal, options.limits);
+    out.changed = weightChange(subject_->surface.weights, after->surface.weights);
     return out;
 }
 
 std::string sentence(const Cure& cure, const Subject& subject) {
-    char text[320];
-    std::snprintf(
-        text, sizeof text, "%s at %s %.2f → %.2f (limit %.2f), %.0f %% of the trouble goes%s; over %zu %s",
-        factsOf(cure.kind).word,
-        subject.character->skeleton.name[static_cast<std::size_t>(cure.joint)].c_str(), cure.was, cure.is,
-        cure.limit, 100 * std::max(cure.gone(), 0.0), cure.harms() ? ", and something else is worse" : "",
-        cure.vertices, cure.vertices == 1 ? "vertex" : "vertices");
-    return text;
+    return sentence(static_cast<const MendEffect&>(cure), subject) + "; over " +
+           std::to_string(cure.changed.vertices) + (cure.changed.vertices == 1 ? " vertex" : " vertices");
 }
 
 CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan, std::shared_ptr<const RunResult> run,
@@ -439,7 +311,7 @@ CuredAll cureAll(std::shared_ptr<const Subject> subject, Plan plan, std::shared_
             trial.steps.insert(trial.steps.end(), cure.steps.begin(), cure.steps.end());
             TriedSteps worked(subject);
             worked.take(trial);
-            const auto after = search.with(cure.steps, worked.character());
+            const auto after = mendedSubject(*out.subject, worked.character(), movesJoints(cure.steps));
             Plan next = turnedAlike(plan, *out.subject->character, *after->character);
             TouchedStore store(out.subject, *after, next, *of, &own);
             RunOptions how;

@@ -1,36 +1,18 @@
 #pragma once
 // Cures that were tried: for a fault, the steps that would take its trouble away, found by trying them on the
 // poses that show it, and proved on every motion that any changed vertex takes part in. Our own.
-//
-// Trouble is area over the limit, along the whole range of a motion (core/compare/differences.h): not only
-// the peak counts.
-#include "core/compare/differences.h"
-#include "core/mend/cure_families.h"
+#include "core/mend/effect.h"
+#include "core/mend/mended.h"
+#include "core/mend/trial.h"
 #include "core/progress.h"
 
 namespace hobble {
 
-struct Cure {
+struct Cure : MendEffect {
     const char* name = "";
     std::vector<Step> steps;
     bool otherSide = false, undoes = false; // as its family says
-
-    // Of the sign that tells the fault, at its worst
-    Kind kind = Kind::Stretch;
-    int joint = -1, motion = -1;
-    double was = 1, is = 1, limit = 1; // in the kind's own measure
-
-    double troubleWas = 0, troubleIs = 0; // of the fault's measures
-    double allWas = 0, allIs = 0;         // of every measure of every motion
-    // Harm; what the other side of the body shows as much of is none.
-    std::vector<MeasureChange> worse;     // past a limit, and more of it than there was; the worst first
-    int newFindings = 0;                  // of severity 2 and more, of a kind and joint that had none
-    std::size_t vertices = 0, joints = 0; // whose weights are others
-    double most = 0, moved = 0;           // the largest change of a share, and all of them together
-
-    /// The share of the fault's trouble that goes; below 0 where it grows.
-    double gone() const { return troubleWas > 0 ? 1 - troubleIs / troubleWas : 0; }
-    bool harms() const { return !worse.empty() || newFindings > 0; }
+    WeightChange changed;
 };
 
 struct Cures {
@@ -46,7 +28,9 @@ struct CureOptions {
     int threads = 0;
     std::size_t proved = 5; // so many of the best are proved
     Progress progress;
-    std::function<void(const Cure&)> found; // as each is proved, from the thread that searches
+    /// As each is proved, from the thread that searches. The first that helps comes before the search goes
+    /// on.
+    std::function<void(const Cure&)> found;
 };
 
 /// Searches cures on one build. Keeps what was measured of it.
@@ -63,17 +47,13 @@ public:
 
     Cures search(const CureGoal& goal, const CureOptions& options = {}) const;
 
-    /// `character` is what the steps make of it; made ready to be measured, with no more work than they ask
-    /// for.
-    std::shared_ptr<const Subject> with(const std::vector<Step>& steps,
-                                        std::shared_ptr<const Character> character) const;
-
     /// One list of steps tried as a whole.
     Cure prove(const std::vector<Step>& steps, const CureGoal& goal, const CureOptions& options = {}) const;
 
 private:
     struct Tried;
     Trial trialOf(const std::vector<Step>& steps) const;
+    std::shared_ptr<const Subject> with(const std::vector<Step>& steps, const TriedSteps& worked) const;
 
     std::shared_ptr<const Subject> build_;
     std::vector<Step> done_;
@@ -81,7 +61,6 @@ private:
     Plan plan_;
     std::shared_ptr<const RunResult> run_;
     MeasuredStore& known_;
-    JointPairing itself_;
 };
 
 /// "stretch 4.64 → 1.31 (limit 1.35), 94 % of the trouble goes; over 214 vertices"

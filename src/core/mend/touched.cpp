@@ -103,6 +103,9 @@ TouchedStore::TouchedStore(std::shared_ptr<const Subject> before, const Subject&
 
 std::shared_ptr<const MeasuredMotion> TouchedStore::find(const Character& character, Skinning method,
                                                          const Motion& motion, const Floors& floors) {
+    if (into_) // measured already
+        if (auto out = into_->find(character, method, motion, floors))
+            return out;
     if (touched_.count(motion.id))
         return nullptr;
     auto out = known_.find(*before_->character, method, motion, floors);

@@ -8,8 +8,17 @@
 
 namespace hobble {
 
+/// What a trial is to mend, told so that it is found again in another run. All empty: the character as such.
+struct TrialAim {
+    std::string joint, motion; // a joint's name, a motion's id
+    std::string kind;          // the sign that tells the fault, by its word: "stretch"
+    long long defect = 0;      // in the log; 0: none yet
+    bool operator==(const TrialAim&) const = default;
+};
+
 struct Trial {
-    std::string name;                // "elbow, softer"
+    std::string name; // "elbow, softer"
+    TrialAim aim;
     std::string build;               // hash of the file it was made on
     std::vector<std::string> locked; // joints whose shares no step touches
     std::vector<Step> steps;

@@ -109,4 +109,17 @@ std::optional<double> valueAlong(const MotionResult& result, double at,
     return std::nullopt;
 }
 
+std::optional<double> valueOn(const MeasureLine& line, double at) {
+    if (line.at.empty() || at > line.at.back() + 1e-6)
+        return std::nullopt;
+    for (std::size_t i = 0; i < line.at.size(); ++i)
+        if (at <= line.at[i]) {
+            if (i == 0)
+                return line.value[0];
+            const double t = (at - line.at[i - 1]) / std::max(line.at[i] - line.at[i - 1], 1e-9);
+            return line.value[i - 1] + t * (line.value[i] - line.value[i - 1]);
+        }
+    return line.value.back();
+}
+
 } // namespace hobble

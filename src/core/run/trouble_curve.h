@@ -45,6 +45,9 @@ MeasureLine measureLine(const MotionResult& result, int joint,
                         const std::function<std::optional<double>(const ZoneMeasures&)>& value,
                         const std::function<double(double value, int joint)>& trouble);
 
+/// The line's value between its steps; nothing beyond its end.
+std::optional<double> valueOn(const MeasureLine& line, double at);
+
 /// Where in a run's steps a value stands at `at`: between those on either side where both are defined.
 /// `value` gives it at a step, where it is defined there.
 std::optional<double> valueAlong(const MotionResult& result, double at,

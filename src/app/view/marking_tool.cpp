@@ -1,4 +1,4 @@
-#include "app/review/marking_tool.h"
+#include "app/view/marking_tool.h"
 
 #include "app/session/undo_command.h"
 #include "app/theme.h"

@@ -1,4 +1,4 @@
-#include "app/compare/joint_table.h"
+#include "app/widgets/measure_table.h"
 
 #include "app/theme.h"
 #include "app/widgets/parts.h"
@@ -13,20 +13,6 @@
 namespace hobble {
 
 namespace {
-
-// The line's value between its steps.
-std::optional<double> onLine(const MeasureLine& line, double at) {
-    if (line.at.empty() || at > line.at.back() + 1e-6)
-        return std::nullopt;
-    for (std::size_t i = 0; i < line.at.size(); ++i)
-        if (at <= line.at[i]) {
-            if (i == 0)
-                return line.value[0];
-            const double t = (at - line.at[i - 1]) / std::max(line.at[i] - line.at[i - 1], 1e-9);
-            return line.value[i - 1] + t * (line.value[i] - line.value[i - 1]);
-        }
-    return line.value.back();
-}
 
 Colouring colouringOf(Kind kind) {
     switch (kind) {
@@ -48,7 +34,7 @@ Colouring colouringOf(Kind kind) {
 
 } // namespace
 
-JointTable::JointTable(CompareDesk* compare, QWidget* parent) : QWidget(parent), compare_(compare) {
+MeasureTable::MeasureTable(QWidget* parent) : QWidget(parent) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(6);
@@ -76,39 +62,60 @@ JointTable::JointTable(CompareDesk* compare, QWidget* parent) : QWidget(parent),
         table_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setHighlightSections(false);
     all->addWidget(table_, 1);
+    auto* below = new QHBoxLayout;
+    more_ = wordButton(below, {}, QStringLiteral("moreMeasures"));
+    setType(more_, 0.92);
+    more_->hide();
+    below->addStretch(1);
+    all->addLayout(below);
+    connect(more_, &QPushButton::clicked, this, [this] {
+        all_ = !all_;
+        fitHeight();
+    });
     connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) {
         if (row >= 0 && row < static_cast<int>(kinds_.size()))
             emit colouringWanted(colouringOf(kinds_[static_cast<std::size_t>(row)]));
     });
-    connect(compare, &CompareDesk::comparisonChanged, this, &JointTable::refresh);
-    connect(compare, &CompareDesk::poseChanged, this, &JointTable::refresh);
-    refresh();
+    show(std::nullopt);
 }
 
-QString JointTable::title() const { return title_->text(); }
+void MeasureTable::setMostRows(int most) {
+    mostRows_ = most;
+    table_->setVerticalScrollBarPolicy(most > 0 ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
+    table_->verticalHeader()->setMinimumSectionSize(10);
+}
 
-void JointTable::refresh() {
-    const auto c = compare_->comparison();
-    const Motion* motion = compare_->motionShown();
-    const int joint = compare_->joint();
-    const bool any = c && motion && joint >= 0;
+void MeasureTable::fitHeight() {
+    const int rows = table_->rowCount(), shown = all_ ? rows : std::min(rows, mostRows_);
+    int height = table_->horizontalHeader()->sizeHint().height() + 3;
+    for (int r = 0; r < shown; ++r)
+        height += table_->rowHeight(r);
+    table_->setFixedHeight(height);
+    more_->setVisible(rows > mostRows_);
+    more_->setText(all_ ? tr("fold the others") : tr("%1 more measures").arg(rows - mostRows_));
+}
+
+QString MeasureTable::title() const { return title_->text(); }
+
+void MeasureTable::show(const std::optional<ComparedPose>& pose) {
+    const bool any = pose && pose->motion[1] >= 0 && pose->joint[1] >= 0;
     table_->setVisible(any);
     title_->setVisible(any);
     none_->setVisible(false);
+    more_->hide();
     kinds_.clear();
     if (!any)
         return;
-    const Subject& s = *c->sides[1].subject;
+    const ComparedSides& sides = pose->sides;
+    const Subject& s = *sides[1].subject;
+    const int joint = pose->joint[1];
+    const Motion& motion = sides[1].run->plan.motions[static_cast<std::size_t>(pose->motion[1])];
     QString title = QString::fromStdString(jointWords(s, joint));
     title[0] = title[0].toUpper();
     title_->setText(tr("%1, %2 at %3")
-                        .arg(title, QString::fromStdString(motion->name),
-                             QString::fromStdString(wordsFor(*motion, compare_->poseAt()))));
-    int was = -1;
-    for (const MotionChange& m : c->differences.motions)
-        if (m.motion[1] == compare_->motion())
-            was = m.motion[0];
-    const int other = c->onBefore.joints.other[static_cast<std::size_t>(joint)];
+                        .arg(title, QString::fromStdString(motion.name),
+                             QString::fromStdString(wordsFor(motion, pose->at))));
+    const int was = pose->motion[0], other = pose->joint[0];
     struct Line {
         Kind kind;
         std::optional<double> before, now;
@@ -117,15 +124,15 @@ void JointTable::refresh() {
         double change;
     };
     std::vector<Line> lines;
-    const Limits& limits = c->sides[1].run->limits;
+    const Limits& limits = sides[1].run->limits;
     const Role role = s.roles[static_cast<std::size_t>(joint)].role;
     for (Kind kind : kKinds) {
         if (kind == Kind::Bulge || kind == Kind::Spike) // the same measures, other limits
             continue;
         Line line{kind, {}, {}, limits.of(kind, role)[0], 0, Change::Same, 0};
-        line.now = onLine(lineOf(c->sides[1], compare_->motion(), joint, kind, limits), compare_->poseAt());
+        line.now = valueOn(lineOf(sides[1], pose->motion[1], joint, kind, limits), pose->at);
         if (was >= 0 && other >= 0)
-            line.before = onLine(lineOf(c->sides[0], was, other, kind, limits), compare_->poseAt());
+            line.before = valueOn(lineOf(sides[0], was, other, kind, limits), pose->at);
         if (!line.now && !line.before)
             continue;
         double trouble[2]{};
@@ -157,7 +164,7 @@ void JointTable::refresh() {
         return name.size() > 13 ? name.left(12) + QChar(0x2026) : name;
     };
     table_->setHorizontalHeaderLabels(
-        {tr("measure"), brief(compare_->beforeName()), brief(compare_->nowName()), tr("limit")});
+        {tr("measure"), brief(pose->names[0]), brief(pose->names[1]), tr("limit")});
     table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table_->setRowCount(static_cast<int>(lines.size()));
     for (int r = 0; r < static_cast<int>(lines.size()); ++r) {
@@ -192,7 +199,13 @@ void JointTable::refresh() {
         table_->item(r, 2)->setToolTip(way);
         table_->item(r, 2)->setData(Qt::AccessibleTextRole, tr("%1, %2").arg(words(line.now), way));
     }
-    table_->resizeRowsToContents();
+    if (mostRows_ > 0) {
+        for (int r = 0; r < table_->rowCount(); ++r)
+            table_->setRowHeight(r, px(25));
+        fitHeight();
+    } else {
+        table_->resizeRowsToContents();
+    }
 }
 
 } // namespace hobble

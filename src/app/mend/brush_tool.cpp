@@ -1,0 +1,191 @@
+#include "app/mend/brush_tool.h"
+
+#include "app/theme.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+namespace hobble {
+
+BrushTool::BrushTool(Viewport* viewport, MendDesk* mend)
+    : ViewportTool(viewport), viewport_(viewport), mend_(mend) {
+    viewport->addTool(this);
+    viewport->installEventFilter(this);
+    connect(viewport->view(), &PoseView::subjectChanged, this, [this] {
+        path_.clear();
+        pointed_.reset();
+        sized_ = false;
+        setDoes(BrushDoes::Nothing);
+    });
+}
+
+void BrushTool::setDoes(BrushDoes does) {
+    giveUp();
+    does_ = does;
+    viewport_->setCursor(does == BrushDoes::Nothing ? Qt::ArrowCursor : Qt::CrossCursor);
+    // A first size that fits the joint in hand: half the limb there.
+    if (const auto& s = viewport_->view()->subject(); does != BrushDoes::Nothing && s && !sized_) {
+        const int joint = mend_->joint();
+        const double limb = joint >= 0 ? s->zones[static_cast<std::size_t>(joint)].limbRadius : 0;
+        radius_ = limb > 0 ? limb / 2 : s->extent / 60;
+        sized_ = true;
+    }
+    viewport_->update();
+    emit changed();
+    if (does == BrushDoes::Nothing && std::exchange(pointed_, std::nullopt))
+        emit pointed();
+}
+
+void BrushTool::setRadius(double metres) {
+    const auto& s = viewport_->view()->subject();
+    const double most = s ? s->extent / 4 : 1;
+    radius_ = std::clamp(metres, most / 1000, most);
+    sized_ = true;
+    viewport_->update();
+    emit changed();
+}
+
+void BrushTool::setStrength(double strength) {
+    strength_ = std::clamp(strength, 0.02, 1.0);
+    viewport_->update();
+    emit changed();
+}
+
+std::optional<Vec3> BrushTool::neutralAt(const QPointF& at) const {
+    const auto hit = viewport_->pick(at);
+    const auto& frame = viewport_->view()->frame();
+    if (!hit || !frame)
+        return std::nullopt;
+    const Character& c = *frame->subject->character;
+    const Triangle& t = c.triangles[hit->triangle];
+    const Vec3d a = frame->position[t[0]].cast<double>(), b = frame->position[t[1]].cast<double>(),
+                d = frame->position[t[2]].cast<double>();
+    const Vec3d n = (b - a).cross(d - a);
+    const double area = n.squaredNorm();
+    if (!(area > 0))
+        return c.neutral[hit->vertex];
+    const double v = std::clamp((hit->point - a).cross(d - a).dot(n) / area, 0.0, 1.0);
+    const double w = std::clamp((b - a).cross(hit->point - a).dot(n) / area, 0.0, 1.0 - v);
+    return ((1 - v - w) * c.neutral[t[0]].cast<double>() + v * c.neutral[t[1]].cast<double>() +
+            w * c.neutral[t[2]].cast<double>())
+        .cast<float>();
+}
+
+Step BrushTool::step() const {
+    Step out;
+    out.place.what = MendPlace::What::Stroke;
+    out.place.path = path_;
+    out.place.radius = radius_;
+    out.place.along = along_;
+    const auto& s = viewport_->view()->subject();
+    if (s && mend_->joint() >= 0)
+        out.joint = s->character->skeleton.name[static_cast<std::size_t>(mend_->joint())];
+    switch (does_) {
+    case BrushDoes::Nothing:
+        break;
+    case BrushDoes::Add:
+    case BrushDoes::Take:
+        out.kind = StepKind::Fill;
+        out.fillBy = FillBy::Add;
+        out.amount = does_ == BrushDoes::Add ? strength_ : -strength_;
+        break;
+    case BrushDoes::Soften:
+        out.kind = StepKind::Soften;
+        out.joint.clear();
+        out.count = 4;
+        out.strength = strength_;
+        break;
+    case BrushDoes::FromNeighbours:
+        out.kind = StepKind::FromNeighbours;
+        out.joint.clear();
+        out.strength = strength_;
+        break;
+    case BrushDoes::KeepOut:
+        out.kind = StepKind::KeepOut;
+        out.strength = strength_;
+        break;
+    }
+    return out;
+}
+
+bool BrushTool::press(QMouseEvent* e) {
+    if (does_ == BrushDoes::Nothing)
+        return false;
+    const auto at = neutralAt(e->position());
+    if (!at)
+        return false; // beside the character the view is turned, as ever
+    path_ = {*at};
+    mend_->preview(step());
+    return true;
+}
+
+void BrushTool::move(QMouseEvent* e) {
+    const auto at = neutralAt(e->position());
+    if (!at || path_.empty() || static_cast<double>((*at - path_.back()).norm()) < radius_ / 5)
+        return;
+    path_.push_back(*at);
+    mend_->preview(step());
+}
+
+void BrushTool::release(QMouseEvent*) {
+    if (path_.empty())
+        return;
+    const Step done = step();
+    path_.clear();
+    mend_->addStroke(done, bothSides_);
+}
+
+void BrushTool::giveUp() {
+    if (path_.empty())
+        return;
+    path_.clear();
+    mend_->dropPreview();
+}
+
+void BrushTool::paintOver(QPainter& p) {
+    if (does_ == BrushDoes::Nothing || !viewport_->underMouse())
+        return;
+    const auto hit = viewport_->pick(viewport_->pointer());
+    if (!hit)
+        return;
+    const double pixel = viewport_->pixelAt((hit->point - viewport_->eye()).norm());
+    const double r = radius_ / std::max(pixel, 1e-9);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(Theme::current().viewportInk, 1 + 5 * strength_));
+    p.drawEllipse(viewport_->pointer(), r, r);
+}
+
+bool BrushTool::eventFilter(QObject*, QEvent* event) {
+    if (event->type() == QEvent::MouseMove) {
+        const auto* e = static_cast<QMouseEvent*>(event);
+        std::optional<std::uint32_t> now;
+        if (does_ != BrushDoes::Nothing)
+            if (const auto hit = viewport_->pick(e->position()))
+                now = viewport_->view()->frame()->subject->surface.weldOf[hit->vertex];
+        if (now != pointed_) {
+            pointed_ = now;
+            emit pointed();
+        }
+    } else if (event->type() == QEvent::Wheel && does_ != BrushDoes::Nothing) {
+        // With Alt the wheel is the brush's: turning it alone goes nearer, as ever. Alt gives the sideways
+        // wheel.
+        auto* e = static_cast<QWheelEvent*>(event);
+        if (!(e->modifiers() & Qt::AltModifier))
+            return false;
+        const QPoint turned = e->angleDelta();
+        const double notches = (turned.y() != 0 ? turned.y() : turned.x()) / 120.0;
+        if (e->modifiers() & Qt::ShiftModifier)
+            setStrength(strength_ + 0.05 * notches);
+        else
+            setRadius(radius_ * std::pow(1.15, notches));
+        return true;
+    }
+    return false;
+}
+
+} // namespace hobble

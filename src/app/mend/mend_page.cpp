@@ -1,0 +1,798 @@
+#include "app/mend/mend_page.h"
+
+#include "app/theme.h"
+#include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
+#include "core/judge/look.h"
+#include "core/judge/measure_unit.h"
+#include "core/words/finding_words.h"
+
+#include <QApplication>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QInputDialog>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QScrollArea>
+#include <QSettings>
+#include <QSlider>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace hobble {
+
+namespace {
+
+QScrollArea* scrolled(QWidget* inside) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(inside);
+    return scroll;
+}
+
+// Sliders are even to the hand: the radius goes by its logarithm, from a thousandth of the body to a quarter.
+constexpr int kSlide = 200;
+
+} // namespace
+
+MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log, QUndoStack* undo,
+                   QWidget* parent)
+    : Page(parent), mend_(mend), build_(build), run_(run), log_(log) {
+    setAccessibleName(tr("Mend"));
+    if (Viewport::supported()) {
+        viewport_ = new Viewport(&mend_->view());
+        viewport_->setObjectName(QStringLiteral("mendViewport"));
+        viewport_->setAccessibleName(tr("The character under trial"));
+        viewport_->setEmptyWords(tr("What is tried is seen here, once there is something to try."));
+        brush_ = new BrushTool(viewport_, mend);
+        marking_ = new MarkingTool(viewport_, undo);
+    }
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->addWidget(columns({buildLeft(), buildMiddle(), buildRight()}, 1, {392, 548, 340}));
+    connect(mend, &MendDesk::aimChanged, this, &MendPage::refreshAim);
+    connect(mend, &MendDesk::trialChanged, this, &MendPage::refreshSteps);
+    connect(mend, &MendDesk::trialChanged, this, &MendPage::refreshAim);
+    connect(mend, &MendDesk::measuredChanged, this, &MendPage::refreshSteps);
+    for (auto signal : {&MendDesk::measuredChanged, &MendDesk::poseChanged, &MendDesk::curesChanged})
+        connect(mend, signal, this, &MendPage::refreshNumbers);
+    connect(mend, &MendDesk::measuredChanged, this, &MendPage::refreshElsewhere);
+    for (auto signal : {&MendDesk::madeChanged, &MendDesk::poseChanged, &MendDesk::curesChanged})
+        connect(mend, signal, this, &MendPage::refreshView);
+    connect(mend, &MendDesk::savedChanged, this, &MendPage::refreshSteps);
+    connect(run, &RunDesk::runChanged, this, &MendPage::refreshAim);
+    connect(log, &LogDesk::stateChanged, this, &MendPage::refreshSteps);
+    if (viewport_) {
+        viewport_->setLimits(run->limits());
+        connect(run, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
+        connect(brush_, &BrushTool::changed, this, &MendPage::refreshBrush);
+        connect(brush_, &BrushTool::pointed, this, &MendPage::refreshShares);
+        connect(marking_, &MarkingTool::toolChanged, this, &MendPage::refreshBrush);
+        connect(marking_, &MarkingTool::markedChanged, this, &MendPage::refreshShares);
+        connect(marking_, &MarkingTool::markedChanged, this, &MendPage::refreshBrush);
+        connect(viewport_, &Viewport::viewChanged, this, &MendPage::refreshView);
+        connect(viewport_, &Viewport::skinPressed, this, [this](std::uint32_t vertex) {
+            // "what moves this?": the joint with most of it comes in hand
+            const auto& s = mend_->view().subject();
+            const std::vector<Share> here = meanShares(*s, {s->surface.weldOf[vertex]});
+            if (!here.empty())
+                mend_->takeInHand(here.front().joint);
+        });
+    }
+    qApp->installEventFilter(this); // to hear "before" let go
+    refreshAim();
+    refreshSteps();
+    refreshNumbers();
+    refreshElsewhere();
+    refreshBrush();
+    refreshView();
+}
+
+MendPage::~MendPage() { qApp->removeEventFilter(this); }
+
+QString MendPage::count() const {
+    const auto n = mend_->trial().steps.size();
+    return n == 0 ? QString() : n == 1 ? tr("1 step") : tr("%1 steps").arg(n);
+}
+
+QWidget* MendPage::buildLeft() {
+    auto* side = new QWidget;
+    setTextLeast(side, 320, 420);
+    auto* outer = new QVBoxLayout(side);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* inside = new QWidget; // with large text all of it scrolls
+    outer->addWidget(scrolled(inside));
+    auto* all = new QVBoxLayout(inside);
+    all->setContentsMargins(0, 10, 0, 0);
+    all->setSpacing(4);
+    auto* head = new QVBoxLayout;
+    head->setContentsMargins(20, 0, 16, 0);
+    head->setSpacing(2);
+    aim_ = wrapped(QStringLiteral("mendAim"));
+    setType(aim_, 1.15, true);
+    head->addWidget(aim_);
+    notes_ = wrapped(QStringLiteral("mendNotes"));
+    notes_->setProperty("quiet", true);
+    head->addWidget(notes_);
+    auto* which = new FlowLayout(4);
+    trials_ = wordButton(which, {}, QStringLiteral("mendTrials"), tr("The trials on this build"));
+    auto* menu = new QMenu(trials_);
+    trials_->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] { fillTrials(menu); });
+    head->addLayout(which);
+    all->addLayout(head);
+    all->addWidget(hairline());
+    auto* list = new QVBoxLayout;
+    list->setContentsMargins(20, 8, 12, 8);
+    list->setSpacing(8);
+    list->addWidget(new Proposals(mend_));
+    auto* stepsHead = new FlowLayout(10);
+    stepsTitle_ = new QLabel(tr("Steps of this trial"));
+    setType(stepsTitle_, 1.0, true);
+    stepsHead->addWidget(stepsTitle_);
+    gone_ = new QLabel;
+    gone_->setObjectName(QStringLiteral("mendGone"));
+    gone_->setProperty("quiet", true);
+    stepsHead->addWidget(gone_);
+    list->addLayout(stepsHead);
+    steps_ = new StepList(mend_);
+    list->addWidget(steps_);
+    list->addStretch(1);
+    all->addLayout(list, 1);
+    all->addWidget(hairline());
+    auto* verbs = new FlowLayout(2);
+    verbs->setContentsMargins(14, 2, 12, 8);
+    auto* foot = new QWidget;
+    foot->setLayout(verbs);
+    const std::tuple<MendVerb, QString, const char*, QString> wants[] = {
+        {MendVerb::Softer, tr("softer"), "verbSofter", tr("Evens the weights out with their neighbours")},
+        {MendVerb::Narrower, tr("narrower"), "verbNarrower",
+         tr("The passage from the joint above to the one in hand")},
+        {MendVerb::Wider, tr("wider"), "verbWider",
+         tr("The passage from the joint above to the one in hand")},
+        {MendVerb::FromParent, tr("from parent to child"), "verbFromParent",
+         tr("A part of what the joint above holds goes to the joint in hand")},
+        {MendVerb::Pass, tr("an even passage"), "verbPass",
+         tr("Lets the skin pass to the joint in hand over so many limb radii")},
+        {MendVerb::OtherSide, tr("as the other side"), "verbOtherSide", {}},
+        {MendVerb::KeepOut, tr("keep out"), "verbKeepOut", tr("The joint in hand holds nothing there")},
+        {MendVerb::FromNeighbours, tr("from the neighbours"), "verbFromNeighbours",
+         tr("Takes what the skin around it says")},
+        {MendVerb::Fill, tr("fill out"), "verbFill", tr("All of it to the joint in hand")},
+        {MendVerb::Stiff, tr("stiff"), "verbStiff", tr("Nothing but the joint in hand")}};
+    for (const auto& [verb, words, name, tip] : wants) {
+        auto* b = wordButton(verbs, words, QLatin1String(name), tip);
+        setType(b, 0.95);
+        needRun_.push_back(b);
+        connect(b, &QPushButton::clicked, this, [this, v = verb] { applyVerb(v); });
+    }
+    auto* more = wordButton(verbs, tr("more…"), QStringLiteral("verbMore"));
+    setType(more, 0.95);
+    needRun_.push_back(more);
+    auto* rest = new QMenu(more);
+    more->setMenu(rest);
+    rest->addAction(tr("drop small influences"), this, [this] { applyVerb(MendVerb::DropSmall); });
+    rest->addAction(tr("at most so many influences"), this, [this] { applyVerb(MendVerb::Cap); });
+    rest->addAction(tr("the joint to the middle of its skin"), this, [this] { applyVerb(MendVerb::Centre); });
+    rest->addSeparator();
+    rest->addAction(tr("all that can be cured"), mend_, &MendDesk::cureAll);
+    all->addWidget(foot);
+    return side;
+}
+
+QWidget* MendPage::buildMiddle() {
+    auto* middle = new QWidget;
+    auto* all = new QVBoxLayout(middle);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    auto* bar = new QWidget;
+    auto* words = new FlowLayout(4);
+    bar->setLayout(words);
+    words->setContentsMargins(12, 5, 10, 2);
+    shown_ = new QLabel;
+    shown_->setObjectName(QStringLiteral("mendShown"));
+    setType(shown_, 1.05, true);
+    words->addWidget(shown_);
+    colours_ = new QComboBox;
+    colours_->setObjectName(QStringLiteral("mendColours"));
+    colours_->setAccessibleName(tr("Colours of the skin"));
+    for (Colouring c : {Colouring::Strain, Colouring::Volume, Colouring::Pinch, Colouring::Contact,
+                        Colouring::PokeThrough, Colouring::Gap, Colouring::Roughness, Colouring::Leak,
+                        Colouring::Lag, Colouring::Weight, Colouring::Influences, Colouring::Own})
+        colours_->addItem(nameOf(c), static_cast<int>(c));
+    words->addWidget(colours_);
+    before_ = wordButton(words, tr("before"), QStringLiteral("mendBefore"),
+                         tr("While it is held: the build as it came"));
+    needRun_.push_back(before_);
+    connect(before_, &QPushButton::pressed, this, [this] { mend_->showBefore(true); });
+    connect(before_, &QPushButton::released, this, [this] { mend_->showBefore(false); });
+    all->addWidget(bar);
+    if (!viewport_) {
+        all->addWidget(noOpenGl(tr("Proposals, steps, verbs and numbers work as ever.")), 1);
+    } else {
+        all->addWidget(buildBrushLine());
+        all->addWidget(viewport_, 1);
+        legend_ = new Legend;
+        all->addWidget(legend_);
+        connect(colours_, &QComboBox::activated, this,
+                [this] { setColouring(static_cast<Colouring>(colours_->currentData().toInt())); });
+    }
+    strip_ = new MendStrip(mend_);
+    strip_->setObjectName(QStringLiteral("mendStrip"));
+    strip_->setFocusPolicy(Qt::StrongFocus);
+    all->addWidget(strip_);
+    return middle;
+}
+
+QWidget* MendPage::buildBrushLine() {
+    auto* line = new QWidget;
+    auto* both = new QVBoxLayout(line);
+    both->setContentsMargins(12, 0, 10, 4);
+    both->setSpacing(0);
+    auto* words = new FlowLayout(2);
+    auto* hand = new QLabel(tr("by hand:"));
+    hand->setProperty("quiet", true);
+    setType(hand, 0.95);
+    words->addWidget(hand);
+    const std::tuple<BrushDoes, QString, const char*, QString> does[] = {
+        {BrushDoes::Add, tr("more"), "brushAdd", tr("Strokes give the joint in hand more of the skin")},
+        {BrushDoes::Take, tr("less"), "brushTake", tr("Strokes take the joint in hand away")},
+        {BrushDoes::Soften, tr("soften"), "brushSoften", tr("Strokes even the weights out")},
+        {BrushDoes::FromNeighbours, tr("as around it"), "brushNeighbours",
+         tr("Under the stroke, what the skin around it says")},
+        {BrushDoes::KeepOut, tr("none of it"), "brushKeepOut",
+         tr("Under the stroke the joint in hand holds nothing")}};
+    for (const auto& [what, text, name, tip] : does) {
+        auto* b = wordToggle(words, text, QLatin1String(name), false, tip);
+        setType(b, 0.95);
+        needRun_.push_back(b);
+        brushes_[what] = b;
+        connect(b, &QPushButton::clicked, this, [this, w = what](bool on) {
+            marking_->setTool(MarkTool::None);
+            brush_->setDoes(on ? w : BrushDoes::Nothing);
+            if (on && (w == BrushDoes::Add || w == BrushDoes::Take || w == BrushDoes::KeepOut))
+                setColouring(Colouring::Weight);
+        });
+    }
+    mark_ = wordToggle(words, tr("mark"), QStringLiteral("mendMark"), false,
+                       tr("Marks skin that a verb is then about"));
+    lasso_ =
+        wordToggle(words, tr("lasso"), QStringLiteral("mendLasso"), false, tr("Marks what lies in a loop"));
+    clearMarks_ = wordButton(words, tr("clear"), QStringLiteral("mendClear"), tr("Nothing is marked"));
+    for (auto* b : {mark_, lasso_, clearMarks_}) {
+        setType(b, 0.95);
+        needRun_.push_back(b);
+    }
+    connect(mark_, &QPushButton::clicked, this, [this](bool on) {
+        brush_->setDoes(BrushDoes::Nothing);
+        marking_->setTool(on ? MarkTool::Brush : MarkTool::None);
+    });
+    connect(lasso_, &QPushButton::clicked, this, [this](bool on) {
+        brush_->setDoes(BrushDoes::Nothing);
+        marking_->setTool(on ? MarkTool::Lasso : MarkTool::None);
+    });
+    connect(clearMarks_, &QPushButton::clicked, marking_, &MarkingTool::clear);
+    both->addLayout(words);
+    brushLine_ = new QWidget;
+    auto* how = new FlowLayout(6, brushLine_);
+    how->setContentsMargins(0, 2, 0, 2);
+    const auto slider = [&](const char* name, const QString& accessible) {
+        auto* s = new QSlider(Qt::Horizontal);
+        s->setObjectName(QLatin1String(name));
+        s->setAccessibleName(accessible);
+        s->setRange(0, kSlide);
+        setTextWidth(s, 84);
+        how->addWidget(s);
+        return s;
+    };
+    radius_ = new QLabel;
+    radius_->setObjectName(QStringLiteral("brushRadius"));
+    how->addWidget(radius_);
+    radiusSlider_ = slider("brushRadiusSlider", tr("Radius of the brush"));
+    strength_ = new QLabel;
+    strength_->setObjectName(QStringLiteral("brushStrength"));
+    how->addWidget(strength_);
+    strengthSlider_ = slider("brushStrengthSlider", tr("Strength of the brush"));
+    along_ = wordToggle(how, tr("along the surface"), QStringLiteral("brushAlong"), true,
+                        tr("Otherwise straight, through what is thin"));
+    bothSides_ = wordToggle(how, tr("both sides"), QStringLiteral("brushBothSides"), false,
+                            tr("The same stroke on the other side of the body"));
+    for (QWidget* w : std::initializer_list<QWidget*>{radius_, strength_, along_, bothSides_})
+        setType(w, 0.92);
+    connect(radiusSlider_, &QSlider::valueChanged, this, [this](int v) {
+        if (const auto& s = mend_->view().subject()) {
+            const double most = s->extent / 4;
+            brush_->setRadius(most * std::pow(1000.0, double(v) / kSlide - 1));
+        }
+    });
+    connect(strengthSlider_, &QSlider::valueChanged, this,
+            [this](int v) { brush_->setStrength(double(v) / kSlide); });
+    connect(along_, &QPushButton::toggled, brush_, &BrushTool::setAlong);
+    connect(bothSides_, &QPushButton::toggled, brush_, &BrushTool::setBothSides);
+    both->addWidget(brushLine_);
+    return line;
+}
+
+QWidget* MendPage::buildRight() {
+    auto* inside = new QWidget;
+    auto* all = new QVBoxLayout(inside);
+    all->setContentsMargins(16, 10, 14, 8);
+    all->setSpacing(8);
+    numbers_ = new MeasureTable;
+    numbers_->setMostRows(6);
+    all->addWidget(numbers_);
+    connect(numbers_, &MeasureTable::colouringWanted, this, &MendPage::setColouring);
+    shares_ = new JointShares(mend_);
+    all->addWidget(shares_);
+    connect(shares_, &JointShares::keepOutWanted, this, [this](int joint) {
+        mend_->takeInHand(joint);
+        applyVerb(MendVerb::KeepOut);
+    });
+    elsewhereTitle_ = new QLabel(tr("Elsewhere"));
+    setType(elsewhereTitle_, 1.0, true);
+    all->addWidget(elsewhereTitle_);
+    elsewhereState_ = wrapped(QStringLiteral("elsewhereState"));
+    elsewhereState_->setProperty("quiet", true);
+    setType(elsewhereState_, 0.92);
+    all->addWidget(elsewhereState_);
+    elsewhere_ = new QWidget;
+    auto* rows = new QVBoxLayout(elsewhere_);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(0);
+    all->addWidget(elsewhere_);
+    all->addStretch(1);
+    all->addWidget(hairline());
+    auto* out = new FlowLayout(4);
+    propose_ = wordButton(out, tr("Send as a proposal"), QStringLiteral("mendPropose"),
+                          tr("To the defect in the log: steps, numbers, and the trial itself"));
+    propose_->setProperty("strong", true);
+    connect(propose_, &QPushButton::clicked, this, &MendPage::propose);
+    const auto verb = [&](const QString& words, const char* name, auto does) {
+        auto* b = wordButton(out, words, QLatin1String(name));
+        needRun_.push_back(b);
+        connect(b, &QPushButton::clicked, this, does);
+    };
+    verb(tr("Save as a new build…"), "mendSaveBuild", &MendPage::saveBuild);
+    verb(tr("Recipe for the rigger…"), "mendRecipe", &MendPage::saveRecipe);
+    verb(tr("Weights…"), "mendWeights", &MendPage::saveWeights);
+    openSaved_ = wordButton(out, tr("Open the new build"), QStringLiteral("mendOpenSaved"));
+    compareSaved_ = wordButton(out, tr("Compare with it"), QStringLiteral("mendCompareSaved"));
+    connect(openSaved_, &QPushButton::clicked, this, [this] { emit buildWanted(mend_->savedBuild()); });
+    connect(compareSaved_, &QPushButton::clicked, this,
+            [this] { emit compareFileWanted(mend_->savedBuild()); });
+    all->addLayout(out);
+    auto* side = new QWidget;
+    setTextLeast(side, 310, 440);
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(scrolled(inside));
+    return side;
+}
+
+void MendPage::fillTrials(QMenu* menu) {
+    menu->clear();
+    for (const KeptTrial& k : mend_->kept()) {
+        QString name = QString::fromStdString(k.trial.name);
+        if (name.isEmpty())
+            name = k.trial.aim.joint.empty()
+                       ? tr("the whole character")
+                       : tr("%1, %2").arg(QString::fromStdString(k.trial.aim.joint),
+                                          QString::fromStdString(k.trial.aim.kind.empty()
+                                                                     ? std::string("any measure")
+                                                                     : k.trial.aim.kind));
+        const auto n = k.trial.steps.size();
+        menu->addAction(n == 1 ? tr("%1: 1 step").arg(name) : tr("%1: %2 steps").arg(name).arg(n), this,
+                        [this, path = k.path] { mend_->openTrial(path); });
+    }
+    if (!menu->isEmpty())
+        menu->addSeparator();
+    menu->addAction(tr("a trial for nothing in particular"), this, [this] { mend_->beginFor(-1); });
+    if (const auto& run = run_->run(); run && !run->cancelled && mend_->whyNot().isEmpty()) {
+        auto* faults = menu->addMenu(tr("a trial for a fault of the run"));
+        constexpr std::size_t most = 20;
+        for (std::size_t i = 0; i < std::min(most, run->faults.size()); ++i)
+            faults->addAction(menu->fontMetrics().elidedText(
+                                  QString::fromStdString(
+                                      sentence(*build_->subject(), run->plan, run->findings, run->faults[i])),
+                                  Qt::ElideRight, px(520)),
+                              this, [this, sign = run->faults[i].signs.front()] { mend_->beginFor(sign); });
+        faults->setEnabled(!run->faults.empty());
+    }
+    menu->addSeparator();
+    auto* name = menu->addAction(tr("name this trial…"), this, [this] {
+        bool taken = false;
+        const QString text =
+            QInputDialog::getText(this, tr("Name this trial"), tr("It is found by this name"),
+                                  QLineEdit::Normal, QString::fromStdString(mend_->trial().name), &taken);
+        if (taken)
+            mend_->rename(text);
+    });
+    name->setEnabled(mend_->begun());
+    menu->addAction(tr("save its steps…"), this, [this] { saveTrial(); })->setEnabled(mend_->begun());
+    menu->addAction(tr("take steps from a file…"), this, [this] { takeTrial(); });
+}
+
+void MendPage::refreshAim() {
+    const QString why = mend_->whyNot();
+    const bool can = why.isEmpty();
+    aim_->setText(!can ? why : mend_->begun() ? mend_->aimWords() : tr("Nothing is being mended yet."));
+    const QString notes =
+        !can ? QString()
+        : mend_->begun()
+            ? mend_->aimNotes()
+            : tr("Press “Try to mend it” at a fault on Review or a defect in the Log, or choose one here. "
+                 "Proposals come, each tried on every motion it touches; a verb or a stroke is a step of "
+                 "your own.");
+    notes_->setText(notes);
+    notes_->setVisible(!notes.isEmpty());
+    const Trial& trial = mend_->trial();
+    trials_->setText(!trial.name.empty() ? QString::fromStdString(trial.name)
+                     : mend_->begun()    ? tr("this trial…")
+                                         : tr("choose what to mend…"));
+    trials_->setVisible(can);
+    for (QWidget* w : needRun_)
+        w->setEnabled(can);
+    static const char* const kLooked = "looked";
+    if (const Finding* f = mend_->told(); f && property(kLooked).toInt() != f->joint + 1) {
+        setProperty(kLooked, f->joint + 1);
+        lookAtAim();
+    }
+    emit countChanged();
+    refreshNumbers();
+    refreshShares();
+}
+
+void MendPage::lookAtAim() {
+    const Finding* f = mend_->told();
+    const Motion* m = mend_->motionShown();
+    if (!viewport_ || !f || !m || !mend_->view().subject())
+        return;
+    viewport_->frameOnceShown({f->joint}, bestLook(*mend_->view().subject(), *m, f->joint), f->triangles);
+}
+
+void MendPage::refreshSteps() {
+    const bool any = !mend_->trial().steps.empty();
+    stepsTitle_->setVisible(any);
+    gone_->setVisible(any);
+    const TrialMeasured* r = mend_->result();
+    QString words;
+    if (mend_->measuring())
+        words = tr("measuring…");
+    else if (r && mend_->shownCure() < 0 && r->effect.troubleWas > 0) {
+        const long percent = std::lround(100 * std::abs(r->effect.gone()));
+        words = r->effect.gone() >= 0 ? tr("%1 % of the trouble is gone").arg(percent)
+                                      : tr("%1 % more trouble").arg(percent);
+    }
+    gone_->setText(words);
+    propose_->setEnabled(mend_->canPropose());
+    propose_->setText(mend_->trial().aim.defect > 0
+                          ? tr("Propose it for defect %1").arg(mend_->trial().aim.defect)
+                          : tr("Log it with this proposal"));
+    const bool saved = !mend_->savedBuild().isEmpty();
+    openSaved_->setVisible(saved);
+    compareSaved_->setVisible(saved);
+    emit countChanged();
+}
+
+void MendPage::refreshNumbers() {
+    const MendDesk::Sides sides = mend_->sides();
+    if (!sides.sides[1].run || sides.motion[1] < 0)
+        return numbers_->show(std::nullopt);
+    ComparedPose pose;
+    pose.sides = sides.sides;
+    pose.motion = sides.motion;
+    // the measures are told at the joint the motion is for; what is in hand may be another
+    const Motion* m = mend_->motionShown();
+    const Finding* f = mend_->told();
+    const int joint = f && std::any_of(m->turns.begin(), m->turns.end(),
+                                       [&](const JointTurn& t) { return t.joint == f->joint; })
+                          ? f->joint
+                          : m->turns.front().joint;
+    pose.joint = {joint, joint};
+    pose.at = mend_->poseAt();
+    pose.names = {tr("before"), mend_->shownCure() >= 0 ? tr("proposed") : tr("now")};
+    numbers_->show(pose);
+}
+
+void MendPage::refreshElsewhere() {
+    auto* rows = static_cast<QVBoxLayout*>(elsewhere_->layout());
+    empty(rows);
+    const TrialMeasured* r = mend_->result();
+    const bool any =
+        r && r->now.run && !r->now.run->cancelled && (r->motions > 0 || !r->effect.elsewhere.empty());
+    elsewhereTitle_->setVisible(any);
+    elsewhereState_->setVisible(any);
+    elsewhere_->setVisible(any);
+    if (!any)
+        return;
+    const MendEffect& e = r->effect;
+    QString state =
+        r->motions == 1 ? tr("One motion measured again.") : tr("%1 motions measured again.").arg(r->motions);
+    state += QLatin1Char(' ') + (e.harms() ? tr("Something passes a limit that did not before, or by more.")
+                                           : tr("Nothing passes a limit that did not before."));
+    elsewhereState_->setText(state);
+    constexpr std::size_t most = 5;
+    std::vector<const MeasureChange*> told;
+    for (const MeasureChange& m : e.worse)
+        told.push_back(&m);
+    for (const MeasureChange& m : e.elsewhere)
+        if (std::none_of(e.worse.begin(), e.worse.end(), [&](const MeasureChange& w) {
+                return w.kind == m.kind && w.joint == m.joint && w.motion == m.motion;
+            }))
+            told.push_back(&m);
+    const Subject& s = *r->now.subject;
+    const Plan& plan = mend_->buildRun()->plan;
+    for (std::size_t i = 0; i < std::min(most, told.size()); ++i) {
+        const MeasureChange& m = *told[i];
+        const MeasureUnit unit = unitOf(m.kind, s, m.joint[1]);
+        const auto in = [&](double v) {
+            return QString::number(unit.factor * v, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
+        };
+        const Motion& motion = plan.motions[static_cast<std::size_t>(m.motion[0])];
+        const auto [was, is] = valuesWhereItDiffers({mend_->sides().sides[0], r->now}, m, run_->limits());
+        auto* row = new QPushButton(tr("%1, %2: %3 %4 → %5, %6")
+                                        .arg(QString::fromStdString(wordsFor(motion)),
+                                             QString::fromStdString(wordsFor(motion, m.at)),
+                                             QLatin1String(measureOf(m.kind)), in(was), in(is),
+                                             m.verdict == Change::Worse ? tr("worse") : tr("better")));
+        row->setObjectName(QStringLiteral("elsewhere-%1").arg(i));
+        row->setToolTip(tr("Go there"));
+        row->setCursor(Qt::PointingHandCursor);
+        row->setStyleSheet(QStringLiteral("text-align: left"));
+        row->setMinimumWidth(10);
+        row->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        setType(row, 0.92, i < e.worse.size());
+        connect(row, &QPushButton::clicked, this,
+                [this, at = m.at, motionAt = m.motion[0]] { mend_->setPose(motionAt, at); });
+        rows->addWidget(row);
+    }
+}
+
+void MendPage::refreshShares() {
+    if (!viewport_)
+        return;
+    if (const auto at = brush_->pointedAt())
+        return shares_->show({*at}, tr("under the brush"));
+    const auto marks = marked();
+    shares_->show(marks, marks.empty() ? QString() : tr("of what is marked"));
+}
+
+void MendPage::refreshBrush() {
+    if (!viewport_)
+        return;
+    for (const auto& [does, button] : brushes_)
+        button->setChecked(brush_->does() == does);
+    mark_->setChecked(marking_->tool() == MarkTool::Brush);
+    lasso_->setChecked(marking_->tool() == MarkTool::Lasso);
+    clearMarks_->setVisible(!marking_->marked().empty());
+    brushLine_->setVisible(brush_->does() != BrushDoes::Nothing);
+    radius_->setText(
+        tr("radius %1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));
+    strength_->setText(tr("strength %1 %").arg(std::lround(100 * brush_->strength())));
+    const auto& s = mend_->view().subject();
+    if (s) {
+        const QSignalBlocker a(radiusSlider_), b(strengthSlider_);
+        radiusSlider_->setValue(static_cast<int>(
+            std::lround(kSlide * (1 + std::log(brush_->radius() / (s->extent / 4)) / std::log(1000.0)))));
+        strengthSlider_->setValue(static_cast<int>(std::lround(kSlide * brush_->strength())));
+    }
+}
+
+void MendPage::refreshView() {
+    const Motion* m = mend_->motionShown();
+    QString words;
+    if (m)
+        words = tr("%1, %2").arg(QString::fromStdString(wordsFor(*m)),
+                                 QString::fromStdString(wordsFor(*m, mend_->poseAt())));
+    if (mend_->beforeShown())
+        words = tr("%1: before").arg(words);
+    else if (mend_->shownCure() >= 0)
+        words = tr("%1: proposed").arg(words);
+    shown_->setText(words);
+    if (!viewport_)
+        return;
+    colours_->setCurrentIndex(std::max(0, colours_->findData(static_cast<int>(viewport_->colouring()))));
+    if (mend_->view().subject())
+        legend_->show(viewport_->colouring(), viewport_->scale(), viewport_->measuring());
+    // between two true vertices there is nothing to bend: while weights are changed they are seen
+    Shown shown = viewport_->shown();
+    shown.vertices = viewport_->colouring() == Colouring::Weight || brush_->does() != BrushDoes::Nothing;
+    if (shown != viewport_->shown())
+        viewport_->setShown(shown);
+}
+
+void MendPage::setColouring(Colouring c) {
+    if (!viewport_)
+        return;
+    viewport_->setColouring(c);
+    refreshView();
+}
+
+std::vector<std::uint32_t> MendPage::marked() const {
+    std::vector<std::uint32_t> out;
+    const auto& s = mend_->view().subject();
+    if (!marking_ || !s)
+        return out;
+    for (std::uint32_t t : marking_->marked())
+        out.insert(out.end(), s->surface.triangles[t].begin(), s->surface.triangles[t].end());
+    std::sort(out.begin(), out.end());
+    out.erase(std::unique(out.begin(), out.end()), out.end());
+    return out;
+}
+
+void MendPage::applyVerb(MendVerb verb) { mend_->apply(verb, marked()); }
+
+void MendPage::stepAngle(int by) {
+    if (const Motion* m = mend_->motionShown())
+        mend_->setPose(mend_->motion(), stepBeside(*m, mend_->poseAt(), by > 0));
+}
+
+void MendPage::goTo(double at) { mend_->setPose(mend_->motion(), at); }
+
+void MendPage::stepMotion(int by) {
+    const RunResult* run = mend_->buildRun();
+    if (!run)
+        return;
+    const int n = static_cast<int>(run->plan.motions.size());
+    for (int m = mend_->motion() + by; m >= 0 && m < n; m += by)
+        if (!run->motions[static_cast<std::size_t>(m)].steps.empty())
+            return mend_->setPose(m, run->plan.motions[static_cast<std::size_t>(m)].limit());
+}
+
+bool MendPage::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyRelease && mend_->beforeShown() && beforeAction_) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const QKeySequence keys = beforeAction_->shortcut();
+        if (!key->isAutoRepeat() && !keys.isEmpty() && keys[0].key() == key->key())
+            mend_->showBefore(false);
+    }
+    return Page::eventFilter(watched, event);
+}
+
+void MendPage::saveBuild() {
+    const QFileInfo of(QString::fromStdString(build_->build() ? build_->build()->source : std::string()));
+    const bool gltf = of.suffix().compare(QStringLiteral("gltf"), Qt::CaseInsensitive) == 0;
+    const QString suffix = gltf ? QStringLiteral("gltf") : QStringLiteral("glb");
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save as a new build"),
+        of.dir().filePath(QStringLiteral("%1-mended.%2").arg(of.completeBaseName(), suffix)),
+        tr("glTF (*.%1)").arg(suffix));
+    if (!path.isEmpty())
+        mend_->saveBuild(path, 0);
+}
+
+void MendPage::saveRecipe() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Recipe for the rigger"),
+                                                      QStringLiteral("recipe.html"), tr("Page (*.html)"));
+    if (!path.isEmpty())
+        mend_->saveRecipe(path);
+}
+
+void MendPage::saveWeights() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("The weights"), QStringLiteral("weights.json"),
+                                                      tr("JSON (*.json);;Table (*.csv)"));
+    if (!path.isEmpty())
+        mend_->saveWeights(path);
+}
+
+void MendPage::saveTrial() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("The steps of the trial"),
+                                                      QStringLiteral("trial.json"), tr("Trial (*.json)"));
+    if (!path.isEmpty())
+        mend_->saveTrial(path);
+}
+
+void MendPage::takeTrial() {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Take steps from a file"), {}, tr("Trial (*.json)"));
+    if (!path.isEmpty())
+        mend_->takeTrial(path);
+}
+
+void MendPage::propose() {
+    mend_->propose(viewport_ ? QByteArrayLiteral("{}") : QByteArrayLiteral("{}"),
+                   viewport_ ? viewport_->picture() : QByteArray());
+}
+
+void MendPage::restyle() {
+    if (legend_) // with the largest text the character comes before its scale
+        legend_->setVisible(Theme::current().textScale < 1.7);
+    refreshAim();
+    refreshSteps();
+    refreshNumbers();
+    refreshElsewhere();
+}
+
+void MendPage::addActions(ActionBook& book) {
+    addAction(book, "mend-step-on", tr("Mend: one step further"), Qt::Key_Right, [this] { stepAngle(1); });
+    addAction(book, "mend-step-back", tr("Mend: one step back"), Qt::Key_Left, [this] { stepAngle(-1); });
+    addAction(book, "mend-motion-on", tr("Mend: next motion"), Qt::Key_Down, [this] { stepMotion(1); });
+    addAction(book, "mend-motion-back", tr("Mend: previous motion"), Qt::Key_Up, [this] { stepMotion(-1); });
+    addAction(book, "mend-neutral", tr("Mend: neutral"), Qt::Key_Home, [this] { goTo(0); });
+    addAction(book, "mend-end", tr("Mend: to the end of the motion"), Qt::Key_End, [this] {
+        if (const Motion* m = mend_->motionShown())
+            goTo(m->limit());
+    });
+    addAction(book, "mend-worst", tr("Mend: to where it is worst"), Qt::SHIFT | Qt::Key_Right, [this] {
+        if (const Finding* f = mend_->told())
+            mend_->setPose(f->motion, f->peak);
+    });
+    beforeAction_ = addAction(book, "mend-before", tr("Mend: the build as it came, while held"), Qt::Key_B,
+                              [this] { mend_->showBefore(true); });
+    addAction(book, "mend-take", tr("Take the first proposal"), Qt::Key_T, [this] { mend_->take(0); });
+    addAction(book, "mend-search", tr("Search what would help"), Qt::Key_F, [this] { mend_->search(); });
+    addAction(book, "mend-propose", tr("Send the trial as a proposal"), Qt::Key_P, [this] {
+        if (propose_->isEnabled())
+            propose();
+    });
+    addAction(book, "mend-all", tr("Cure all that can be cured"), {}, [this] { mend_->cureAll(); });
+    addAction(book, "mend-save-build", tr("Save the trial as a new build"), {}, [this] { saveBuild(); });
+    addAction(book, "mend-recipe", tr("Write the recipe for the rigger"), {}, [this] { saveRecipe(); });
+    const std::tuple<const char*, QString, MendVerb> verbs[] = {
+        {"mend-softer", tr("Mend: softer"), MendVerb::Softer},
+        {"mend-narrower", tr("Mend: narrower"), MendVerb::Narrower},
+        {"mend-wider", tr("Mend: wider"), MendVerb::Wider},
+        {"mend-from-parent", tr("Mend: from parent to child"), MendVerb::FromParent},
+        {"mend-pass", tr("Mend: an even passage"), MendVerb::Pass},
+        {"mend-other-side", tr("Mend: as the other side"), MendVerb::OtherSide},
+        {"mend-keep-out", tr("Mend: keep the joint in hand out"), MendVerb::KeepOut},
+        {"mend-neighbours", tr("Mend: from the neighbours"), MendVerb::FromNeighbours},
+        {"mend-fill", tr("Mend: fill out"), MendVerb::Fill},
+        {"mend-stiff", tr("Mend: stiff"), MendVerb::Stiff},
+        {"mend-drop", tr("Mend: drop small influences"), MendVerb::DropSmall},
+        {"mend-cap", tr("Mend: at most so many influences"), MendVerb::Cap},
+        {"mend-centre", tr("Mend: the joint to the middle of its skin"), MendVerb::Centre}};
+    for (const auto& [id, words, verb] : verbs)
+        addAction(book, id, words, {}, [this, v = verb] { applyVerb(v); });
+    if (!viewport_)
+        return;
+    addAction(book, "mend-under", tr("Mend: take in hand what moves the skin under the pointer"), Qt::Key_W,
+              [this] {
+                  const auto hit = viewport_->pick(viewport_->pointer());
+                  const auto& s = mend_->view().subject();
+                  if (!hit || !s)
+                      return;
+                  if (const auto here = meanShares(*s, {s->surface.weldOf[hit->vertex]}); !here.empty())
+                      mend_->takeInHand(here.front().joint);
+              });
+    const std::tuple<const char*, QString, QKeySequence, BrushDoes> strokes[] = {
+        {"mend-brush-add", tr("Mend: strokes that give more"), Qt::Key_A, BrushDoes::Add},
+        {"mend-brush-take", tr("Mend: strokes that take away"), Qt::Key_Z, BrushDoes::Take},
+        {"mend-brush-soften", tr("Mend: strokes that soften"), Qt::Key_O, BrushDoes::Soften},
+        {"mend-brush-around", tr("Mend: strokes as the skin around"), {}, BrushDoes::FromNeighbours},
+        {"mend-brush-none", tr("Mend: strokes that keep out"), {}, BrushDoes::KeepOut}};
+    for (const auto& [id, words, key, does] : strokes)
+        addAction(book, id, words, key, [this, d = does] { brushes_[d]->click(); });
+    addAction(book, "mend-mark", tr("Mend: mark skin"), Qt::Key_M, [this] { mark_->click(); });
+    addAction(book, "mend-lasso", tr("Mend: mark what lies in a loop"), {}, [this] { lasso_->click(); });
+    addAction(book, "mend-clear", tr("Mend: clear what is marked"), {}, [this] { marking_->clear(); });
+    addAction(book, "mend-mark-region", tr("Mend: mark the skin around the joint in hand"), Qt::Key_G,
+              [this] { marking_->markRegion(); });
+    addAction(book, "mend-larger", tr("Mend: a larger brush"), Qt::Key_PageUp,
+              [this] { brush_->setRadius(brush_->radius() * 1.15); });
+    addAction(book, "mend-smaller", tr("Mend: a smaller brush"), Qt::Key_PageDown,
+              [this] { brush_->setRadius(brush_->radius() / 1.15); });
+    addAction(book, "mend-stronger", tr("Mend: a stronger brush"), Qt::SHIFT | Qt::Key_PageUp,
+              [this] { brush_->setStrength(brush_->strength() + 0.05); });
+    addAction(book, "mend-weaker", tr("Mend: a weaker brush"), Qt::SHIFT | Qt::Key_PageDown,
+              [this] { brush_->setStrength(brush_->strength() - 0.05); });
+}
+
+QString MendPage::keyLine(const ActionBook& book) const {
+    return book.line({{{QStringLiteral("mend-step-back"), QStringLiteral("mend-step-on")}, tr("angle")},
+                      {{QStringLiteral("mend-motion-back"), QStringLiteral("mend-motion-on")}, tr("motion")},
+                      {{QStringLiteral("mend-before")}, tr("hold: before")},
+                      {{QStringLiteral("mend-take")}, tr("take the first proposal")},
+                      {{QStringLiteral("mend-brush-add"), QStringLiteral("mend-brush-take")}, tr("strokes")},
+                      {{QStringLiteral("mend-mark")}, tr("mark")},
+                      {{QStringLiteral("undo")}, tr("undo")},
+                      {{QStringLiteral("keys")}, tr("all keys")}});
+}
+
+} // namespace hobble

@@ -1,0 +1,522 @@
+// Mend, by hand and key: from a fault on Review to proposals, steps of one's own, strokes on the skin, what
+// they do to the numbers, and what leaves the page. Build 3 of the story, in the real window.
+#include "support/window_test.h"
+
+#include "app/mend/step_list.h"
+#include "core/judge/limits.h"
+#include "io/character_read.h"
+#include "log/proposal.h"
+
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QSpinBox>
+#include <QUndoStack>
+
+using namespace hobble;
+using namespace hobble::test;
+
+class TestMendPage : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<TestWindow> w_;
+    QTemporaryDir kept_; // outlives a window
+    Session* session_ = nullptr;
+    MendPage* page_ = nullptr;
+    MendDesk* desk_ = nullptr;
+
+    static QString file(const char* name) {
+        return QStringLiteral(HOBBLE_DEMO_DIR "/") + QLatin1String(name);
+    }
+    void newWindow() {
+        w_.reset();
+        w_ = std::make_unique<TestWindow>(QStringLiteral("mend"), true);
+        session_ = w_->session.get();
+        page_ = w_->window->mendPage();
+        desk_ = &session_->mend();
+    }
+    QString words(const char* label) const { return w_->find<QLabel>(QLatin1String(label))->text(); }
+    void press(const QString& button) const {
+        comeToRest();
+        auto* b = w_->find<QPushButton>(button);
+        QVERIFY2(b->isVisible() && b->isEnabled(), qPrintable(button));
+        QTest::mouseClick(b, Qt::LeftButton);
+    }
+    void key(int k, Qt::KeyboardModifiers with = {}) const {
+        QTest::keyClick(page_->strip(), static_cast<Qt::Key>(k), with);
+    }
+    bool measured() const {
+        return QTest::qWaitFor(
+            [this] {
+                return desk_->result() && !desk_->measuring() && !session_->jobs().busy() &&
+                       desk_->view().arrived() &&
+                       (desk_->goal().signs.empty() ||
+                        desk_->stepShares().size() == desk_->trial().steps.size());
+            },
+            180000);
+    }
+    int faultAt(const char* joint, Kind kind) const {
+        const RunResult& run = *session_->run().run();
+        const int j = session_->build().subject()->character->skeleton.find(joint);
+        for (std::size_t f = 0; f < run.faults.size(); ++f) {
+            const Finding& tells = run.findings[static_cast<std::size_t>(run.faults[f].signs.front())];
+            if (tells.joint == j && tells.kind == kind)
+                return static_cast<int>(f);
+        }
+        return -1;
+    }
+    // A cell of the table of numbers, as it is read.
+    QString cell(const QString& measure, int column) const {
+        const QTableWidget* t = page_->numbers()->table();
+        for (int r = 0; r < t->rowCount(); ++r)
+            if (t->item(r, 0)->text() == measure)
+                return t->item(r, column)->text();
+        return {};
+    }
+    double number(const QString& measure, int column) const {
+        return cell(measure, column).split(QLatin1Char(' ')).front().toDouble();
+    }
+    // A point of the skin near the joint in hand that a press would meet.
+    QPoint onSkin() const {
+        Viewport* v = page_->viewport();
+        v->settle();
+        comeToRest();
+        const auto& frame = desk_->view().frame();
+        const QPointF joint =
+            v->project(frame->jointPosition[static_cast<std::size_t>(desk_->joint())].cast<double>());
+        for (int r = 0; r < 80; r += 4)
+            for (const QPointF by : {QPointF(r, 0), QPointF(-r, 0), QPointF(0, r), QPointF(0, -r)})
+                if (v->rect().contains((joint + by).toPoint()) && v->pick(joint + by))
+                    return (joint + by).toPoint();
+        return {};
+    }
+    void stroke(const QPoint& from, const QPoint& to) const {
+        QTest::mouseMove(page_->viewport(), from);
+        QTest::mousePress(page_->viewport(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 6; ++i)
+            QTest::mouseMove(page_->viewport(), from + (to - from) * i / 6);
+        QTest::mouseRelease(page_->viewport(), Qt::LeftButton, {}, to);
+    }
+    static std::vector<float> sharesOf(const Character& c, int joint) {
+        std::vector<float> out(c.vertexCount(), 0);
+        for (std::size_t v = 0; v < out.size(); ++v)
+            for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
+                if (c.weights.joint[i] == joint)
+                    out[v] += c.weights.weight[i];
+        return out;
+    }
+    void begin(int fault) {
+        desk_->beginFor(session_->run().run()->faults[static_cast<std::size_t>(fault)].signs.front());
+        QTRY_VERIFY(!desk_->searching());
+        QVERIFY(measured());
+    }
+
+private slots:
+    void initTestCase() {
+        newWindow();
+        QDir(settingsFile(QStringLiteral("trials"))).removeRecursively();
+        const QString log = kept_.filePath(QStringLiteral("log.sqlite"));
+        QVERIFY(QFile::copy(file("demo-log.sqlite"), log));
+        QVERIFY(QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner));
+        QDir::setCurrent(QStringLiteral(HOBBLE_DEMO_DIR "/../.."));
+        session_->log().open(log);
+    }
+    void cleanupTestCase() { w_.reset(); }
+
+    void nothingIsOpen() {
+        QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("pageMend")), Qt::LeftButton);
+        QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
+        QCOMPARE(words("mendAim"), QStringLiteral("No character is open."));
+        QVERIFY(!w_->find<QPushButton>(QStringLiteral("verbSofter"))->isEnabled());
+        QVERIFY(!w_->find<QPushButton>(QStringLiteral("mendPropose"))->isEnabled());
+    }
+
+    void fromAFaultOnReview() {
+        QVERIFY(w_->openAndRun(file("builds/3/badger-postmaster.glb")));
+        w_->window->showPage(page_);
+        QCOMPARE(words("mendAim"), QStringLiteral("Nothing is being mended yet."));
+        w_->window->showPage(w_->window->review());
+        const int fault = faultAt("forearm.R", Kind::Stretch);
+        QVERIFY(fault >= 0);
+        session_->run().showFinding(
+            session_->run().run()->faults[static_cast<std::size_t>(fault)].signs.front());
+        QVERIFY(w_->arrived());
+        QPushButton* mend = nullptr;
+        QTRY_VERIFY([&] {
+            auto* card = w_->window->findChild<QWidget*>(QStringLiteral("fault-%1").arg(fault));
+            return card && card->isVisible() &&
+                   (mend = card->findChild<QPushButton*>(QStringLiteral("mend")));
+        }());
+        mend->click();
+        QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
+        QVERIFY2(words("mendAim").startsWith(QStringLiteral("For defect ")) &&
+                     words("mendAim").contains(QStringLiteral("ight elbow stretches")),
+                 qPrintable(words("mendAim")));
+        // they come in while one looks: the first before all have been tried
+        QTRY_VERIFY(w_->window->findChild<QWidget*>(QStringLiteral("proposal-0")));
+        QTRY_VERIFY(!desk_->searching());
+        QVERIFY(!desk_->cures().empty());
+        QVERIFY(measured());
+        // where the fault is worst
+        const Finding* f = desk_->told();
+        QVERIFY(f);
+        QCOMPARE(desk_->motion(), f->motion);
+        QCOMPARE(desk_->poseAt(), f->peak);
+        QCOMPARE(cell(QStringLiteral("stretch"), 1), cell(QStringLiteral("stretch"), 2));
+    }
+
+    void shownWhileHeld() {
+        auto* show = w_->find<QPushButton>(QStringLiteral("show-0"));
+        const auto build = desk_->view().subject();
+        QTest::mousePress(show, Qt::LeftButton);
+        QCOMPARE(desk_->shownCure(), 0);
+        QTRY_VERIFY(desk_->view().subject() != build);
+        QTRY_VERIFY(number(QStringLiteral("stretch"), 2) < number(QStringLiteral("stretch"), 1));
+        QVERIFY(words("mendShown").endsWith(QStringLiteral("proposed")));
+        QVERIFY(desk_->trial().steps.empty());
+        QTest::mouseRelease(show, Qt::LeftButton);
+        QCOMPARE(desk_->shownCure(), -1);
+        QTRY_COMPARE(desk_->view().subject(), build);
+        QTRY_COMPARE(cell(QStringLiteral("stretch"), 2), cell(QStringLiteral("stretch"), 1));
+    }
+
+    void takenByKey() {
+        const double before = number(QStringLiteral("stretch"), 1);
+        key(Qt::Key_T);
+        QVERIFY(page_->steps()->rows() >= 1);
+        QVERIFY(measured());
+        QVERIFY(number(QStringLiteral("stretch"), 2) < 0.6 * before);
+        QVERIFY(words("mendGone").contains(QStringLiteral("% of the trouble is gone")));
+        QVERIFY(words("stepTook-0").contains(QStringLiteral("% away")));
+        QTRY_VERIFY(words("elsewhereState").contains(QStringLiteral("measured again")));
+        QCOMPARE(page_->count(), QStringLiteral("1 step"));
+        // before, while its key is held
+        const auto mended = desk_->view().subject();
+        QTest::keyPress(page_->strip(), Qt::Key_B);
+        QTRY_VERIFY(desk_->view().subject() != mended);
+        QVERIFY(words("mendShown").endsWith(QStringLiteral("before")));
+        QTest::keyRelease(page_->strip(), Qt::Key_B);
+        QTRY_COMPARE(desk_->view().subject(), mended);
+        // taken back, and again
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(page_->steps()->rows(), 0);
+        QTRY_COMPARE(cell(QStringLiteral("stretch"), 2), cell(QStringLiteral("stretch"), 1));
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(page_->steps()->rows(), 1);
+        QVERIFY(measured());
+        QVERIFY(number(QStringLiteral("stretch"), 2) < 0.6 * before);
+    }
+
+    void stepsAreChangedInPlace() {
+        press(QStringLiteral("verbSofter"));
+        QCOMPARE(page_->steps()->rows(), 2);
+        QVERIFY(measured());
+        QCOMPARE(page_->steps()->chosen(), 1);
+        QVERIFY(words("stepWords-1").startsWith(QStringLiteral("Soften three times")));
+        // typed
+        auto* times = w_->find<QSpinBox>(QStringLiteral("stepCount-1"));
+        times->setFocus();
+        times->selectAll();
+        QTest::keyClicks(times, QStringLiteral("9"));
+        QTest::keyClick(times, Qt::Key_Return);
+        QCOMPARE(desk_->trial().steps[1].count, 9);
+        QTRY_VERIFY(words("stepWords-1").contains(QStringLiteral("9 times")));
+        auto* strength = w_->find<QDoubleSpinBox>(QStringLiteral("stepStrength-1"));
+        strength->setFocus();
+        strength->selectAll();
+        QTest::keyClicks(strength, QStringLiteral("50"));
+        QTest::keyClick(strength, Qt::Key_Return);
+        QCOMPARE(desk_->trial().steps[1].strength, 0.5);
+        QVERIFY(measured());
+        // switched off by its tick
+        auto* tick = w_->find<QCheckBox>(QStringLiteral("stepOn-0"));
+        const double with = number(QStringLiteral("stretch"), 2);
+        QTest::mouseClick(tick, Qt::LeftButton, {}, QPoint(8, tick->height() / 2));
+        QVERIFY(!desk_->trial().steps[0].on);
+        QCOMPARE(words("stepTook-0"), QStringLiteral("off"));
+        QVERIFY(measured());
+        QVERIFY(number(QStringLiteral("stretch"), 2) > with);
+        QTest::mouseClick(tick, Qt::LeftButton, {}, QPoint(8, tick->height() / 2));
+        QVERIFY(measured());
+        QCOMPARE(number(QStringLiteral("stretch"), 2), with);
+        // dragged above the other, and back by a key
+        const StepKind first = desk_->trial().steps[0].kind;
+        auto* row = w_->find<QWidget>(QStringLiteral("step-1"));
+        auto* over = w_->find<QWidget>(QStringLiteral("step-0"));
+        const QPoint to = row->mapFromGlobal(over->mapToGlobal(QPoint(120, 4)));
+        QTest::mousePress(row, Qt::LeftButton, {}, QPoint(120, 6));
+        QTest::mouseMove(row, to);
+        QTest::mouseRelease(row, Qt::LeftButton, {}, to);
+        QCOMPARE(desk_->trial().steps[1].kind, first);
+        QTRY_COMPARE(page_->steps()->chosen(), 0);
+        auto* moved = w_->find<QWidget>(QStringLiteral("step-0"));
+        moved->setFocus();
+        QTest::keyClick(moved, Qt::Key_Down, Qt::AltModifier);
+        QCOMPARE(desk_->trial().steps[0].kind, first);
+        // on the other side, too; then taken out
+        comeToRest();
+        page_->steps()->choose(1);
+        press(QStringLiteral("stepAcross-1"));
+        QCOMPARE(page_->steps()->rows(), 3);
+        comeToRest();
+        page_->steps()->choose(2);
+        press(QStringLiteral("stepOut-2"));
+        QCOMPARE(page_->steps()->rows(), 2);
+        comeToRest();
+        w_->find<QWidget>(QStringLiteral("step-1"))->setFocus();
+        QTest::keyClick(w_->find<QWidget>(QStringLiteral("step-1")), Qt::Key_Delete);
+        QCOMPARE(page_->steps()->rows(), 1);
+        QVERIFY(measured());
+    }
+
+    // A stroke changes the skin under it and nothing else, along the surface, and is undone whole.
+    void strokesOnTheSkin() {
+        desk_->takeInHand(session_->build().subject()->character->skeleton.find("forearm.R"));
+        press(QStringLiteral("brushTake"));
+        QCOMPARE(page_->viewport()->colouring(), Colouring::Weight);
+        QVERIFY(w_->find<QWidget>(QStringLiteral("brushRadiusSlider"))->isVisible());
+        const double radius = page_->brush()->radius();
+        key(Qt::Key_PageUp);
+        QVERIFY(page_->brush()->radius() > radius);
+        const int rows = page_->steps()->rows();
+        const QPoint from = onSkin();
+        QVERIFY(!from.isNull());
+        const int joint = desk_->joint();
+        const auto before = sharesOf(*desk_->view().subject()->character, joint);
+        stroke(from, from + QPoint(24, 10));
+        QCOMPARE(page_->steps()->rows(), rows + 1);
+        QVERIFY(measured());
+        const Step& step = desk_->trial().steps.back();
+        QCOMPARE(step.place.what, MendPlace::What::Stroke);
+        QVERIFY(!step.place.path.empty());
+        const Character& c = *desk_->view().subject()->character;
+        const auto after = sharesOf(c, joint);
+        int less = 0, outside = 0;
+        for (std::size_t v = 0; v < after.size(); ++v) {
+            double far = INFINITY;
+            for (const Vec3& p : step.place.path)
+                far = std::min(far, double((c.neutral[v] - p).norm()));
+            less += after[v] < before[v] - 1e-5f;
+            outside += far > step.place.radius + 1e-4 && after[v] != before[v];
+        }
+        QVERIFY(less > 3);
+        QCOMPARE(outside, 0);
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(page_->steps()->rows(), rows);
+        QTRY_VERIFY(sharesOf(*desk_->view().subject()->character, joint) == before);
+        press(QStringLiteral("brushTake")); // put away: the view turns again
+        QCOMPARE(page_->brush()->does(), BrushDoes::Nothing);
+    }
+
+    // What is locked is touched by nothing.
+    void lockedJoints() {
+        press(QStringLiteral("lock-upper_arm.R"));
+        const int joint = session_->build().subject()->character->skeleton.find("upper_arm.R");
+        QVERIFY(desk_->locked(joint));
+        QVERIFY(measured());
+        const auto build = sharesOf(*session_->build().subject()->character, joint);
+        press(QStringLiteral("verbSofter"));
+        QVERIFY(measured());
+        const auto now = sharesOf(*desk_->view().subject()->character, joint);
+        double most = 0;
+        for (std::size_t v = 0; v < now.size(); ++v)
+            most = std::max(most, std::abs(double(now[v]) - double(build[v])));
+        QVERIFY(most < 1e-6);
+        press(QStringLiteral("lock-upper_arm.R"));
+        QVERIFY(!desk_->locked(joint));
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(desk_->trial().locked.empty());
+        QVERIFY(measured());
+    }
+
+    void posedOnTheStrip() {
+        QTest::mouseClick(page_->strip(), Qt::LeftButton, {}, page_->strip()->pointOf(60));
+        QVERIFY2(std::abs(desk_->poseAt() - 60) <= 1, qPrintable(QString::number(desk_->poseAt())));
+        key(Qt::Key_Right);
+        QVERIFY(desk_->poseAt() > 60);
+        key(Qt::Key_Right, Qt::ShiftModifier);
+        QCOMPARE(desk_->poseAt(), desk_->told()->peak);
+        // what changed elsewhere is a press away
+        QTRY_VERIFY(w_->window->findChild<QPushButton*>(QStringLiteral("elsewhere-0")));
+        const int motion = desk_->motion();
+        const double at = desk_->poseAt();
+        press(QStringLiteral("elsewhere-0"));
+        QVERIFY(desk_->motion() != motion || desk_->poseAt() != at);
+        key(Qt::Key_Right, Qt::ShiftModifier);
+    }
+
+    // Without any proposal: skin marked around the joint, a verb, a stroke. The elbow is then as good as the
+    // other one: the difference of the sides is within its limit, and no skin is stretched beyond what the
+    // left has.
+    void mendedByHandAlone() {
+        const int elbow = faultAt("forearm.R", Kind::Stretch);
+        const Trial before = desk_->trial();
+        desk_->beginFor(-1);
+        QVERIFY(measured());
+        QCOMPARE(words("mendAim"), QStringLiteral("The whole character"));
+        QCOMPARE(page_->steps()->rows(), 0);
+        desk_->setPose(w_->motion("right-elbow-flex"), 136);
+        desk_->takeInHand(session_->build().subject()->character->skeleton.find("forearm.R"));
+        QTRY_VERIFY(desk_->view().arrived());
+        key(Qt::Key_G);
+        QVERIFY(!page_->marking()->marked().empty());
+        QCOMPARE(words("sharesWhere"), QStringLiteral("of what is marked"));
+        press(QStringLiteral("verbOtherSide"));
+        QVERIFY(measured());
+        QTRY_VERIFY(number(QStringLiteral("side difference"), 2) < 1.2);
+        QVERIFY(number(QStringLiteral("side difference"), 1) > 5);
+        double left = 0;
+        for (const StepResult& step :
+             session_->run().run()->motions[static_cast<std::size_t>(w_->motion("left-elbow-flex"))].steps)
+            left = std::max(left, valueOf(Kind::Stretch, step.joints[0].measures).value_or(0));
+        QVERIFY(number(QStringLiteral("stretch"), 2) <= left + 0.01);
+        press(QStringLiteral("mendClear"));
+        press(QStringLiteral("brushSoften"));
+        const QPoint from = onSkin();
+        stroke(from, from + QPoint(10, 10));
+        press(QStringLiteral("brushSoften"));
+        QCOMPARE(page_->steps()->rows(), 2);
+        QVERIFY(measured());
+        QVERIFY(number(QStringLiteral("side difference"), 2) < 1.2);
+        // the other trial is found where it was
+        begin(elbow);
+        QVERIFY(desk_->trial() == before);
+    }
+
+    // The trial is on the disk while the hand is still at it: whatever ends the window, it is there.
+    void nothingIsLost() {
+        const Trial before = desk_->trial();
+        QVERIFY(!before.steps.empty());
+        press(QStringLiteral("brushTake"));
+        const QPoint from = onSkin();
+        QTest::mousePress(page_->viewport(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(page_->viewport(), from + QPoint(8, 4));
+        newWindow(); // in the middle of a stroke
+        session_->log().open(kept_.filePath(QStringLiteral("log.sqlite")));
+        QVERIFY(w_->openAndRun(file("builds/3/badger-postmaster.glb")));
+        w_->window->showPage(page_);
+        QTRY_VERIFY(desk_->begun());
+        QVERIFY(desk_->trial() == before);
+        QVERIFY(measured());
+        QCOMPARE(page_->steps()->rows(), int(before.steps.size()));
+        QVERIFY(words("mendAim").contains(QStringLiteral("ight elbow stretches")));
+        QVERIFY(number(QStringLiteral("stretch"), 2) < number(QStringLiteral("stretch"), 1));
+    }
+
+    void aProposalInTheLog() {
+        const qint64 defect = desk_->trial().aim.defect;
+        QVERIFY(defect > 0);
+        QTRY_VERIFY(w_->find<QPushButton>(QStringLiteral("mendPropose"))->isEnabled());
+        press(QStringLiteral("mendPropose"));
+        const auto history = session_->log().historyOf(defect);
+        QVERIFY(history);
+        const auto event = std::find_if(history->begin(), history->end(), [](const DefectEvent& e) {
+            return e.field == QLatin1String("proposal");
+        });
+        QVERIFY(event != history->end());
+        const auto proposal = proposalFrom(event->value);
+        QVERIFY(proposal);
+        QCOMPARE(proposal->kind, QStringLiteral("stretch"));
+        QVERIFY(proposal->is < proposal->was);
+        QCOMPARE(proposal->steps.size(), qsizetype(desk_->trial().steps.size()));
+        // read in the defect's story
+        w_->window->showPage(w_->window->logPage());
+        w_->window->logPage()->choose(defect);
+        QTRY_VERIFY(TestWindow::wordsOf(w_->window->logPage())
+                        .join(QLatin1Char(' '))
+                        .contains(QStringLiteral("proposed: ")));
+        // and from there back to the trial
+        press(QStringLiteral("mendDefect"));
+        QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
+        QCOMPARE(desk_->trial().aim.defect, defect);
+    }
+
+    // The new build is the old one but for the weights, and its run says what the trial said.
+    void savedAndOpened() {
+        QVERIFY(measured());
+        const double stretch = number(QStringLiteral("stretch"), 2);
+        const QString recipe = kept_.filePath(QStringLiteral("recipe.html")),
+                      weights = kept_.filePath(QStringLiteral("weights.json")),
+                      build = kept_.filePath(QStringLiteral("mended.glb"));
+        desk_->saveRecipe(recipe);
+        desk_->saveWeights(weights);
+        desk_->saveBuild(build, 0);
+        QTRY_COMPARE(desk_->savedBuild(), build);
+        QFile page(recipe);
+        QVERIFY(page.open(QIODevice::ReadOnly));
+        const QByteArray html = page.readAll();
+        QVERIFY(html.contains("Recipe: For defect") && html.contains("<img "));
+        QFile json(weights);
+        QVERIFY(json.open(QIODevice::ReadOnly));
+        QVERIFY(!QJsonDocument::fromJson(json.readAll()).object().isEmpty());
+        const auto mended = readCharacter(build.toStdString());
+        QVERIFY2(mended, mended.error().c_str());
+        press(QStringLiteral("mendOpenSaved"));
+        QVERIFY(w_->finished());
+        QTRY_VERIFY(session_->build().build() &&
+                    QString::fromStdString(session_->build().build()->source) == build);
+        QVERIFY(w_->finished());
+        const int m = w_->motion("right-elbow-flex");
+        double worst = 0;
+        for (const StepResult& step : session_->run().run()->motions[static_cast<std::size_t>(m)].steps)
+            worst = std::max(worst, valueOf(Kind::Stretch, step.joints[0].measures).value_or(0));
+        QVERIFY2(std::abs(worst - stretch) < 0.02,
+                 qPrintable(QStringLiteral("%1 %2").arg(worst).arg(stretch)));
+    }
+
+    // It says where it is why something cannot be.
+    void badInput() {
+        QVERIFY(w_->openAndRun(file("builds/3/badger-postmaster.glb")));
+        w_->window->showPage(page_);
+        QVERIFY(measured());
+        const Trial kept = desk_->trial();
+        // a trial of another build, and a file that is none
+        QFile other(kept_.filePath(QStringLiteral("other.json")));
+        QVERIFY(other.open(QIODevice::WriteOnly));
+        other.write(R"({"format":"hobble-trial","version":1,"build":"of something else","steps":[]})");
+        other.close();
+        desk_->takeTrial(other.fileName());
+        QVERIFY(words("message").contains(QStringLiteral("made on another build")));
+        desk_->takeTrial(file("demo-log.sqlite"));
+        QVERIFY(words("message").contains(QStringLiteral("not a Hobble trial")));
+        QVERIFY(desk_->trial() == kept);
+        // no joint in hand; a joint that moves nothing
+        desk_->takeInHand(-1);
+        desk_->apply(MendVerb::Narrower, {});
+        QVERIFY(words("message").contains(QStringLiteral("joint in hand")));
+        for (int j = 0; j < session_->build().subject()->character->skeleton.size(); ++j)
+            if (session_->build().subject()->zones[static_cast<std::size_t>(j)].empty()) {
+                desk_->takeInHand(j);
+                desk_->apply(MendVerb::Softer, {});
+                QVERIFY(words("message").contains(QStringLiteral("No skin blends")));
+                break;
+            }
+        QVERIFY(desk_->trial() == kept);
+        // a folder that is not there is said, and nothing is left behind
+        desk_->takeInHand(session_->build().subject()->character->skeleton.find("forearm.R"));
+        desk_->apply(MendVerb::Centre, {});
+        QVERIFY(measured());
+        desk_->saveBuild(kept_.filePath(QStringLiteral("no such/moved.glb")), 0);
+        QTRY_VERIFY(words("message").contains(QStringLiteral("Cannot write")));
+        // a joint that was moved is written
+        desk_->saveBuild(kept_.filePath(QStringLiteral("moved.glb")), 0);
+        QTRY_VERIFY(QFile::exists(kept_.filePath(QStringLiteral("moved.glb"))));
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(desk_->trial() == kept);
+        // a variant is worn
+        Variant bare;
+        bare.name = "bare";
+        bare.partsOff = {session_->build().subject()->character->parts.back().name};
+        session_->build().setVariants({bare});
+        session_->build().wear(0);
+        QTRY_VERIFY(words("mendAim").contains(QStringLiteral("variant is worn")));
+        session_->build().wear(-1);
+        QVERIFY(w_->finished());
+    }
+};
+
+HOBBLE_TEST(TestMendPage)
+#include "test_mend_page.moc"
