@@ -98,6 +98,38 @@ int main(int argc, char** argv) {
         }
         window.showPage(window.review());
     }
+    // Strokes on the skin of a trial: each a second long, let go and begun anew, as a hand does.
+    session.mend().beginFor(
+        session.run().run()->faults.empty() ? -1 : session.run().run()->faults.front().signs.front());
+    if (QTest::qWaitFor([&] { return session.mend().begun() && !session.jobs().busy(); }, 120000)) {
+        MendPage* page = window.mendPage();
+        window.showPage(page);
+        QTest::qWait(1500);
+        for (const auto& [does, what] :
+             {std::pair(BrushDoes::Soften, "softening"), {BrushDoes::Add, "giving more"}}) {
+            page->brush()->setDoes(does);
+            const QPoint middle = page->viewport()->rect().center();
+            QElapsedTimer stroke;
+            stroke.start();
+            QTest::mousePress(page->viewport(), Qt::LeftButton, {}, middle);
+            const double rate = picturesPerSecond(page->viewport(), seconds, [&](int i) {
+                const QPoint at = middle + QPoint(static_cast<int>(60 * std::sin(i * 0.05)),
+                                                  static_cast<int>(40 * std::sin(i * 0.031)));
+                if (stroke.elapsed() > 1000) {
+                    QTest::mouseRelease(page->viewport(), Qt::LeftButton, {}, at);
+                    QTest::mousePress(page->viewport(), Qt::LeftButton, {}, at);
+                    stroke.restart();
+                }
+                QMouseEvent move(QEvent::MouseMove, at, page->viewport()->mapToGlobal(at), Qt::NoButton,
+                                 Qt::LeftButton, {});
+                QApplication::sendEvent(page->viewport(), &move);
+            });
+            QTest::mouseRelease(page->viewport(), Qt::LeftButton, {}, middle);
+            std::printf("| strokes of a trial, %s (%zu steps by then) | %.0f |\n", what,
+                        session.mend().trial().steps.size(), rate);
+        }
+        window.showPage(window.review());
+    }
     view->frameAll(false);
     drag("scrubbing, the whole character in view");
     session.run().showFinding(0);

@@ -1,6 +1,6 @@
 #include "skinning.h"
 
-#include <Eigen/Sparse>
+#include "core/mend/heat.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,46 +20,17 @@ Home nearestBone(const std::vector<Bone>& bones, const Vec3d& p) {
 }
 
 std::vector<Weights> heatWeights(const Mesh& mesh, const std::vector<Home>& home, double reach) {
-    const int n = static_cast<int>(mesh.position.size());
-    std::vector<Eigen::Triplet<double>> entries;
-    std::vector<double> mass(n, 0.0);
-    for (const Triangle& t : mesh.triangles)
-        for (int k = 0; k < 3; ++k) {
-            const auto i = t[k], j = t[(k + 1) % 3], o = t[(k + 2) % 3];
-            const Vec3d a = (mesh.position[i] - mesh.position[o]).cast<double>(),
-                        b = (mesh.position[j] - mesh.position[o]).cast<double>();
-            const double area2 = a.cross(b).norm();
-            // An obtuse corner's cotangent is negative; kept out, so that no share can overshoot.
-            const double w = 0.5 * std::max(a.dot(b) / std::max(area2, 1e-14), 0.02);
-            entries.emplace_back(i, j, -w);
-            entries.emplace_back(j, i, -w);
-            entries.emplace_back(i, i, w);
-            entries.emplace_back(j, j, w);
-            mass[i] += area2 / 6;
-        }
-    std::map<int, Eigen::VectorXd> source;
-    for (int v = 0; v < n; ++v) {
-        const double d = std::max(reach * home[v].distance, 1e-4), heat = mass[v] / (d * d);
-        entries.emplace_back(v, v, heat + 1e-12);
-        auto it = source.try_emplace(home[v].joint, Eigen::VectorXd::Zero(n)).first;
-        it->second[v] = heat;
+    std::vector<std::uint32_t> all(mesh.position.size());
+    std::vector<HeatHome> warm;
+    for (std::uint32_t v = 0; v < all.size(); ++v) {
+        all[v] = v;
+        warm.push_back({home[v].joint, home[v].distance});
     }
-    Eigen::SparseMatrix<double> a(n, n);
-    a.setFromTriplets(entries.begin(), entries.end());
-    const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(a);
-    std::vector<Weights> out(n);
-    for (const auto& [joint, heat] : source) {
-        const Eigen::VectorXd share = solver.solve(heat);
-        for (int v = 0; v < n; ++v)
-            if (share[v] > 1e-3)
-                out[v].push_back({joint, share[v]});
-    }
-    for (Weights& w : out) {
-        double total = 0;
-        for (const auto& x : w)
-            total += x.second;
-        for (auto& x : w)
-            x.second /= total;
+    std::vector<Weights> out;
+    for (const ShareRow& row : heatShares(mesh.triangles, mesh.position, all, warm, reach)) {
+        Weights& weights = out.emplace_back();
+        for (const Share& s : row)
+            weights.push_back({s.joint, s.by});
     }
     return out;
 }

@@ -111,6 +111,7 @@ void Theme::apply(bool night, double textScale) {
     QString sheet = QStringLiteral(R"(
         QWidget { color: @ink; }
         QLabel[quiet="true"], QCheckBox[quiet="true"] { color: @muted; }
+        QLabel[link="true"] { color: @accent; }
         QLabel[heading="true"] { font-weight: 700; }
         QPushButton { border: none; background: transparent; color: @accent; padding: 4px 6px; text-align: left; }
         QPushButton::menu-indicator { image: none; width: 0; }

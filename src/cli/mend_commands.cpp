@@ -1,7 +1,6 @@
 #include "cli/mend_commands.h"
 
 #include "core/compare/comparison.h"
-#include "core/measure/reweight.h"
 #include "core/mend/cure.h"
 #include "core/run/measured_memory.h"
 #include "io/character_read.h"
@@ -266,8 +265,11 @@ int doMend(const MendChoice& o) {
     if (const int status = putBuild(o, *(*subject)->character, *mended); status != Clean)
         return status;
     const auto before = std::make_shared<const RunResult>(runPlan(**subject, *plan, options));
-    const auto after = std::make_shared<const Subject>(reweighted(**subject, mended));
-    const auto now = std::make_shared<const RunResult>(runPlan(*after, *plan, options));
+    const bool moves = std::any_of(tried.effects().begin(), tried.effects().end(),
+                                   [](const StepEffect& e) { return e.skeleton; });
+    const auto after = mendedSubject(**subject, mended, moves);
+    const auto now = std::make_shared<const RunResult>(
+        runPlan(*after, turnedAlike(*plan, *(*subject)->character, *mended), options));
     ComparisonOptions how;
     how.limits = options.limits;
     how.versus = Versus::Variant;
@@ -288,6 +290,67 @@ int doMend(const MendChoice& o) {
     if (!all)
         return Findings;
     return o.failIfWorse > 0 && worst >= o.failIfWorse ? Findings : Clean;
+}
+
+// The skin of the parts named, or of all that is bound.
+Result<MendPlace> skinOf(const std::vector<std::string>& parts, const Subject& subject) {
+    MendPlace out;
+    out.what = MendPlace::What::Marked;
+    const Character& c = *subject.character;
+    for (const std::string& name : parts)
+        if (std::none_of(c.parts.begin(), c.parts.end(), [&](const Part& p) { return p.name == name; }))
+            return Error{"there is no part " + name};
+    for (std::uint32_t v = 0; v < subject.surface.vertexCount(); ++v) {
+        const int part = c.partOfVertex(subject.surface.representative(v));
+        if (part < 0 || !c.parts[static_cast<std::size_t>(part)].skinned)
+            continue;
+        const std::string& name = c.parts[static_cast<std::size_t>(part)].name;
+        if (parts.empty() || std::find(parts.begin(), parts.end(), name) != parts.end())
+            out.vertices.push_back(v);
+    }
+    if (out.vertices.empty())
+        return Error{"none of that has weights in the file: only what is skinned can be bound anew"};
+    return out;
+}
+
+int doBind(const MendChoice& o) {
+    if (o.out.empty() && o.weightsJson.empty() && o.weightsCsv.empty() && o.trialOut.empty())
+        return fail(BadUse,
+                    "name where it goes: --out NEW, --weights-json OUT, --weights-csv OUT or --trial OUT");
+    if (o.asBelow && !o.joint.empty())
+        return fail(BadUse, "a garment takes all that the skin below it has: --joint goes with --by");
+    const auto subject = subjectIn(o.file);
+    if (!subject)
+        return fail(Unreadable, subject.error());
+    auto place = skinOf(o.parts, **subject);
+    if (!place)
+        return fail(BadUse, place.error());
+    Step step;
+    step.kind = o.asBelow ? StepKind::CarryOver : StepKind::Bind;
+    step.place = std::move(*place);
+    step.joint = o.joint;
+    step.part = o.below;
+    step.bindBy = o.bindBy;
+    step.amount = o.reach;
+    Trial trial;
+    trial.name = o.asBelow ? "as the skin below" : "bound anew";
+    trial.build = (*subject)->character->hash;
+    trial.steps = {step};
+    TriedSteps tried(*subject);
+    tried.take(trial);
+    const StepEffect& e = tried.effects().front();
+    if (!e.applies)
+        return fail(BadUse, "Cannot bind it so: " + e.why + ".");
+    const bool tell = !o.quiet && o.weightsJson != "-" && o.weightsCsv != "-" && o.trialOut != "-";
+    if (tell)
+        std::printf("%s: %zu vertices, by up to %d %%\n", sentence(step).c_str(), e.changed.size(),
+                    static_cast<int>(100 * e.most + 0.5));
+    const auto bound = tried.character(static_cast<std::size_t>(o.influences));
+    if (const int status = putWeights(o, *bound); status != Clean)
+        return status;
+    if (const int status = putTrial(o, trial, **subject); status != Clean)
+        return status;
+    return putBuild(o, *(*subject)->character, *bound);
 }
 
 } // namespace
@@ -336,6 +399,29 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
     cure->add_option("--threads", o->threads, "0 uses all cores")->check(CLI::Range(0, 1024));
     cure->add_flag("--quiet", o->quiet, "print nothing but errors");
     cure->callback([&chosen, o] { chosen = [o] { return doCure(*o); }; });
+    CLI::App* anew = app.add_subcommand("bind", "skin bound from scratch, or as the skin below it");
+    anew->add_option("FILE", o->file, "a character")->required();
+    anew->add_option("--part", o->parts, "only this part; may be given again");
+    const std::map<std::string, BindBy> by{{"heat", BindBy::Heat}, {"distance", BindBy::Distance}};
+    anew->add_option("--by", o->bindBy, "heat, or distance to the bones")
+        ->transform(CLI::CheckedTransformer(by));
+    anew->add_option("--joint", o->joint, "only by this joint and those beside it");
+    anew->add_flag("--as-below", o->asBelow, "a garment takes what the skin below it has");
+    anew->add_option("--below", o->below, "the part it is taken from; without it, any other");
+    anew->add_option(
+            "--reach", o->reach,
+            "by heat: how soon a share fades (1); by distance: the power (4); as below: from how far, metres")
+        ->check(CLI::PositiveNumber);
+    anew->add_option("--out", o->out, "write the build, all else in the file as it was");
+    anew->add_option("--weights-json", o->weightsJson, "write the weights as JSON (- for standard output)");
+    anew->add_option("--weights-csv", o->weightsCsv, "write the weights as CSV (- for standard output)");
+    anew->add_option("--weights-as", o->weightsAs, "float, unorm8 or unorm16, in the new build")
+        ->transform(CLI::CheckedTransformer(as));
+    anew->add_option("--influences", o->influences, "at most so many to a vertex that was changed; 0: all")
+        ->check(CLI::Range(0, 255));
+    anew->add_option("--trial", o->trialOut, "write the step as a trial (- for standard output)");
+    anew->add_flag("--quiet", o->quiet, "print nothing but errors");
+    anew->callback([&chosen, o] { chosen = [o] { return doBind(*o); }; });
     CLI::App* weights = app.add_subcommand("weights", "the weights alone, as JSON or CSV");
     weights->add_option("FILE", o->file, "a character")->required();
     weights->add_option("--json", o->weightsJson, "where they go (- for standard output)");

@@ -1,7 +1,8 @@
 #pragma once
-// hobble-cli mend, cure and weights: a trial worked out and measured, cures searched, and the weights alone.
-// The contract is docs/cli.md.
+// hobble-cli mend, cure, bind and weights: a trial worked out and measured, cures searched, skin bound anew,
+// and the weights alone. The contract is docs/cli.md.
 #include "cli/options.h"
+#include "core/mend/step.h"
 #include "io/gltf_edit.h"
 
 #include <CLI/App.hpp>
@@ -14,7 +15,11 @@ namespace hobble::cli {
 struct MendChoice {
     std::string file, trial, trialOut, out, from, madeOn, plan, limits, cache, weightsJson, weightsCsv, json,
         csv, joint;
-    bool quiet = false, singles = false, all = false;
+    std::vector<std::string> parts;
+    std::string below;
+    bool quiet = false, singles = false, all = false, asBelow = false;
+    BindBy bindBy = BindBy::Heat;
+    double reach = 0;
     WeightsAs weightsAs = WeightsAs::Float;
     int failIfWorse = 0, influences = 0, threads = 0, fault = 0, finding = 0, take = 0;
 };

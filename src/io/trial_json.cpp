@@ -14,6 +14,7 @@ using nlohmann::json;
 namespace {
 
 constexpr const char* kFillBy[] = {"set", "add", "scale"};
+constexpr const char* kBindBy[] = {"heat", "distance"};
 
 json placeToJson(const MendPlace& place, const Surface& surface) {
     switch (place.what) {
@@ -93,7 +94,11 @@ std::string trialToJson(const Trial& trial, const Surface& surface) {
             one["to"] = s.to;
         if (s.kind == StepKind::Fill)
             one["by"] = kFillBy[static_cast<std::size_t>(s.fillBy)];
-        if (ofTheSkeleton(s.kind))
+        if (!s.part.empty())
+            one["part"] = s.part;
+        if (s.kind == StepKind::Bind)
+            one["by"] = kBindBy[static_cast<std::size_t>(s.bindBy)];
+        if (ofTheSkeleton(s.kind) || s.kind == StepKind::Copy)
             one["at"] = {s.at.x(), s.at.y(), s.at.z()};
         if (s.kind == StepKind::Pass)
             one["middle"] = s.middle;
@@ -140,11 +145,20 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             s.count = j.value("count", 1);
             s.strength = j.value("strength", 1.0);
             s.on = j.value("on", true);
-            const std::string by = j.value("by", "set");
-            const auto* at = std::find(std::begin(kFillBy), std::end(kFillBy), by);
-            if (at == std::end(kFillBy))
-                return Error{"a share is set, added to or scaled, not " + by};
-            s.fillBy = static_cast<FillBy>(at - kFillBy);
+            s.part = j.value("part", "");
+            if (s.kind == StepKind::Bind) {
+                const std::string by = j.value("by", "heat");
+                const auto* at = std::find(std::begin(kBindBy), std::end(kBindBy), by);
+                if (at == std::end(kBindBy))
+                    return Error{"skin is bound by heat or distance, not " + by};
+                s.bindBy = static_cast<BindBy>(at - kBindBy);
+            } else {
+                const std::string by = j.value("by", "set");
+                const auto* at = std::find(std::begin(kFillBy), std::end(kFillBy), by);
+                if (at == std::end(kFillBy))
+                    return Error{"a share is set, added to or scaled, not " + by};
+                s.fillBy = static_cast<FillBy>(at - kFillBy);
+            }
             if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() ||
                 !(s.strength >= 0 && s.strength <= 1))
                 return Error{"the numbers of the step " + called + " are out of range"};

@@ -165,7 +165,8 @@ int main(int argc, char** argv) {
         if (all)
             shot("state-mend-arriving", 100);
         (void)QTest::qWaitFor([&] { return !mend.searching() && !session.jobs().busy(); }, 180000);
-        shot("mend-proposals", 1200);
+        if (all)
+            shot("state-mend-proposals", 1200);
         if (all && !mend.cures().empty()) {
             mend.showCure(0);
             (void)QTest::qWaitFor([&] { return mend.result() && !mend.measuring(); }, 60000);
@@ -203,6 +204,9 @@ int main(int argc, char** argv) {
         Theme::apply(false, 2);
         page->restyle();
         shot("state-mend-200", 900);
+        window.showPage(window.intake());
+        session.build().selectCheck(0);
+        shot("state-intake-200", 900);
         Theme::apply(false, 1);
     };
     if (argc == 4 && QByteArray(argv[3]) == "mend") {
@@ -256,7 +260,8 @@ int main(int argc, char** argv) {
         changed->click();
         session.run().setPose(-1, 0);
         window.review()->stepMotion(1);
-        shot("compared");
+        if (argc == 4)
+            shot("compared");
         changed->click();
     }
     window.review()->viewport()->setColouring(Colouring::Own);
@@ -415,6 +420,7 @@ int main(int argc, char** argv) {
             return 1;
         session.undoStack().clear();
     }
+    pictureMend(false);
     pictureCompare(false);
     window.showPage(window.review());
     if (argc == 3)

@@ -160,6 +160,19 @@ class TestLooksAndKeys : public QObject {
                            "an-even-longer-name-of-a-file.glb: it is not a glTF file, and it "
                            "ends in the middle of its first chunk."));
         nothingIsClipped(look + QStringLiteral(", an error"));
+        MendDesk& mend = session.mend();
+        w_->window->showPage(w_->window->mendPage());
+        nothingIsClipped(look + QStringLiteral(", mend"));
+        mend.beginFor(session.run().run()->faults.front().signs.front());
+        QVERIFY(QTest::qWaitFor([&] { return !session.jobs().busy() && !mend.measuring(); }, 180000));
+        nothingIsClipped(look + QStringLiteral(", proposals"));
+        mend.apply(MendVerb::Softer, {});
+        QVERIFY(QTest::qWaitFor([&] { return mend.result() && !mend.measuring(); }, 60000));
+        nothingIsClipped(look + QStringLiteral(", a step"));
+        w_->window->mendPage()->brush()->setDoes(BrushDoes::Add);
+        nothingIsClipped(look + QStringLiteral(", strokes"));
+        w_->window->mendPage()->brush()->setDoes(BrushDoes::Nothing);
+        mend.takeOut(0);
         w_->window->showPage(w_->window->logPage());
         nothingIsClipped(look + QStringLiteral(", log"));
         LogPage* log = w_->window->logPage();
@@ -177,6 +190,7 @@ class TestLooksAndKeys : public QObject {
 private slots:
     void initTestCase() {
         w_ = std::make_unique<TestWindow>(QStringLiteral("looks"), true);
+        QDir(settingsFile(QStringLiteral("trials"))).removeRecursively();
         nothingIsClipped(QStringLiteral("empty"));
         const QString log = w_->folder.filePath(QStringLiteral("log.sqlite"));
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));

@@ -541,6 +541,35 @@ private slots:
         QCOMPARE(run({"weights", path("none.glb"), "--csv", table}), 3);
     }
 
+    // Skin bound anew, and a garment as the skin below it; what comes out is a build like any other.
+    void bind() {
+        const QString weights = path("bound.json"), build = path("bound.glb"), trial = path("bind.json"),
+                      again = path("bound-again.json"), coat = path("coat.json");
+        QCOMPARE(
+            run({"bind", demo_, "--part", "coat", "--as-below", "--weights-json", coat, "--trial", trial}),
+            0);
+        QVERIFY2(out_.contains("As the skin below, over ") && out_.contains(" vertices, by up to "),
+                 out_.constData());
+        QCOMPARE(run({"bind", demo_, "--part", "body", "--by", "distance", "--reach", "6", "--quiet", "--out",
+                      build, "--weights-json", weights}),
+                 0);
+        QCOMPARE(run({"weights", build, "--json", again}), 0);
+        QVERIFY(alike(read(again), read(weights)));
+        QCOMPARE(run({"weights", demo_, "--json", again}), 0);
+        QVERIFY(!alike(read(again), read(weights)) && !alike(read(again), read(coat)));
+        // the step as a trial does the same
+        QCOMPARE(run({"mend", demo_, "--trial", trial, "--singles", "--cache", measured(), "--quiet",
+                      "--weights-json", weights}),
+                 0);
+        QVERIFY(alike(read(coat), read(weights)));
+        QCOMPARE(run({"bind", demo_}), 2);
+        QCOMPARE(run({"bind", demo_, "--part", "no such part", "--out", build}), 2);
+        QCOMPARE(run({"bind", demo_, "--joint", "no such joint", "--out", build}), 2);
+        QCOMPARE(run({"bind", demo_, "--joint", "forearm.L", "--as-below", "--out", build}), 2);
+        QCOMPARE(run({"bind", demo_, "--reach", "-1", "--out", build}), 2);
+        QCOMPARE(run({"bind", path("none.glb"), "--out", build}), 3);
+    }
+
     // A cure for the first fault, as a trial that mend takes; and what cannot be asked.
     void cure() {
         const QString two = QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"),

@@ -24,14 +24,6 @@ MendPlace marked(std::vector<std::uint32_t> vertices) {
     return out;
 }
 
-std::vector<std::uint32_t> where(const Subject& s, const std::function<bool(const Vec3&)>& holds) {
-    std::vector<std::uint32_t> out;
-    for (std::uint32_t v = 0; v < s.neutral.size(); ++v)
-        if (holds(s.neutral[v]))
-            out.push_back(v);
-    return out;
-}
-
 Subject smallTube(bool mirrored = false) {
     TubeSpec spec;
     spec.sides = 16;
@@ -137,7 +129,7 @@ class TestSteps : public QObject {
 private slots:
     void fillsWhereItIsTold() {
         const Subject s = smallTube();
-        const auto low = where(s, [](const Vec3& p) { return p.y() < -0.4; });
+        const auto low = verticesWhere(s, [](const Vec3& p) { return p.y() < -0.4; });
         Step fill = step(StepKind::Fill, marked(low), "forearm.L");
         fill.amount = 0.4;
         Shares shares(s);
@@ -199,7 +191,7 @@ private slots:
 
     void keepsAJointOut() {
         const Subject s = threeJoints();
-        const auto middle = where(s, [](const Vec3& p) { return std::abs(p.y()) < 0.3; });
+        const auto middle = verticesWhere(s, [](const Vec3& p) { return std::abs(p.y()) < 0.3; });
         Shares shares(s);
         QVERIFY(apply(step(StepKind::KeepOut, marked(middle), "forearm.L"), s, shares));
         const Shares before(s);
@@ -211,7 +203,8 @@ private slots:
         // where nothing else holds it, the skin around says what
         const Subject two = smallTube();
         Shares of(two);
-        const auto end = where(two, [](const Vec3& p) { return p.y() > 0.15; }); // 1 forearm beyond 0.2
+        const auto end =
+            verticesWhere(two, [](const Vec3& p) { return p.y() > 0.15; }); // 1 forearm beyond 0.2
         QVERIFY(apply(step(StepKind::KeepOut, marked(end), "forearm.L"), two, of));
         for (std::uint32_t v : end)
             QCOMPARE(of.at(v), (ShareRow{{kRoot, 1.0}}));
@@ -241,7 +234,8 @@ private slots:
     // Pass by pass against a table of all shares and all edges.
     void softensAsTheSlowVersionDoes() {
         const Subject s = threeJoints();
-        const auto in = where(s, [](const Vec3& p) { return std::abs(p.y()) < 0.35 && p.x() > -0.05; });
+        const auto in =
+            verticesWhere(s, [](const Vec3& p) { return std::abs(p.y()) < 0.35 && p.x() > -0.05; });
         auto table = tableOf(Shares(s), 3);
         std::vector<char> inside(s.neutral.size(), 0);
         for (std::uint32_t v : in)
@@ -286,7 +280,8 @@ private slots:
     // outside those of the rim.
     void aPatchTakesWhatItsRimSays() {
         const Subject s = smallTube();
-        const auto patch = where(s, [](const Vec3& p) { return std::abs(p.y()) < 0.12 && p.z() > 0; });
+        const auto patch =
+            verticesWhere(s, [](const Vec3& p) { return std::abs(p.y()) < 0.12 && p.z() > 0; });
         QVERIFY(patch.size() > 20);
         Shares shares(s);
         QVERIFY(apply(step(StepKind::Rigid, marked(patch), "forearm.L"), s, shares)); // spoilt
@@ -320,7 +315,7 @@ private slots:
         }
         // a whole piece of skin has no rim
         Shares untouched(s);
-        const auto all = where(s, [](const Vec3&) { return true; });
+        const auto all = verticesWhere(s, [](const Vec3&) { return true; });
         QVERIFY(!apply(step(StepKind::FromNeighbours, marked(all)), s, untouched));
         QVERIFY(untouched.changed().empty());
     }

@@ -157,4 +157,12 @@ Character mirroredX(const Character& c) {
     return out;
 }
 
+std::vector<std::uint32_t> verticesWhere(const Subject& s, const std::function<bool(const Vec3&)>& holds) {
+    std::vector<std::uint32_t> out;
+    for (std::uint32_t v = 0; v < s.neutral.size(); ++v)
+        if (holds(s.neutral[v]))
+            out.push_back(v);
+    return out;
+}
+
 } // namespace hobble::test

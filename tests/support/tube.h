@@ -4,6 +4,8 @@
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
 
+#include <functional>
+
 namespace hobble::test {
 
 struct TubeSpec {
@@ -33,6 +35,9 @@ Character stickFigure(const std::vector<std::tuple<std::string, int, Vec3d>>& jo
 Plan turnPlan(const Vec3d& axis, std::vector<double> degrees, int joint = 1, bool roll = false);
 
 Subject subjectOf(Character c);
+
+/// Welded, ascending: those whose neutral place is such.
+std::vector<std::uint32_t> verticesWhere(const Subject& s, const std::function<bool(const Vec3&)>& holds);
 
 /// The whole character moved rigidly: neutral, bind and joints.
 Character moved(const Character& c, const Transform& by);

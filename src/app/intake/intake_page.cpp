@@ -234,15 +234,19 @@ QWidget* IntakePage::buildCard() {
     tell_->setObjectName(QStringLiteral("tellRigger"));
     tell_->setProperty("strong", true);
     connect(tell_, &QPushButton::clicked, this, &IntakePage::tellRigger);
-    mend_ = new QPushButton(tr("Try to mend it"));
+    mend_ = new QPushButton(tr("Mend"));
+    mend_->setToolTip(tr("Try what would take it away"));
     mend_->setObjectName(QStringLiteral("mendCheck"));
     connect(mend_, &QPushButton::clicked, this, [this] {
         if (const int check = build_->check(); check >= 0)
             emit mendJointWanted(build_->checks()[static_cast<std::size_t>(check)].joint);
     });
-    for (QWidget* w :
-         std::initializer_list<QWidget*>{cardTitle_, cardWords_, cardPlace_, cardAdvice_, tell_, mend_})
+    for (QWidget* w : std::initializer_list<QWidget*>{cardTitle_, cardWords_, cardPlace_, cardAdvice_})
         column->addWidget(w);
+    auto* verbs = new FlowLayout(4);
+    verbs->addWidget(tell_);
+    verbs->addWidget(mend_);
+    column->addLayout(verbs);
     return card;
 }
 
@@ -443,7 +447,7 @@ void IntakePage::refresh() {
 void IntakePage::refreshCard() {
     const int check = build_->check();
     const bool any = build_->buildSubject() && check >= 0;
-    for (QWidget* w : std::initializer_list<QWidget*>{cardWords_, cardPlace_, cardAdvice_, tell_})
+    for (QWidget* w : std::initializer_list<QWidget*>{cardWords_, cardPlace_, cardAdvice_, tell_, mend_})
         w->setVisible(any);
     if (!any) {
         cardTitle_->setText(checkModel_->failing() ? tr("Choose a check to see where it is.")

@@ -4,8 +4,10 @@
 #include "app/widgets/parts.h"
 #include "core/words/finding_words.h"
 
+#include <QEvent>
 #include <QGridLayout>
 #include <QPainter>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -16,6 +18,30 @@ namespace hobble {
 namespace {
 
 constexpr std::size_t kMost = 7; // rows
+
+// A joint's name as far as there is room: its beginning and its end, which tell sides apart.
+class NameButton : public QPushButton {
+public:
+    explicit NameButton(QString name) : name_(std::move(name)) {
+        setMinimumWidth(10);
+        setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    }
+
+protected:
+    void resizeEvent(QResizeEvent* e) override {
+        QPushButton::resizeEvent(e);
+        fit();
+    }
+    void changeEvent(QEvent* e) override {
+        QPushButton::changeEvent(e);
+        if (e->type() == QEvent::FontChange)
+            fit();
+    }
+
+private:
+    void fit() { setText(fontMetrics().elidedText(name_, Qt::ElideMiddle, width() - 14)); }
+    QString name_;
+};
 
 class Bar : public QWidget {
 public:
@@ -99,17 +125,11 @@ void JointShares::refresh() {
         const int joint = share.joint;
         const QString name =
             QString::fromStdString(s->character->skeleton.name[static_cast<std::size_t>(joint)]);
-        constexpr qsizetype longest = 16; // what there is room for
-        auto* take = new QPushButton(name.size() > longest ? name.left(longest / 2) + QChar(0x2026) +
-                                                                 name.right(longest / 2 - 1)
-                                                           : name);
+        auto* take = new NameButton(name);
         take->setObjectName(QStringLiteral("inHand-") + name);
         take->setToolTip(tr("%1: take it in hand, strokes and verbs are about its share").arg(name));
         take->setCursor(Qt::PointingHandCursor);
         setType(take, 0.95, joint == inHand);
-        take->setStyleSheet(QStringLiteral("text-align: left"));
-        take->setMinimumWidth(10);
-        take->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
         take->setAccessibleName(joint == inHand ? tr("%1, in hand").arg(name) : name);
         connect(take, &QPushButton::clicked, this, [this, joint] { mend_->takeInHand(joint); });
         grid_->addWidget(take, row, 0);
@@ -130,15 +150,6 @@ void JointShares::refresh() {
         connect(lock, &QPushButton::clicked, this,
                 [this, joint, locked] { mend_->setLocked(joint, !locked); });
         grid_->addWidget(lock, row, 3);
-        auto* out = new QPushButton(tr("keep out"));
-        out->setObjectName(QStringLiteral("keepOut-") + name);
-        out->setProperty("quiet", true);
-        out->setAccessibleName(tr("Keep %1 out of here").arg(name));
-        out->setCursor(Qt::PointingHandCursor);
-        out->setEnabled(!locked && share.by > 0);
-        setType(out, 0.9);
-        connect(out, &QPushButton::clicked, this, [this, joint] { emit keepOutWanted(joint); });
-        grid_->addWidget(out, row, 4);
         ++row;
     }
 }

@@ -1,6 +1,6 @@
 #pragma once
 // The joints that matter here: those with a share of the skin under the brush, of what is marked, or where
-// the joint in hand blends. Each with its share, a lock, and the way to keep it out.
+// the joint in hand blends. Each with its share and a lock; a press takes it in hand.
 #include "app/session/mend_desk.h"
 
 #include <QWidget>
@@ -17,9 +17,6 @@ public:
     /// Of these welded vertices; `where` says what they are. None: where the joint in hand blends.
     void show(std::vector<std::uint32_t> vertices, const QString& where);
     const std::vector<Share>& shares() const { return shares_; }
-
-signals:
-    void keepOutWanted(int joint);
 
 private:
     void refresh();

@@ -4,19 +4,15 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 #include "core/judge/look.h"
-#include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
 
 #include <QApplication>
 #include <QComboBox>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QScrollArea>
 #include <QSettings>
-#include <QSlider>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -35,9 +31,6 @@ QScrollArea* scrolled(QWidget* inside) {
     scroll->setWidget(inside);
     return scroll;
 }
-
-// Sliders are even to the hand: the radius goes by its logarithm, from a thousandth of the body to a quarter.
-constexpr int kSlide = 200;
 
 } // namespace
 
@@ -62,7 +55,6 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
     connect(mend, &MendDesk::measuredChanged, this, &MendPage::refreshSteps);
     for (auto signal : {&MendDesk::measuredChanged, &MendDesk::poseChanged, &MendDesk::curesChanged})
         connect(mend, signal, this, &MendPage::refreshNumbers);
-    connect(mend, &MendDesk::measuredChanged, this, &MendPage::refreshElsewhere);
     for (auto signal : {&MendDesk::madeChanged, &MendDesk::poseChanged, &MendDesk::curesChanged})
         connect(mend, signal, this, &MendPage::refreshView);
     connect(mend, &MendDesk::savedChanged, this, &MendPage::refreshSteps);
@@ -71,11 +63,9 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
     if (viewport_) {
         viewport_->setLimits(run->limits());
         connect(run, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
-        connect(brush_, &BrushTool::changed, this, &MendPage::refreshBrush);
+        connect(brush_, &BrushTool::changed, this, &MendPage::refreshView);
         connect(brush_, &BrushTool::pointed, this, &MendPage::refreshShares);
-        connect(marking_, &MarkingTool::toolChanged, this, &MendPage::refreshBrush);
         connect(marking_, &MarkingTool::markedChanged, this, &MendPage::refreshShares);
-        connect(marking_, &MarkingTool::markedChanged, this, &MendPage::refreshBrush);
         connect(viewport_, &Viewport::viewChanged, this, &MendPage::refreshView);
         connect(viewport_, &Viewport::skinPressed, this, [this](std::uint32_t vertex) {
             // "what moves this?": the joint with most of it comes in hand
@@ -89,8 +79,6 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
     refreshAim();
     refreshSteps();
     refreshNumbers();
-    refreshElsewhere();
-    refreshBrush();
     refreshView();
 }
 
@@ -177,6 +165,8 @@ QWidget* MendPage::buildLeft() {
     needRun_.push_back(more);
     auto* rest = new QMenu(more);
     more->setMenu(rest);
+    rest->addAction(tr("a garment, as the skin below"), this, [this] { applyVerb(MendVerb::AsBelow); });
+    rest->addAction(tr("bind anew"), this, [this] { applyVerb(MendVerb::BindAnew); });
     rest->addAction(tr("drop small influences"), this, [this] { applyVerb(MendVerb::DropSmall); });
     rest->addAction(tr("at most so many influences"), this, [this] { applyVerb(MendVerb::Cap); });
     rest->addAction(tr("the joint to the middle of its skin"), this, [this] { applyVerb(MendVerb::Centre); });
@@ -216,7 +206,10 @@ QWidget* MendPage::buildMiddle() {
     if (!viewport_) {
         all->addWidget(noOpenGl(tr("Proposals, steps, verbs and numbers work as ever.")), 1);
     } else {
-        all->addWidget(buildBrushLine());
+        brushLine_ = new BrushLine(brush_, marking_, mend_);
+        needRun_.push_back(brushLine_);
+        connect(brushLine_, &BrushLine::weightsWanted, this, [this] { setColouring(Colouring::Weight); });
+        all->addWidget(brushLine_);
         all->addWidget(viewport_, 1);
         legend_ = new Legend;
         all->addWidget(legend_);
@@ -230,95 +223,6 @@ QWidget* MendPage::buildMiddle() {
     return middle;
 }
 
-QWidget* MendPage::buildBrushLine() {
-    auto* line = new QWidget;
-    auto* both = new QVBoxLayout(line);
-    both->setContentsMargins(12, 0, 10, 4);
-    both->setSpacing(0);
-    auto* words = new FlowLayout(2);
-    auto* hand = new QLabel(tr("by hand:"));
-    hand->setProperty("quiet", true);
-    setType(hand, 0.95);
-    words->addWidget(hand);
-    const std::tuple<BrushDoes, QString, const char*, QString> does[] = {
-        {BrushDoes::Add, tr("more"), "brushAdd", tr("Strokes give the joint in hand more of the skin")},
-        {BrushDoes::Take, tr("less"), "brushTake", tr("Strokes take the joint in hand away")},
-        {BrushDoes::Soften, tr("soften"), "brushSoften", tr("Strokes even the weights out")},
-        {BrushDoes::FromNeighbours, tr("as around it"), "brushNeighbours",
-         tr("Under the stroke, what the skin around it says")},
-        {BrushDoes::KeepOut, tr("none of it"), "brushKeepOut",
-         tr("Under the stroke the joint in hand holds nothing")}};
-    for (const auto& [what, text, name, tip] : does) {
-        auto* b = wordToggle(words, text, QLatin1String(name), false, tip);
-        setType(b, 0.95);
-        needRun_.push_back(b);
-        brushes_[what] = b;
-        connect(b, &QPushButton::clicked, this, [this, w = what](bool on) {
-            marking_->setTool(MarkTool::None);
-            brush_->setDoes(on ? w : BrushDoes::Nothing);
-            if (on && (w == BrushDoes::Add || w == BrushDoes::Take || w == BrushDoes::KeepOut))
-                setColouring(Colouring::Weight);
-        });
-    }
-    mark_ = wordToggle(words, tr("mark"), QStringLiteral("mendMark"), false,
-                       tr("Marks skin that a verb is then about"));
-    lasso_ =
-        wordToggle(words, tr("lasso"), QStringLiteral("mendLasso"), false, tr("Marks what lies in a loop"));
-    clearMarks_ = wordButton(words, tr("clear"), QStringLiteral("mendClear"), tr("Nothing is marked"));
-    for (auto* b : {mark_, lasso_, clearMarks_}) {
-        setType(b, 0.95);
-        needRun_.push_back(b);
-    }
-    connect(mark_, &QPushButton::clicked, this, [this](bool on) {
-        brush_->setDoes(BrushDoes::Nothing);
-        marking_->setTool(on ? MarkTool::Brush : MarkTool::None);
-    });
-    connect(lasso_, &QPushButton::clicked, this, [this](bool on) {
-        brush_->setDoes(BrushDoes::Nothing);
-        marking_->setTool(on ? MarkTool::Lasso : MarkTool::None);
-    });
-    connect(clearMarks_, &QPushButton::clicked, marking_, &MarkingTool::clear);
-    both->addLayout(words);
-    brushLine_ = new QWidget;
-    auto* how = new FlowLayout(6, brushLine_);
-    how->setContentsMargins(0, 2, 0, 2);
-    const auto slider = [&](const char* name, const QString& accessible) {
-        auto* s = new QSlider(Qt::Horizontal);
-        s->setObjectName(QLatin1String(name));
-        s->setAccessibleName(accessible);
-        s->setRange(0, kSlide);
-        setTextWidth(s, 84);
-        how->addWidget(s);
-        return s;
-    };
-    radius_ = new QLabel;
-    radius_->setObjectName(QStringLiteral("brushRadius"));
-    how->addWidget(radius_);
-    radiusSlider_ = slider("brushRadiusSlider", tr("Radius of the brush"));
-    strength_ = new QLabel;
-    strength_->setObjectName(QStringLiteral("brushStrength"));
-    how->addWidget(strength_);
-    strengthSlider_ = slider("brushStrengthSlider", tr("Strength of the brush"));
-    along_ = wordToggle(how, tr("along the surface"), QStringLiteral("brushAlong"), true,
-                        tr("Otherwise straight, through what is thin"));
-    bothSides_ = wordToggle(how, tr("both sides"), QStringLiteral("brushBothSides"), false,
-                            tr("The same stroke on the other side of the body"));
-    for (QWidget* w : std::initializer_list<QWidget*>{radius_, strength_, along_, bothSides_})
-        setType(w, 0.92);
-    connect(radiusSlider_, &QSlider::valueChanged, this, [this](int v) {
-        if (const auto& s = mend_->view().subject()) {
-            const double most = s->extent / 4;
-            brush_->setRadius(most * std::pow(1000.0, double(v) / kSlide - 1));
-        }
-    });
-    connect(strengthSlider_, &QSlider::valueChanged, this,
-            [this](int v) { brush_->setStrength(double(v) / kSlide); });
-    connect(along_, &QPushButton::toggled, brush_, &BrushTool::setAlong);
-    connect(bothSides_, &QPushButton::toggled, brush_, &BrushTool::setBothSides);
-    both->addWidget(brushLine_);
-    return line;
-}
-
 QWidget* MendPage::buildRight() {
     auto* inside = new QWidget;
     auto* all = new QVBoxLayout(inside);
@@ -330,21 +234,7 @@ QWidget* MendPage::buildRight() {
     connect(numbers_, &MeasureTable::colouringWanted, this, &MendPage::setColouring);
     shares_ = new JointShares(mend_);
     all->addWidget(shares_);
-    connect(shares_, &JointShares::keepOutWanted, this, [this](int joint) {
-        mend_->takeInHand(joint);
-        applyVerb(MendVerb::KeepOut);
-    });
-    elsewhereTitle_ = new QLabel(tr("Elsewhere"));
-    setType(elsewhereTitle_, 1.0, true);
-    all->addWidget(elsewhereTitle_);
-    elsewhereState_ = wrapped(QStringLiteral("elsewhereState"));
-    elsewhereState_->setProperty("quiet", true);
-    setType(elsewhereState_, 0.92);
-    all->addWidget(elsewhereState_);
-    elsewhere_ = new QWidget;
-    auto* rows = new QVBoxLayout(elsewhere_);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(0);
+    elsewhere_ = new Elsewhere(mend_, run_);
     all->addWidget(elsewhere_);
     all->addStretch(1);
     all->addWidget(hairline());
@@ -500,60 +390,6 @@ void MendPage::refreshNumbers() {
     numbers_->show(pose);
 }
 
-void MendPage::refreshElsewhere() {
-    auto* rows = static_cast<QVBoxLayout*>(elsewhere_->layout());
-    empty(rows);
-    const TrialMeasured* r = mend_->result();
-    const bool any =
-        r && r->now.run && !r->now.run->cancelled && (r->motions > 0 || !r->effect.elsewhere.empty());
-    elsewhereTitle_->setVisible(any);
-    elsewhereState_->setVisible(any);
-    elsewhere_->setVisible(any);
-    if (!any)
-        return;
-    const MendEffect& e = r->effect;
-    QString state =
-        r->motions == 1 ? tr("One motion measured again.") : tr("%1 motions measured again.").arg(r->motions);
-    state += QLatin1Char(' ') + (e.harms() ? tr("Something passes a limit that did not before, or by more.")
-                                           : tr("Nothing passes a limit that did not before."));
-    elsewhereState_->setText(state);
-    constexpr std::size_t most = 5;
-    std::vector<const MeasureChange*> told;
-    for (const MeasureChange& m : e.worse)
-        told.push_back(&m);
-    for (const MeasureChange& m : e.elsewhere)
-        if (std::none_of(e.worse.begin(), e.worse.end(), [&](const MeasureChange& w) {
-                return w.kind == m.kind && w.joint == m.joint && w.motion == m.motion;
-            }))
-            told.push_back(&m);
-    const Subject& s = *r->now.subject;
-    const Plan& plan = mend_->buildRun()->plan;
-    for (std::size_t i = 0; i < std::min(most, told.size()); ++i) {
-        const MeasureChange& m = *told[i];
-        const MeasureUnit unit = unitOf(m.kind, s, m.joint[1]);
-        const auto in = [&](double v) {
-            return QString::number(unit.factor * v, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
-        };
-        const Motion& motion = plan.motions[static_cast<std::size_t>(m.motion[0])];
-        const auto [was, is] = valuesWhereItDiffers({mend_->sides().sides[0], r->now}, m, run_->limits());
-        auto* row = new QPushButton(tr("%1, %2: %3 %4 → %5, %6")
-                                        .arg(QString::fromStdString(wordsFor(motion)),
-                                             QString::fromStdString(wordsFor(motion, m.at)),
-                                             QLatin1String(measureOf(m.kind)), in(was), in(is),
-                                             m.verdict == Change::Worse ? tr("worse") : tr("better")));
-        row->setObjectName(QStringLiteral("elsewhere-%1").arg(i));
-        row->setToolTip(tr("Go there"));
-        row->setCursor(Qt::PointingHandCursor);
-        row->setStyleSheet(QStringLiteral("text-align: left"));
-        row->setMinimumWidth(10);
-        row->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        setType(row, 0.92, i < e.worse.size());
-        connect(row, &QPushButton::clicked, this,
-                [this, at = m.at, motionAt = m.motion[0]] { mend_->setPose(motionAt, at); });
-        rows->addWidget(row);
-    }
-}
-
 void MendPage::refreshShares() {
     if (!viewport_)
         return;
@@ -561,27 +397,6 @@ void MendPage::refreshShares() {
         return shares_->show({*at}, tr("under the brush"));
     const auto marks = marked();
     shares_->show(marks, marks.empty() ? QString() : tr("of what is marked"));
-}
-
-void MendPage::refreshBrush() {
-    if (!viewport_)
-        return;
-    for (const auto& [does, button] : brushes_)
-        button->setChecked(brush_->does() == does);
-    mark_->setChecked(marking_->tool() == MarkTool::Brush);
-    lasso_->setChecked(marking_->tool() == MarkTool::Lasso);
-    clearMarks_->setVisible(!marking_->marked().empty());
-    brushLine_->setVisible(brush_->does() != BrushDoes::Nothing);
-    radius_->setText(
-        tr("radius %1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));
-    strength_->setText(tr("strength %1 %").arg(std::lround(100 * brush_->strength())));
-    const auto& s = mend_->view().subject();
-    if (s) {
-        const QSignalBlocker a(radiusSlider_), b(strengthSlider_);
-        radiusSlider_->setValue(static_cast<int>(
-            std::lround(kSlide * (1 + std::log(brush_->radius() / (s->extent / 4)) / std::log(1000.0)))));
-        strengthSlider_->setValue(static_cast<int>(std::lround(kSlide * brush_->strength())));
-    }
 }
 
 void MendPage::refreshView() {
@@ -655,144 +470,15 @@ bool MendPage::eventFilter(QObject* watched, QEvent* event) {
     return Page::eventFilter(watched, event);
 }
 
-void MendPage::saveBuild() {
-    const QFileInfo of(QString::fromStdString(build_->build() ? build_->build()->source : std::string()));
-    const bool gltf = of.suffix().compare(QStringLiteral("gltf"), Qt::CaseInsensitive) == 0;
-    const QString suffix = gltf ? QStringLiteral("gltf") : QStringLiteral("glb");
-    const QString path = QFileDialog::getSaveFileName(
-        this, tr("Save as a new build"),
-        of.dir().filePath(QStringLiteral("%1-mended.%2").arg(of.completeBaseName(), suffix)),
-        tr("glTF (*.%1)").arg(suffix));
-    if (!path.isEmpty())
-        mend_->saveBuild(path, 0);
-}
-
-void MendPage::saveRecipe() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Recipe for the rigger"),
-                                                      QStringLiteral("recipe.html"), tr("Page (*.html)"));
-    if (!path.isEmpty())
-        mend_->saveRecipe(path);
-}
-
-void MendPage::saveWeights() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("The weights"), QStringLiteral("weights.json"),
-                                                      tr("JSON (*.json);;Table (*.csv)"));
-    if (!path.isEmpty())
-        mend_->saveWeights(path);
-}
-
-void MendPage::saveTrial() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("The steps of the trial"),
-                                                      QStringLiteral("trial.json"), tr("Trial (*.json)"));
-    if (!path.isEmpty())
-        mend_->saveTrial(path);
-}
-
-void MendPage::takeTrial() {
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Take steps from a file"), {}, tr("Trial (*.json)"));
-    if (!path.isEmpty())
-        mend_->takeTrial(path);
-}
-
-void MendPage::propose() {
-    mend_->propose(viewport_ ? QByteArrayLiteral("{}") : QByteArrayLiteral("{}"),
-                   viewport_ ? viewport_->picture() : QByteArray());
-}
-
 void MendPage::restyle() {
     if (legend_) // with the largest text the character comes before its scale
         legend_->setVisible(Theme::current().textScale < 1.7);
+    if (brushLine_)
+        brushLine_->restyle();
     refreshAim();
     refreshSteps();
     refreshNumbers();
-    refreshElsewhere();
-}
-
-void MendPage::addActions(ActionBook& book) {
-    addAction(book, "mend-step-on", tr("Mend: one step further"), Qt::Key_Right, [this] { stepAngle(1); });
-    addAction(book, "mend-step-back", tr("Mend: one step back"), Qt::Key_Left, [this] { stepAngle(-1); });
-    addAction(book, "mend-motion-on", tr("Mend: next motion"), Qt::Key_Down, [this] { stepMotion(1); });
-    addAction(book, "mend-motion-back", tr("Mend: previous motion"), Qt::Key_Up, [this] { stepMotion(-1); });
-    addAction(book, "mend-neutral", tr("Mend: neutral"), Qt::Key_Home, [this] { goTo(0); });
-    addAction(book, "mend-end", tr("Mend: to the end of the motion"), Qt::Key_End, [this] {
-        if (const Motion* m = mend_->motionShown())
-            goTo(m->limit());
-    });
-    addAction(book, "mend-worst", tr("Mend: to where it is worst"), Qt::SHIFT | Qt::Key_Right, [this] {
-        if (const Finding* f = mend_->told())
-            mend_->setPose(f->motion, f->peak);
-    });
-    beforeAction_ = addAction(book, "mend-before", tr("Mend: the build as it came, while held"), Qt::Key_B,
-                              [this] { mend_->showBefore(true); });
-    addAction(book, "mend-take", tr("Take the first proposal"), Qt::Key_T, [this] { mend_->take(0); });
-    addAction(book, "mend-search", tr("Search what would help"), Qt::Key_F, [this] { mend_->search(); });
-    addAction(book, "mend-propose", tr("Send the trial as a proposal"), Qt::Key_P, [this] {
-        if (propose_->isEnabled())
-            propose();
-    });
-    addAction(book, "mend-all", tr("Cure all that can be cured"), {}, [this] { mend_->cureAll(); });
-    addAction(book, "mend-save-build", tr("Save the trial as a new build"), {}, [this] { saveBuild(); });
-    addAction(book, "mend-recipe", tr("Write the recipe for the rigger"), {}, [this] { saveRecipe(); });
-    const std::tuple<const char*, QString, MendVerb> verbs[] = {
-        {"mend-softer", tr("Mend: softer"), MendVerb::Softer},
-        {"mend-narrower", tr("Mend: narrower"), MendVerb::Narrower},
-        {"mend-wider", tr("Mend: wider"), MendVerb::Wider},
-        {"mend-from-parent", tr("Mend: from parent to child"), MendVerb::FromParent},
-        {"mend-pass", tr("Mend: an even passage"), MendVerb::Pass},
-        {"mend-other-side", tr("Mend: as the other side"), MendVerb::OtherSide},
-        {"mend-keep-out", tr("Mend: keep the joint in hand out"), MendVerb::KeepOut},
-        {"mend-neighbours", tr("Mend: from the neighbours"), MendVerb::FromNeighbours},
-        {"mend-fill", tr("Mend: fill out"), MendVerb::Fill},
-        {"mend-stiff", tr("Mend: stiff"), MendVerb::Stiff},
-        {"mend-drop", tr("Mend: drop small influences"), MendVerb::DropSmall},
-        {"mend-cap", tr("Mend: at most so many influences"), MendVerb::Cap},
-        {"mend-centre", tr("Mend: the joint to the middle of its skin"), MendVerb::Centre}};
-    for (const auto& [id, words, verb] : verbs)
-        addAction(book, id, words, {}, [this, v = verb] { applyVerb(v); });
-    if (!viewport_)
-        return;
-    addAction(book, "mend-under", tr("Mend: take in hand what moves the skin under the pointer"), Qt::Key_W,
-              [this] {
-                  const auto hit = viewport_->pick(viewport_->pointer());
-                  const auto& s = mend_->view().subject();
-                  if (!hit || !s)
-                      return;
-                  if (const auto here = meanShares(*s, {s->surface.weldOf[hit->vertex]}); !here.empty())
-                      mend_->takeInHand(here.front().joint);
-              });
-    const std::tuple<const char*, QString, QKeySequence, BrushDoes> strokes[] = {
-        {"mend-brush-add", tr("Mend: strokes that give more"), Qt::Key_A, BrushDoes::Add},
-        {"mend-brush-take", tr("Mend: strokes that take away"), Qt::Key_Z, BrushDoes::Take},
-        {"mend-brush-soften", tr("Mend: strokes that soften"), Qt::Key_O, BrushDoes::Soften},
-        {"mend-brush-around", tr("Mend: strokes as the skin around"), {}, BrushDoes::FromNeighbours},
-        {"mend-brush-none", tr("Mend: strokes that keep out"), {}, BrushDoes::KeepOut}};
-    for (const auto& [id, words, key, does] : strokes)
-        addAction(book, id, words, key, [this, d = does] { brushes_[d]->click(); });
-    addAction(book, "mend-mark", tr("Mend: mark skin"), Qt::Key_M, [this] { mark_->click(); });
-    addAction(book, "mend-lasso", tr("Mend: mark what lies in a loop"), {}, [this] { lasso_->click(); });
-    addAction(book, "mend-clear", tr("Mend: clear what is marked"), {}, [this] { marking_->clear(); });
-    addAction(book, "mend-mark-region", tr("Mend: mark the skin around the joint in hand"), Qt::Key_G,
-              [this] { marking_->markRegion(); });
-    addAction(book, "mend-larger", tr("Mend: a larger brush"), Qt::Key_PageUp,
-              [this] { brush_->setRadius(brush_->radius() * 1.15); });
-    addAction(book, "mend-smaller", tr("Mend: a smaller brush"), Qt::Key_PageDown,
-              [this] { brush_->setRadius(brush_->radius() / 1.15); });
-    addAction(book, "mend-stronger", tr("Mend: a stronger brush"), Qt::SHIFT | Qt::Key_PageUp,
-              [this] { brush_->setStrength(brush_->strength() + 0.05); });
-    addAction(book, "mend-weaker", tr("Mend: a weaker brush"), Qt::SHIFT | Qt::Key_PageDown,
-              [this] { brush_->setStrength(brush_->strength() - 0.05); });
-}
-
-QString MendPage::keyLine(const ActionBook& book) const {
-    return book.line({{{QStringLiteral("mend-step-back"), QStringLiteral("mend-step-on")}, tr("angle")},
-                      {{QStringLiteral("mend-motion-back"), QStringLiteral("mend-motion-on")}, tr("motion")},
-                      {{QStringLiteral("mend-before")}, tr("hold: before")},
-                      {{QStringLiteral("mend-take")}, tr("take the first proposal")},
-                      {{QStringLiteral("mend-brush-add"), QStringLiteral("mend-brush-take")}, tr("strokes")},
-                      {{QStringLiteral("mend-mark")}, tr("mark")},
-                      {{QStringLiteral("undo")}, tr("undo")},
-                      {{QStringLiteral("keys")}, tr("all keys")}});
+    elsewhere_->refresh();
 }
 
 } // namespace hobble

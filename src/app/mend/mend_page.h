@@ -1,23 +1,20 @@
 #pragma once
 // Mend: try the cure before it is sent. Left what could be done, in the middle how it looks, right what it
 // does to the numbers. It starts from a finding or a defect and from proposals; a hand improves on them.
-#include "app/mend/brush_tool.h"
+#include "app/mend/brush_line.h"
+#include "app/mend/elsewhere.h"
 #include "app/mend/joint_shares.h"
 #include "app/mend/mend_strip.h"
 #include "app/mend/proposals.h"
 #include "app/mend/step_list.h"
 #include "app/view/legend.h"
-#include "app/view/marking_tool.h"
 #include "app/widgets/measure_table.h"
 #include "app/widgets/page.h"
 
-class QCheckBox;
 class QComboBox;
 class QLabel;
-class QLineEdit;
 class QMenu;
 class QPushButton;
-class QSlider;
 
 namespace hobble {
 
@@ -53,15 +50,12 @@ protected:
 private:
     QWidget* buildLeft();
     QWidget* buildMiddle();
-    QWidget* buildBrushLine();
     QWidget* buildRight();
     void fillTrials(QMenu* menu);
     void refreshAim();
     void refreshSteps();
     void refreshNumbers();
-    void refreshElsewhere();
     void refreshShares();
-    void refreshBrush();
     void refreshView();
     void setColouring(Colouring c);
     void lookAtAim();
@@ -89,15 +83,12 @@ private:
     StepList* steps_ = nullptr;
     MeasureTable* numbers_ = nullptr;
     JointShares* shares_ = nullptr;
-    QLabel *aim_ = nullptr, *notes_ = nullptr, *stepsTitle_ = nullptr, *gone_ = nullptr, *shown_ = nullptr,
-           *elsewhereTitle_ = nullptr, *elsewhereState_ = nullptr, *radius_ = nullptr, *strength_ = nullptr;
-    QWidget *brushLine_ = nullptr, *elsewhere_ = nullptr;
+    QLabel *aim_ = nullptr, *notes_ = nullptr, *stepsTitle_ = nullptr, *gone_ = nullptr, *shown_ = nullptr;
+    BrushLine* brushLine_ = nullptr;
+    Elsewhere* elsewhere_ = nullptr;
     QPushButton *trials_ = nullptr, *before_ = nullptr, *propose_ = nullptr, *openSaved_ = nullptr,
-                *compareSaved_ = nullptr, *along_ = nullptr, *bothSides_ = nullptr;
-    std::map<BrushDoes, QPushButton*> brushes_;
-    QPushButton *mark_ = nullptr, *lasso_ = nullptr, *clearMarks_ = nullptr;
+                *compareSaved_ = nullptr;
     QComboBox* colours_ = nullptr;
-    QSlider *radiusSlider_ = nullptr, *strengthSlider_ = nullptr;
     QAction* beforeAction_ = nullptr;
     std::vector<QWidget*> needRun_; // of no use without a run
 };

@@ -47,6 +47,8 @@ std::optional<NumberFacts> amountOf(StepKind kind, FillBy by) {
         return NumberFacts{QT_TRANSLATE_NOOP("StepList", "below"), 0, 50, 0.5, 1, " %", 100};
     case StepKind::Pass:
         return NumberFacts{QT_TRANSLATE_NOOP("StepList", "limb radii"), 0.05, 8, 0.1, 2, "", 1};
+    case StepKind::CarryOver:
+        return NumberFacts{QT_TRANSLATE_NOOP("StepList", "from how far"), 0, 1e6, 5, 0, " mm", 1000};
     case StepKind::TurnAxes:
         return NumberFacts{QT_TRANSLATE_NOOP("StepList", "turned by"), -180, 180, 1, 1, "°", 1};
     default:

@@ -3,6 +3,7 @@
 #include "app/coverage/coverage_line.h"
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/widgets/parts.h"
 #include "app/widgets/severity_chip.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
@@ -43,31 +44,6 @@ protected:
 
 private:
     std::function<void()> chosen_;
-};
-
-// A sign in a line of its own, to be pressed.
-class SignRow : public QLabel {
-public:
-    explicit SignRow(const QString& words) : QLabel(words) {
-        setWordWrap(true);
-        setType(this, 0.88);
-        setProperty("quiet", true);
-        setCursor(Qt::PointingHandCursor);
-        setFocusPolicy(Qt::TabFocus);
-    }
-    std::function<void()> chosen;
-
-protected:
-    void mousePressEvent(QMouseEvent* e) override {
-        e->accept(); // the card would go to the sign that tells the fault
-        chosen();
-    }
-    void keyPressEvent(QKeyEvent* e) override {
-        if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
-            chosen();
-        else
-            QLabel::keyPressEvent(e);
-    }
 };
 
 } // namespace
@@ -166,9 +142,11 @@ QWidget* FindingsPanel::foldedSigns(const Fault& fault) {
         const int sign = fault.signs[static_cast<std::size_t>(i)];
         const Finding& f = run_->run()->findings[static_cast<std::size_t>(sign)];
         auto* row =
-            new SignRow(tr("%1  %2")
-                            .arg(f.severity)
-                            .arg(QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f))));
+            new WordsLink(tr("%1  %2")
+                              .arg(f.severity)
+                              .arg(QString::fromStdString(sentence(*build_->subject(), plan_->plan(), f))));
+        setType(row, 0.88);
+        row->setProperty("quiet", true);
         row->setObjectName(QStringLiteral("sign-%1").arg(sign));
         row->chosen = [this, sign] { run_->showFinding(sign); };
         list->addWidget(row);

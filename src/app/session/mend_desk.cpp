@@ -51,7 +51,7 @@ MendDesk::MendDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, RunDesk& ru
     connect(&log, &LogDesk::logChanged, this, [this] { emit aimChanged(QPrivateSignal()); });
     connect(&worker_, &MendWorker::made, this,
             [this](std::uint64_t ticket, const std::shared_ptr<const TrialState>& state) {
-                if (!on_ || (state->subject->tree != on_->build()->tree && !state->movesJoints))
+                if (!on_ || ticket <= before_)
                     return; // of a build closed meanwhile
                 state_ = state;
                 if (ticket == ticket_ && shownCure_ < 0 && !previewed_)
@@ -105,8 +105,8 @@ bool MendDesk::ready() {
 }
 
 void MendDesk::takeSubject() {
-    ++ticket_;
-    ++searchTicket_;
+    before_ = ++ticket_;
+    forgetCures();
     on_.reset();
     trial_ = {};
     path_.clear();
@@ -117,9 +117,7 @@ void MendDesk::takeSubject() {
     state_.reset();
     single_ = {};
     measured_.reset();
-    measuring_ = previewed_ = beforeShown_ = searching_ = searched_ = false;
-    cures_.clear();
-    nothing_.clear();
+    measuring_ = previewed_ = beforeShown_ = false;
     shownCure_ = motion_ = joint_ = -1;
     poseAt_ = 0;
     savedBuild_.clear();
@@ -133,7 +131,7 @@ void MendDesk::takeRun() {
     const auto run = run_.run();
     if (!whyNot().isEmpty() || !run_.ranPlan()) {
         if (on_ && (!run || run->cancelled)) { // a run under way is waited for
-            ++ticket_;
+            before_ = ++ticket_;
             on_.reset();
         }
         return emit aimChanged(QPrivateSignal());
@@ -141,6 +139,7 @@ void MendDesk::takeRun() {
     if (on_ && on_->run() == run)
         return;
     const bool first = view_.subject() == nullptr;
+    before_ = ticket_;
     on_ = std::make_shared<TrialRun>(build_.subject(), *run_.ranPlan(), run, *measured());
     measured_.reset();
     single_ = {};
@@ -316,169 +315,6 @@ void MendDesk::findAim() {
     emit aimChanged(QPrivateSignal());
 }
 
-QVector<KeptTrial> MendDesk::kept() const {
-    return build_.subject() && build_.wearsNothing() ? keptTrials(*build_.subject()) : QVector<KeptTrial>();
-}
-
-void MendDesk::openTrial(const QString& path) {
-    if (!ready())
-        return;
-    auto trial = readTrial(path.toStdString(), on_->build()->surface);
-    if (!trial)
-        return fail(trial.error());
-    trial_ = std::move(*trial);
-    path_ = path;
-    takeFromShelf(path);
-    begun_ = true;
-    effects_.clear();
-    shares_.clear();
-    shownCure_ = -1;
-    forgetCures();
-    findAim();
-    if (const Finding* f = told()) {
-        joint_ = f->joint;
-        motion_ = -1;
-        setPose(f->motion, f->peak);
-    }
-    emit trialChanged(QPrivateSignal());
-    ask(trial_, true);
-    if (trial_.steps.empty() && !goal_.signs.empty())
-        search();
-}
-
-void MendDesk::rename(const QString& name) {
-    Trial trial = trial_;
-    trial.name = name.trimmed().toStdString();
-    change(std::move(trial), tr("name the trial"));
-}
-
-// Kept before it is shown: whatever happens next, the hand's work is there.
-bool MendDesk::set(const Trial& trial) {
-    if (!on_)
-        return false;
-    if (path_.isEmpty())
-        path_ = freshTrialPath(*on_->build());
-    if (const auto written = keepTrial(path_, trial, *on_->build()); !written)
-        fail(written.error());
-    trial_ = trial;
-    begun_ = true;
-    previewed_ = false;
-    shownCure_ = -1;
-    effects_.resize(std::min(effects_.size(), trial.steps.size()));
-    shares_.clear();
-    emit trialChanged(QPrivateSignal());
-    emit curesChanged(QPrivateSignal());
-    ask(trial_, true);
-    return true;
-}
-
-void MendDesk::change(Trial trial, const QString& what) {
-    if (!ready() || trial == trial_)
-        return;
-    const Trial before = trial_;
-    if (!set(trial))
-        return;
-    const QString path = path_;
-    const auto to = [this, path](const Trial& one) {
-        return [this, path, one] { return path == path_ && set(one); }; // of one that is not open: no
-    };
-    undoable(what, to(trial), to(before));
-}
-
-void MendDesk::add(const std::vector<Step>& steps, const QString& what) {
-    Trial trial = trial_;
-    trial.steps.insert(trial.steps.end(), steps.begin(), steps.end());
-    change(std::move(trial), what);
-}
-
-void MendDesk::setStep(int at, const Step& step, const QString& what) {
-    if (at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
-        return;
-    Trial trial = trial_;
-    trial.steps[static_cast<std::size_t>(at)] = step;
-    change(std::move(trial), what);
-}
-
-void MendDesk::takeOut(int at) {
-    if (at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
-        return;
-    Trial trial = trial_;
-    trial.steps.erase(trial.steps.begin() + at);
-    change(std::move(trial), tr("take out a step"));
-}
-
-void MendDesk::move(int from, int to) {
-    const int n = static_cast<int>(trial_.steps.size());
-    if (from < 0 || from >= n || to < 0 || to >= n || from == to)
-        return;
-    Trial trial = trial_;
-    const Step step = trial.steps[static_cast<std::size_t>(from)];
-    trial.steps.erase(trial.steps.begin() + from);
-    trial.steps.insert(trial.steps.begin() + to, step);
-    change(std::move(trial), tr("move a step"));
-}
-
-void MendDesk::copyAcross(int at) {
-    if (!ready() || at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
-        return;
-    if (!across_)
-        across_ = std::make_shared<const Pairing>(pairMirrored(*on_->build()));
-    const auto step = onOtherSide(trial_.steps[static_cast<std::size_t>(at)], *on_->build(), *across_);
-    if (!step)
-        return fail(tr("It cannot be done on the other side: %1.").arg(QString::fromStdString(step.error())));
-    Trial trial = trial_;
-    trial.steps.insert(trial.steps.begin() + at + 1, *step);
-    change(std::move(trial), tr("copy a step to the other side"));
-}
-
-bool MendDesk::locked(int joint) const {
-    return on_ && joint >= 0 &&
-           std::find(trial_.locked.begin(), trial_.locked.end(),
-                     on_->build()->character->skeleton.name[static_cast<std::size_t>(joint)]) !=
-               trial_.locked.end();
-}
-
-void MendDesk::setLocked(int joint, bool on) {
-    if (!ready() || joint < 0 || on == locked(joint))
-        return;
-    const std::string& name = on_->build()->character->skeleton.name[static_cast<std::size_t>(joint)];
-    Trial trial = trial_;
-    if (on)
-        trial.locked.push_back(name);
-    else
-        std::erase(trial.locked, name);
-    change(std::move(trial), on ? tr("lock a joint") : tr("unlock a joint"));
-}
-
-void MendDesk::preview(const Step& step) {
-    if (!on_)
-        return;
-    Trial trial = trial_;
-    trial.steps.push_back(step);
-    previewed_ = true;
-    ask(trial, false);
-}
-
-void MendDesk::dropPreview() {
-    if (std::exchange(previewed_, false))
-        ask(trial_, true);
-}
-
-void MendDesk::addStroke(const Step& step, bool bothSides) {
-    if (!ready())
-        return;
-    std::vector<Step> steps{step};
-    if (bothSides) {
-        if (!across_)
-            across_ = std::make_shared<const Pairing>(pairMirrored(*on_->build()));
-        if (auto other = onOtherSide(step, *on_->build(), *across_))
-            steps.push_back(std::move(*other));
-        else
-            fail(tr("It was drawn on one side only: %1.").arg(QString::fromStdString(other.error())));
-    }
-    add(steps, tr("a stroke"));
-}
-
 RunOptions MendDesk::options() const {
     RunOptions out;
     out.method = on_->run()->method;
@@ -502,125 +338,6 @@ void MendDesk::ask(const Trial& trial, bool measured) {
     worker_.ask(std::move(out));
     if (measured)
         emit measuredChanged(QPrivateSignal());
-}
-
-// Cures
-
-void MendDesk::forgetCures() {
-    ++searchTicket_;
-    cures_.clear();
-    nothing_.clear();
-    searching_ = searched_ = false;
-    emit curesChanged(QPrivateSignal());
-}
-
-void MendDesk::search() {
-    if (!ready() || goal_.signs.empty() || searching_)
-        return;
-    const bool steps =
-        std::any_of(trial_.steps.begin(), trial_.steps.end(), [](const Step& s) { return s.on; });
-    if (steps && (!measured_ || measuring_))
-        return; // it is searched on what they made, once that has been measured
-    forgetCures();
-    searching_ = true;
-    emit curesChanged(QPrivateSignal());
-    jobs().start(
-        tr("Searching what would help"),
-        [this, on = on_, goal = goal_, done = trial_.steps, steps,
-         now = steps ? measured_->now : ComparedSide{}, ticket = searchTicket_, limits = run_.limits(),
-         known = measured()](JobControl& control) -> std::function<void()> {
-            CureOptions how;
-            how.limits = limits;
-            how.progress = progressOf(control);
-            how.found = [this, ticket](const Cure& c) {
-                QMetaObject::invokeMethod(this, [this, ticket, c] {
-                    if (ticket != searchTicket_)
-                        return;
-                    cures_.push_back(c);
-                    emit curesChanged(QPrivateSignal());
-                });
-            };
-            Cures found;
-            if (!steps) {
-                found = CureSearch(on->build(), on->plan(), on->run(), *known).search(goal, how);
-            } else {
-                // what is left of the fault, in the run of what the steps made
-                CureGoal left;
-                left.joint = goal.joint;
-                left.causes = goal.causes;
-                for (int sign : goal.signs) {
-                    const Finding& f = on->run()->findings[static_cast<std::size_t>(sign)];
-                    for (std::size_t i = 0; i < now.run->findings.size(); ++i)
-                        if (const Finding& g = now.run->findings[i]; g.kind == f.kind && g.joint == f.joint)
-                            left.signs.push_back(static_cast<int>(i));
-                }
-                if (left.signs.empty())
-                    found.nothing = "nothing of it is left";
-                else
-                    found =
-                        CureSearch(on->build(), done, now.subject,
-                                   turnedAlike(on->plan(), *on->build()->character, *now.subject->character),
-                                   now.run, on->memory())
-                            .search(left, how);
-            }
-            return [this, ticket, found = std::move(found)] {
-                if (ticket != searchTicket_)
-                    return;
-                cures_ = found.cures;
-                nothing_ = QString::fromStdString(found.nothing);
-                searching_ = false;
-                searched_ = !found.stopped;
-                emit curesChanged(QPrivateSignal());
-            };
-        });
-}
-
-void MendDesk::take(int cure) {
-    if (cure < 0 || static_cast<std::size_t>(cure) >= cures_.size())
-        return;
-    const std::vector<Step> steps = cures_[static_cast<std::size_t>(cure)].steps;
-    forgetCures();
-    add(steps, tr("take a proposal"));
-}
-
-void MendDesk::showCure(int cure) {
-    if (!on_ || cure == shownCure_ || cure >= static_cast<int>(cures_.size()))
-        return;
-    shownCure_ = cure;
-    Trial trial = trial_;
-    if (cure >= 0) {
-        const auto& steps = cures_[static_cast<std::size_t>(cure)].steps;
-        trial.steps.insert(trial.steps.end(), steps.begin(), steps.end());
-    }
-    ask(trial, true);
-    emit curesChanged(QPrivateSignal());
-}
-
-void MendDesk::cureAll() {
-    if (!ready())
-        return;
-    jobs().start(tr("Curing all that can be cured"),
-                 [this, on = on_, limits = run_.limits(),
-                  known = measured()](JobControl& control) -> std::function<void()> {
-                     CureOptions how;
-                     how.limits = limits;
-                     how.progress = progressOf(control);
-                     auto all = hobble::cureAll(on->build(), on->plan(), on->run(), *known, how);
-                     return [this, on, all = std::move(all)] {
-                         if (on != on_)
-                             return;
-                         if (all.trial.steps.empty())
-                             return tell(all.stopped ? tr("Stopped before anything was cured.")
-                                                     : tr("Nothing was found that helps and harms nothing."));
-                         Trial trial = trial_;
-                         trial.steps = all.trial.steps;
-                         change(std::move(trial), tr("cure all that can be cured"));
-                         tell(tr("%1 cures taken; of %2 findings %3 are left.")
-                                  .arg(all.taken.size())
-                                  .arg(on->run()->findings.size())
-                                  .arg(all.run->findings.size()));
-                     };
-                 });
 }
 
 // The pose looked at

@@ -1,7 +1,8 @@
 #pragma once
 // Trying a cure before it is sent: the trial on the open build, what it is for, what its steps do to the
-// numbers while they are made, and the cures that were searched for it. What leaves the desk (a build,
-// weights, a recipe, a proposal in the log) is in mend_desk_out.cpp.
+// numbers while they are made, and the cures that were searched for it. The trial's steps are in
+// mend_desk_trial.cpp, cures in mend_desk_cures.cpp; what leaves the desk (a build, weights, a recipe, a
+// proposal in the log) is in mend_desk_out.cpp.
 #include "app/session/mend_worker.h"
 #include "app/session/run_desk.h"
 #include "app/session/trial_shelf.h"
@@ -21,6 +22,8 @@ enum class MendVerb {
     FromNeighbours,
     Fill,
     Stiff,
+    AsBelow,  // a garment, as the skin below it
+    BindAnew, // from scratch, by the bones near it
     DropSmall,
     Cap,
     Centre // the joint to the middle of the skin that blends about it
@@ -156,6 +159,8 @@ private:
     std::shared_ptr<const TrialMeasured> measured_;
     bool measuring_ = false, previewed_ = false;
     std::uint64_t ticket_ = 0, searchTicket_ = 0;
+    std::uint64_t before_ = 0;                    // the last ticket of another build or run
+    std::shared_ptr<std::atomic<bool>> unwanted_; // set where the search under way is for nothing any more
     std::vector<Cure> cures_;
     bool searching_ = false, searched_ = false;
     QString nothing_;

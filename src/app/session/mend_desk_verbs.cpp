@@ -111,6 +111,18 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
         step.place = over(faulty);
         words = tr("stiff");
         break;
+    case MendVerb::AsBelow:
+        step.kind = StepKind::CarryOver;
+        step.joint.clear();
+        step.place = over(faulty);
+        words = tr("as the skin below");
+        break;
+    case MendVerb::BindAnew:
+        step.kind = StepKind::Bind;
+        step.joint.clear();
+        step.place = over(s.zones[static_cast<std::size_t>(joint_)].vertices);
+        words = tr("bind anew");
+        break;
     case MendVerb::DropSmall:
     case MendVerb::Cap:
         step.joint.clear();
@@ -136,7 +148,7 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     }
     if (step.place.what == MendPlace::What::Marked && step.place.vertices.empty())
         return fail(verb == MendVerb::KeepOut || verb == MendVerb::FromNeighbours || verb == MendVerb::Fill ||
-                            verb == MendVerb::Stiff
+                            verb == MendVerb::Stiff || verb == MendVerb::AsBelow
                         ? tr("Mark the skin it is about first.")
                         : tr("No skin blends at that joint: mark the skin it is about first."));
     if (verb == MendVerb::Centre && blend.empty())

@@ -4,7 +4,9 @@
 
 #include <QApplication>
 #include <QCoreApplication>
+#include <QKeyEvent>
 #include <QLayout>
+#include <QMouseEvent>
 
 namespace hobble {
 
@@ -32,6 +34,25 @@ QLabel* wrapped(const QString& name) {
     label->setWordWrap(true);
     label->setTextFormat(Qt::PlainText);
     return label;
+}
+
+WordsLink::WordsLink(const QString& words) : QLabel(words) {
+    setWordWrap(true);
+    setTextFormat(Qt::PlainText);
+    setCursor(Qt::PointingHandCursor);
+    setFocusPolicy(Qt::TabFocus);
+}
+
+void WordsLink::mousePressEvent(QMouseEvent* e) {
+    e->accept(); // what it stands on may go somewhere else
+    chosen();
+}
+
+void WordsLink::keyPressEvent(QKeyEvent* e) {
+    if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter)
+        chosen();
+    else
+        QLabel::keyPressEvent(e);
 }
 
 QPushButton* wordButton(QLayout* into, const QString& text, const QString& name, const QString& tip) {

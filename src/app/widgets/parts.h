@@ -5,6 +5,8 @@
 #include <QPushButton>
 #include <QSplitter>
 
+#include <functional>
+
 class QLayout;
 
 namespace hobble {
@@ -16,6 +18,17 @@ QFrame* hairline();
 
 /// A line of text that wraps, found by `name`; plain, so that what a file says is never taken for markup.
 QLabel* wrapped(const QString& name = {});
+
+/// A line of words that goes somewhere: it wraps, is pressed, and has the keyboard.
+class WordsLink : public QLabel {
+public:
+    explicit WordsLink(const QString& words);
+    std::function<void()> chosen;
+
+protected:
+    void mousePressEvent(QMouseEvent* e) override;
+    void keyPressEvent(QKeyEvent* e) override;
+};
 
 /// A word that can be pressed, in place of an icon; `into` takes it.
 QPushButton* wordButton(QLayout* into, const QString& text, const QString& name, const QString& tip = {});

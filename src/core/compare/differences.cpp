@@ -82,11 +82,12 @@ MeasureChange changeOf(Kind kind, const MeasureLine& before, const MeasureLine& 
                      is = alongLine(now.at, now.trouble, at[i]);
         const double change = is - was, most = std::max(was, is);
         const double past = std::abs(change) / bandOf(kind, most);
-        if (std::abs(change) > std::abs(out.change)) {
+        const bool counts = most >= kNearLimit && past >= 1 && past > beyond;
+        if (counts || (beyond <= 0 && std::abs(change) > std::abs(out.change))) {
             out.change = change;
             out.at = at[i];
         }
-        if (most >= kNearLimit && past >= 1 && past > beyond) {
+        if (counts) {
             beyond = past;
             out.verdict = change > 0 ? Change::Worse : Change::Better;
         }

@@ -36,7 +36,7 @@ struct MeasureChange {
     std::array<double, 2> onset{-1, -1}; // where it first passes its limit; −1 when it does not
     std::array<double, 2>
         over{};        // area over the limit, as a share of the range: trouble beyond 1, averaged over it
-    double change = 0; // of trouble, where it differs most: positive is worse
+    double change = 0; // of trouble, where it differs most by what counts: positive is worse
     double at = 0;     // where that is, in the motion's unit
     Change verdict = Change::Same;
 };

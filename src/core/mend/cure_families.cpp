@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
 namespace hobble {
 
@@ -365,6 +367,23 @@ private:
                 values.push_back(std::round(way * part * f.degrees * 10) / 10);
             std::sort(values.begin(), values.end());
             addAnywhere("turn the axes back", {std::move(turn)}, FreeNumber::Amount, std::move(values));
+        }
+    }
+    void of(const Cause&, const fact::GarmentUnlikeSkin&) {
+        // the garments marked, else those over the joint
+        const std::set<std::uint32_t> outer(s_.cover->outer.begin(), s_.cover->outer.end());
+        const Vertices& zone = s_.zones[static_cast<std::size_t>(goal_.joint)].vertices;
+        for (const Vertices* skin : std::initializer_list<const Vertices*>{&marked_, &zone}) {
+            std::map<int, Vertices> garment;
+            for (std::uint32_t v : *skin) {
+                const int part = s_.character->partOfVertex(s_.surface.representative(v));
+                if (outer.count(static_cast<std::uint32_t>(part)))
+                    garment[part].push_back(v);
+            }
+            for (const auto& [part, worn] : garment) {
+                add("as the skin below", {step(StepKind::CarryOver, grown(worn, 2))});
+                add("as the skin below, and around", {step(StepKind::CarryOver, grown(worn, 8))});
+            }
         }
     }
     void of(const Cause&, const fact::HeldByTwo& f) {

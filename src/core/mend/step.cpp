@@ -13,14 +13,22 @@ struct StepFacts {
     bool needsJoint, needsTo;
 };
 // In the order of StepKind.
-constexpr StepFacts kFacts[kStepKinds] = {
-    {"fill", fill, true, false},        {"soften", soften, false, false},
-    {"narrow", narrow, true, true},     {"hand over", handOver, true, true},
-    {"keep out", keepOut, true, false}, {"drop small", dropSmall, false, false},
-    {"cap", cap, false, false},         {"from neighbours", fromNeighbours, false, false},
-    {"mirror", mirror, false, false},   {"rigid", rigid, true, false},
-    {"pass", pass, true, false},        {"pivot", nullptr, true, false},
-    {"turn axes", nullptr, true, false}};
+constexpr StepFacts kFacts[kStepKinds] = {{"fill", fill, true, false},
+                                          {"soften", soften, false, false},
+                                          {"narrow", narrow, true, true},
+                                          {"hand over", handOver, true, true},
+                                          {"keep out", keepOut, true, false},
+                                          {"drop small", dropSmall, false, false},
+                                          {"cap", cap, false, false},
+                                          {"from neighbours", fromNeighbours, false, false},
+                                          {"mirror", mirror, false, false},
+                                          {"rigid", rigid, true, false},
+                                          {"pass", pass, true, false},
+                                          {"copy", copyShares, false, false},
+                                          {"carry over", carryOver, false, false},
+                                          {"bind", bindAnew, false, false},
+                                          {"pivot", nullptr, true, false},
+                                          {"turn axes", nullptr, true, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
 
 std::string written(double x) {
@@ -126,6 +134,17 @@ std::string sentence(const Step& step) {
         if (std::abs(step.middle) >= 0.005)
             out += ", its middle " + written(std::abs(step.middle)) +
                    (step.middle > 0 ? " beyond the joint" : " before the joint");
+        break;
+    case StepKind::Copy:
+        out = "As the skin at " + written(step.at.x()) + ", " + written(step.at.y()) + ", " +
+              written(step.at.z()) + " m";
+        break;
+    case StepKind::CarryOver:
+        out = "As the skin below" + (step.part.empty() ? std::string() : " of " + step.part);
+        break;
+    case StepKind::Bind:
+        out = std::string("Bind anew by ") + (step.bindBy == BindBy::Heat ? "heat" : "distance") +
+              (step.joint.empty() ? std::string() : ", about " + step.joint);
         break;
     case StepKind::Pivot:
         out = "Move " + step.joint + " to " + written(step.at.x()) + ", " + written(step.at.y()) + ", " +

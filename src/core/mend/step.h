@@ -18,6 +18,9 @@ enum class StepKind {
     Mirror,         // takes what the other side has
     Rigid,          // one joint holds all
     Pass,           // lets the skin pass from what stays to what follows a joint, over so much of the limb
+    Copy,           // takes what one place of the skin has
+    CarryOver,      // takes what the skin below has: a garment from the body
+    Bind,           // from scratch, by the bones near it
     Pivot,          // moves a joint, the skin staying as it is in neutral
     TurnAxes        // turns a joint's own axes, likewise
 };
@@ -26,21 +29,26 @@ std::optional<StepKind> stepKindCalled(const std::string& name);
 inline constexpr int kStepKinds = static_cast<int>(StepKind::TurnAxes) + 1;
 
 enum class FillBy { Set, Add, Scale };
+enum class BindBy { Heat, Distance };
 
 struct Step {
     StepKind kind = StepKind::Soften;
     MendPlace place;
     std::string joint; // whose share; of HandOver the one that gives; of Narrow the parent
     std::string to;    // of HandOver the one that takes; of Narrow the child
+    std::string part;  // of CarryOver: whose skin is taken from; empty: any that does not take itself
     /// Fill: the share, what is added, or the factor. HandOver: the part of the share that goes, 0 … 1.
     /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes. Pass:
-    /// over how many limb radii. TurnAxes: degrees.
+    /// over how many limb radii. TurnAxes: degrees. CarryOver: from how far, metres; 0: a tenth of the body.
+    /// Bind by heat: how soon a share fades, 1 as in the paper; by distance: the power; 0: what is usual.
     double amount = 0;
     double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
     FillBy fillBy = FillBy::Set;
-    Vec3d at = Vec3d::Zero(); // Pivot: where the joint goes, metres. TurnAxes: the axis. World, neutral
-    int count = 1;            // Soften: passes. Cap: influences
-    double strength = 1;      // 0 … 1, of all of it
+    BindBy bindBy = BindBy::Heat;
+    /// Pivot: where the joint goes, metres. TurnAxes: the axis. Copy: from where. World, neutral
+    Vec3d at = Vec3d::Zero();
+    int count = 1;       // Soften: passes. Cap: influences. Bind by distance: so many joints, 4 where it is 1
+    double strength = 1; // 0 … 1, of all of it
     bool on = true;
     bool operator==(const Step&) const = default;
 };
@@ -64,6 +72,9 @@ Result<Done> fromNeighbours(const Step& step, const StepContext& context, Shares
 Result<Done> mirror(const Step& step, const StepContext& context, Shares& shares);
 Result<Done> rigid(const Step& step, const StepContext& context, Shares& shares);
 Result<Done> pass(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> copyShares(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> carryOver(const Step& step, const StepContext& context, Shares& shares);
+Result<Done> bindAnew(const Step& step, const StepContext& context, Shares& shares);
 /// Of skin at a place along the limb, the share that follows the joint by a Pass of that width and middle.
 double passedAt(double limbRadii, double width, double middle);
 

@@ -147,7 +147,7 @@ Result<Step> onOtherSide(const Step& step, const Subject& subject, const Pairing
     out.place.vertices = within(across, subject, step.place.vertices);
     for (Vec3& p : out.place.path)
         p = subject.mirror.mirrored(p.cast<double>()).cast<float>();
-    if (step.kind == StepKind::Pivot)
+    if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy)
         out.at = subject.mirror.mirrored(step.at);
     if (step.kind == StepKind::TurnAxes) { // an axis is mirrored as what turns about it: the other way round
         out.at = subject.mirror.mirrored(step.at) - subject.mirror.mirrored(Vec3d::Zero());
@@ -163,7 +163,7 @@ Step carriedOver(const Step& step, const Subject& from, const Subject& to, const
         const Transform there = back.joints.toOther.inverse();
         for (Vec3& p : out.place.path)
             p = (there * p.cast<double>()).cast<float>();
-        if (step.kind == StepKind::Pivot)
+        if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy)
             out.at = there * step.at;
         if (step.kind == StepKind::TurnAxes)
             out.at = there.linear() * step.at;
