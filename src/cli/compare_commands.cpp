@@ -189,6 +189,13 @@ int doCheck(const CompareChoice& o) {
                 return fail(Unreadable, whole.error());
             in.defects.push_back(*whole);
         }
+    QVector<qint64> asked;
+    for (const Defect& d : in.defects)
+        asked << d.id;
+    auto proposals = newestProposals(**log, asked);
+    if (!proposals)
+        return fail(Unreadable, proposals.error());
+    in.proposals = std::move(*proposals);
     BuildShelf shelf;
     in.shelf = &shelf;
     const DefectChecks checks = checkDefects(in);

@@ -44,6 +44,20 @@ Result<Proposal> proposalFrom(const QString& value) {
     return out;
 }
 
+Result<QHash<qint64, Proposal>> newestProposals(const ProductionLog& log, const QVector<qint64>& defects) {
+    QHash<qint64, Proposal> out;
+    for (qint64 id : defects) {
+        const auto history = log.history(id);
+        if (!history)
+            return Error{history.error()};
+        for (const DefectEvent& e : *history)
+            if (e.field == QLatin1String("proposal"))
+                if (const auto p = proposalFrom(e.value))
+                    out.insert(id, *p);
+    }
+    return out;
+}
+
 QString valueWords(const DefectEvent& event) {
     if (event.field != QLatin1String("proposal"))
         return event.value;

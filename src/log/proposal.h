@@ -3,6 +3,8 @@
 // value of an event "proposal", so that it goes wherever the defect's history goes.
 #include "log/production_log.h"
 
+#include <QHash>
+
 namespace hobble {
 
 struct Proposal {
@@ -19,6 +21,9 @@ struct Proposal {
 DefectChange proposalEvent(const Defect& defect, const Proposal& proposal);
 /// An error for a value that is no proposal.
 Result<Proposal> proposalFrom(const QString& value);
+
+/// The newest proposal of each of these defects that has one.
+Result<QHash<qint64, Proposal>> newestProposals(const ProductionLog& log, const QVector<qint64>& defects);
 
 /// What an event's value says to a person: of a proposal its sentence and steps, of anything else the value.
 QString valueWords(const DefectEvent& event);

@@ -163,6 +163,32 @@ QString intakeSentence(const DefectCheck& check, const CheckInput& in) {
     return {};
 }
 
+// Beside what was proposed, in the trouble of its measure; what re-meshing alone changes is as proposed.
+std::optional<Beside> besideProposal(const DefectCheck& check, const SeenDefect& seen, const CheckInput& in) {
+    const auto p = in.proposals.constFind(check.defect.id);
+    if (p == in.proposals.constEnd() || p->kind != QLatin1String(factsOf(seen.mark.kind).word) ||
+        !check.told.now)
+        return std::nullopt;
+    const LimitSteps& limits = in.run->limits.of(seen.mark.kind, seen.role);
+    const double then = troubleOf(seen.mark.kind, p->is, limits),
+                 now = troubleOf(seen.mark.kind, *check.told.now, limits);
+    if (std::abs(now - then) < bandOf(seen.mark.kind, std::max(now, then)) || std::max(now, then) <= 1)
+        return Beside::AsProposed;
+    return now < then ? Beside::BetterThanProposed : Beside::LessThanProposed;
+}
+
+QString besideWords(Beside beside, const Proposal& p, const DefectFacts& facts) {
+    switch (beside) {
+    case Beside::AsProposed:
+        return words("; as was proposed");
+    case Beside::BetterThanProposed:
+        return words("; better than was proposed (%1)").arg(numberWords(facts, p.is));
+    case Beside::LessThanProposed:
+        return words("; not as good as was proposed (%1)").arg(numberWords(facts, p.is));
+    }
+    return {};
+}
+
 int rank(const DefectCheck& c) {
     if (c.cameBack)
         return 0;
@@ -246,6 +272,8 @@ DefectChecks checkDefects(const CheckInput& in, const Progress& progress) {
             check.sentence = sentenceOf(check, in, differences);
             if (check.told.why == WhyNot::SeenByEye)
                 check.sentence += skinMovedWords(d.facts, d.build, in);
+            if ((check.proposed = besideProposal(check, *seen, in)))
+                check.sentence += besideWords(*check.proposed, in.proposals.value(d.id), d.facts);
         } else {
             check.told = checkedByIntake(d.facts, in);
             check.cameBack = check.wasClosed && check.told.verdict == Verdict::Same;
@@ -371,6 +399,11 @@ QJsonObject checksToJson(const DefectChecks& check, const Subject& s, int build)
                       {QStringLiteral("before"), c.told.before},
                       {QStringLiteral("limit"), c.told.limit},
                       {QStringLiteral("now"), c.told.now ? QJsonValue(*c.told.now) : QJsonValue()}};
+        if (c.proposed)
+            o.insert(QStringLiteral("besideProposal"),
+                     *c.proposed == Beside::AsProposed           ? QStringLiteral("as proposed")
+                     : *c.proposed == Beside::BetterThanProposed ? QStringLiteral("better")
+                                                                 : QStringLiteral("less"));
         if (c.told.movedTo >= 0)
             o.insert(QStringLiteral("movedTo"),
                      words(s.character->skeleton.name[static_cast<std::size_t>(c.told.movedTo)]));

@@ -3,20 +3,23 @@
 // words and numbers. What is kept of a verdict is an event of the defect.
 #include "core/compare/check_again.h"
 #include "core/intake/check.h"
-#include "log/production_log.h"
+#include "log/proposal.h"
 #include "story/build_shelf.h"
 
 #include <QJsonObject>
 
 namespace hobble {
 
+enum class Beside { AsProposed, BetterThanProposed, LessThanProposed };
+
 struct DefectCheck {
     Defect defect; // with pose and marks
     CheckedAgain told;
     bool wasClosed = false; // it is checked to see whether it came back
     bool cameBack = false;
-    bool claimed = false; // somebody says it is fixed, and it is not
-    QString sentence;     // "better: 12 mm, was 54 mm; the right side still shows it"
+    bool claimed = false;           // somebody says it is fixed, and it is not
+    std::optional<Beside> proposed; // how it is beside what was proposed for it, where something was
+    QString sentence;               // "better: 12 mm, was 54 mm; the right side still shows it"
     /// By its own verdict, and where somebody has to look.
     bool cured() const { return told.verdict == Verdict::Cured; }
 };
@@ -33,9 +36,10 @@ struct CheckInput {
     std::shared_ptr<const RunResult> run;   // of the plan on it
     CheckFindings checks;                   // of Intake
     int build = 0;                          // its number; 0: none
-    QVector<Defect> defects;     // with everything; those of states that say nothing are passed over
-    QVector<KeptRun> runs;       // of earlier builds, for what got worse since
-    BuildShelf* shelf = nullptr; // where builds that defects were seen on are read; null: they are not
+    QVector<Defect> defects;           // with everything; those of states that say nothing are passed over
+    QVector<KeptRun> runs;             // of earlier builds, for what got worse since
+    QHash<qint64, Proposal> proposals; // the newest of a defect that has one
+    BuildShelf* shelf = nullptr;       // where builds that defects were seen on are read; null: they are not
 };
 
 /// In the order of the defects; unfinished after a stop.

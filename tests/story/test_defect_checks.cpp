@@ -134,6 +134,49 @@ private slots:
                      qPrintable(d.defect.facts.what + QStringLiteral(": ") + d.sentence));
     }
 
+    // Where a cure was proposed, the build is told beside it: as good as that, better, or not as good.
+    void besideWhatWasProposed() {
+        const DefectCheck* knee = of("shin.L", 2) ? of("shin.L", 2) : of("shin.L", 1);
+        QVERIFY(knee && knee->told.now);
+        const double now = *knee->told.now;
+        const auto kind = std::find_if(kKinds.begin(), kKinds.end(), [&](Kind k) {
+            return knee->defect.facts.kind == QLatin1String(nameOf(k));
+        });
+        QVERIFY(kind != kKinds.end());
+        QVERIFY(!knee->proposed); // nobody has
+        const bool above = faultIsAbove(*kind);
+        const std::tuple<double, Beside, const char*> cases[] = {
+            {now, Beside::AsProposed, "; as was proposed"},
+            {above ? 3 * now : now / 3, Beside::BetterThanProposed, "; better than was proposed ("},
+            {unchangedOf(*kind), Beside::LessThanProposed, "; not as good as was proposed ("}};
+        for (const auto& [proposed, beside, words] : cases) {
+            Proposal p;
+            p.kind = QLatin1String(factsOf(*kind).word);
+            p.is = proposed;
+            CheckInput in = in_;
+            in.defects = {knee->defect};
+            in.proposals.insert(knee->defect.id, p);
+            const DefectChecks checks = checkDefects(in);
+            QCOMPARE(checks.checks.size(), 1);
+            const DefectCheck& c = checks.checks.front();
+            QVERIFY2(c.proposed == beside && c.sentence.contains(QLatin1String(words)),
+                     qPrintable(c.sentence));
+            QVERIFY(checksToJson(checks, *in_.subject, 3)
+                        .value(QStringLiteral("defects"))
+                        .toArray()
+                        .first()
+                        .toObject()
+                        .contains(QStringLiteral("besideProposal")));
+        }
+        // of another measure it says nothing
+        Proposal other;
+        other.kind = QStringLiteral("no such measure");
+        CheckInput in = in_;
+        in.defects = {knee->defect};
+        in.proposals.insert(knee->defect.id, other);
+        QVERIFY(!checkDefects(in).checks.front().proposed);
+    }
+
     void outputsSayTheSame() {
         const QJsonObject json = checksToJson(checks_, *in_.subject, 3);
         QCOMPARE(json.value(QStringLiteral("defects")).toArray().size(), checks_.checks.size());

@@ -25,6 +25,15 @@ Elsewhere::Elsewhere(MendDesk* mend, RunDesk* run, QWidget* parent)
     rows_ = new QVBoxLayout;
     rows_->setSpacing(0);
     all->addLayout(rows_);
+    auto* below = new QHBoxLayout;
+    more_ = wordButton(below, {}, QStringLiteral("moreElsewhere"));
+    setType(more_, 0.92);
+    below->addStretch(1);
+    all->addLayout(below);
+    connect(more_, &QPushButton::clicked, this, [this] {
+        all_ = !all_;
+        refresh();
+    });
     connect(mend, &MendDesk::measuredChanged, this, &Elsewhere::refresh);
     refresh();
 }
@@ -43,7 +52,7 @@ void Elsewhere::refresh() {
     state += QLatin1Char(' ') + (e.harms() ? tr("Something passes a limit that did not before, or by more.")
                                            : tr("Nothing passes a limit that did not before."));
     state_->setText(state);
-    constexpr std::size_t most = 5;
+    constexpr std::size_t first = 3, most = 60;
     std::vector<const MeasureChange*> told;
     for (const MeasureChange& m : e.worse)
         told.push_back(&m);
@@ -54,7 +63,7 @@ void Elsewhere::refresh() {
             told.push_back(&m);
     const Subject& s = *r->now.subject;
     const Plan& plan = mend_->buildRun()->plan;
-    for (std::size_t i = 0; i < std::min(most, told.size()); ++i) {
+    for (std::size_t i = 0; i < std::min(all_ ? most : first, told.size()); ++i) {
         const MeasureChange& m = *told[i];
         const MeasureUnit unit = unitOf(m.kind, s, m.joint[1]);
         const auto in = [&](double v) {
@@ -75,6 +84,9 @@ void Elsewhere::refresh() {
         row->chosen = [this, at = m.at, motionAt = m.motion[0]] { mend_->setPose(motionAt, at); };
         rows_->addWidget(row);
     }
+    more_->setVisible(told.size() > first);
+    more_->setText(all_ ? tr("fold the others")
+                        : tr("%1 more").arg(told.size() - std::min(first, told.size())));
 }
 
 } // namespace hobble

@@ -6,6 +6,7 @@
 #include <QWidget>
 
 class QLabel;
+class QPushButton;
 class QVBoxLayout;
 
 namespace hobble {
@@ -21,6 +22,8 @@ private:
     RunDesk* run_;
     QLabel* state_;
     QVBoxLayout* rows_;
+    QPushButton* more_;
+    bool all_ = false; // not only the first few
 };
 
 } // namespace hobble

@@ -137,7 +137,7 @@ void MendPage::takeTrial() {
 }
 
 void MendPage::propose() {
-    mend_->propose(viewport_ ? QByteArrayLiteral("{}") : QByteArrayLiteral("{}"),
+    mend_->propose(viewport_ ? viewport_->camera().toJson() : QByteArrayLiteral("{}"),
                    viewport_ ? viewport_->picture() : QByteArray());
 }
 

@@ -21,6 +21,7 @@ void CompareDesk::checkAgain() {
     struct Asked {
         QVector<Defect> defects;
         QVector<KeptRun> runs;
+        QHash<qint64, Proposal> proposals;
     };
     log_.link().tell(
         [ids, character = log_.build().character](ProductionLog& log) -> Result<Asked> {
@@ -35,6 +36,10 @@ void CompareDesk::checkAgain() {
             if (!runs)
                 return Error{runs.error()};
             out.runs = std::move(*runs);
+            auto proposals = newestProposals(log, ids);
+            if (!proposals)
+                return Error{proposals.error()};
+            out.proposals = std::move(*proposals);
             return out;
         },
         [this, run](const Result<Asked>& asked) {
@@ -53,6 +58,7 @@ void CompareDesk::checkAgain() {
                     in.build = number;
                     in.defects = asked.defects;
                     in.runs = asked.runs;
+                    in.proposals = asked.proposals;
                     BuildShelf shelf;
                     in.shelf = &shelf;
                     auto told = checkDefects(in, progressOf(control));
