@@ -52,7 +52,7 @@ public:
     void openTrial(const QString& path);
     void rename(const QString& name);
     bool begun() const { return begun_; }
-    void change(Trial trial, const QString& what); // undoable, kept at once
+    void change(const Trial& trial, const QString& what); // undoable, kept at once
     void add(const std::vector<Step>& steps, const QString& what);
     /// Over skin that is marked (welded vertices), else where the verb is meant: the blend of the joint in
     /// hand, or what the fault marks. mend_desk_verbs.cpp

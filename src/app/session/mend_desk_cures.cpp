@@ -122,7 +122,7 @@ void MendDesk::cureAll() {
                                                      : tr("Nothing was found that helps and harms nothing."));
                          Trial trial = trial_;
                          trial.steps = all.trial.steps;
-                         change(std::move(trial), tr("cure all that can be cured"));
+                         change(trial, tr("cure all that can be cured"));
                          tell(tr("%1 cures taken; of %2 findings %3 are left.")
                                   .arg(all.taken.size())
                                   .arg(on->run()->findings.size())

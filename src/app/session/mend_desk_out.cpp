@@ -71,7 +71,7 @@ void MendDesk::takeTrial(const QString& path) {
     trial->build = c.hash;
     path_.clear(); // one of its own
     trial_ = {};
-    change(std::move(*trial), tr("take a trial from a file"));
+    change(*trial, tr("take a trial from a file"));
     findAim();
     ask(trial_, true);
 }

@@ -41,7 +41,7 @@ void MendDesk::openTrial(const QString& path) {
 void MendDesk::rename(const QString& name) {
     Trial trial = trial_;
     trial.name = name.trimmed().toStdString();
-    change(std::move(trial), tr("name the trial"));
+    change(trial, tr("name the trial"));
 }
 
 // Kept before it is shown: whatever happens next, the hand's work is there.
@@ -64,7 +64,7 @@ bool MendDesk::set(const Trial& trial) {
     return true;
 }
 
-void MendDesk::change(Trial trial, const QString& what) {
+void MendDesk::change(const Trial& trial, const QString& what) {
     if (!ready() || trial == trial_)
         return;
     const Trial before = trial_;
@@ -80,7 +80,7 @@ void MendDesk::change(Trial trial, const QString& what) {
 void MendDesk::add(const std::vector<Step>& steps, const QString& what) {
     Trial trial = trial_;
     trial.steps.insert(trial.steps.end(), steps.begin(), steps.end());
-    change(std::move(trial), what);
+    change(trial, what);
 }
 
 void MendDesk::setStep(int at, const Step& step, const QString& what) {
@@ -88,7 +88,7 @@ void MendDesk::setStep(int at, const Step& step, const QString& what) {
         return;
     Trial trial = trial_;
     trial.steps[static_cast<std::size_t>(at)] = step;
-    change(std::move(trial), what);
+    change(trial, what);
 }
 
 void MendDesk::takeOut(int at) {
@@ -96,7 +96,7 @@ void MendDesk::takeOut(int at) {
         return;
     Trial trial = trial_;
     trial.steps.erase(trial.steps.begin() + at);
-    change(std::move(trial), tr("take out a step"));
+    change(trial, tr("take out a step"));
 }
 
 void MendDesk::move(int from, int to) {
@@ -107,7 +107,7 @@ void MendDesk::move(int from, int to) {
     const Step step = trial.steps[static_cast<std::size_t>(from)];
     trial.steps.erase(trial.steps.begin() + from);
     trial.steps.insert(trial.steps.begin() + to, step);
-    change(std::move(trial), tr("move a step"));
+    change(trial, tr("move a step"));
 }
 
 void MendDesk::copyAcross(int at) {
@@ -120,7 +120,7 @@ void MendDesk::copyAcross(int at) {
         return fail(tr("It cannot be done on the other side: %1.").arg(QString::fromStdString(step.error())));
     Trial trial = trial_;
     trial.steps.insert(trial.steps.begin() + at + 1, *step);
-    change(std::move(trial), tr("copy a step to the other side"));
+    change(trial, tr("copy a step to the other side"));
 }
 
 bool MendDesk::locked(int joint) const {
@@ -139,7 +139,7 @@ void MendDesk::setLocked(int joint, bool on) {
         trial.locked.push_back(name);
     else
         std::erase(trial.locked, name);
-    change(std::move(trial), on ? tr("lock a joint") : tr("unlock a joint"));
+    change(trial, on ? tr("lock a joint") : tr("unlock a joint"));
 }
 
 void MendDesk::preview(const Step& step) {
