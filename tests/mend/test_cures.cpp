@@ -203,6 +203,13 @@ private slots:
         const Cures cures = t->search().search(goalOf(*t->run, t->run->faults.front()), options);
         QVERIFY(cures.stopped);
         QVERIFY(cures.nothing.empty()); // nobody knows
+        // stopped after somebody has seen one: it stays
+        stop = false;
+        options.progress.tell = {};
+        options.found = [&](const Cure&) { stop = true; };
+        const Cures seen = t->search().search(goalOf(*t->run, t->run->faults.front()), options);
+        QVERIFY(seen.stopped);
+        QCOMPARE(seen.cures.size(), std::size_t(1));
     }
 
     // Every cause has kinds of cure, or the sentence why weights do not cure it.

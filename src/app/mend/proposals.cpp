@@ -165,7 +165,7 @@ void Proposals::refresh() {
     state_->setText(state);
     state_->setVisible(!state.isEmpty());
     title_->setVisible(!steps || mend_->searching() || !cures.empty() || !mend_->nothing().isEmpty());
-    search_->setText(steps ? tr("what would help now?") : tr("search again"));
+    search_->setText(steps ? tr("what would help now?") : tr("what would help?"));
     search_->setVisible(forFault && !mend_->searching() && cures.empty());
     search_->setEnabled(!mend_->measuring());
     more_->setVisible(cures.size() > kFirst);

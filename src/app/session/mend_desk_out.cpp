@@ -36,15 +36,20 @@ void MendDesk::saveBuild(const QString& path, std::size_t influences) {
 void MendDesk::saveWeights(const QString& path) {
     if (!ready())
         return;
-    TriedSteps tried(on_->build());
-    tried.take(trial_);
-    const auto mended = tried.character();
-    const bool csv = path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive);
-    if (const auto written =
-            writeFile(path.toStdString(), csv ? weightsToCsv(*mended) : weightsToJson(*mended));
-        !written)
-        return fail(written.error());
-    tell(tr("Written: %1.").arg(path));
+    jobs().start(tr("Writing the weights"),
+                 [this, on = on_, trial = trial_, path](JobControl&) -> std::function<void()> {
+                     TriedSteps tried(on->build());
+                     tried.take(trial);
+                     const auto mended = tried.character();
+                     const bool csv = path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive);
+                     const auto written =
+                         writeFile(path.toStdString(), csv ? weightsToCsv(*mended) : weightsToJson(*mended));
+                     return [this, path, written] {
+                         if (!written)
+                             return fail(written.error());
+                         tell(tr("Written: %1.").arg(path));
+                     };
+                 });
 }
 
 void MendDesk::saveTrial(const QString& path) {

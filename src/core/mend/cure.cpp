@@ -232,6 +232,8 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         options.progress.at(0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(tried.size()));
     }
     out.stopped = stopped();
+    if (out.stopped)
+        out.cures = proved; // what somebody has seen already stays
     std::stable_sort(out.cures.begin(), out.cures.end(), [](const Cure& a, const Cure& b) {
         const bool cureA = a.gone() >= kCured, cureB = b.gone() >= kCured;
         if (a.harms() != b.harms())
