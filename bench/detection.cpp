@@ -25,8 +25,10 @@ struct Clean {
     json run, inspect;
 };
 
-json runOf(const Subject& s) {
-    return json::parse(runToJson(s, runPlan(s, defaultPlan(*s.character, s.roles))));
+// What is wrong with a face shows in whole poses and shapes; everything else in single joints as well.
+json runOf(const Subject& s, bool whole) {
+    const Plan plan = whole ? fullPlan(*s.character, s.roles) : defaultPlan(*s.character, s.roles);
+    return json::parse(runToJson(s, runPlan(s, plan)));
 }
 
 Subject subjectOf(const Character& c) { return prepareSubject(std::make_shared<const Character>(c)); }
@@ -68,7 +70,7 @@ int main(int argc, char** argv) {
     app.add_option("--runs", kept, "write each build's run into this folder, to be read");
     app.add_flag("--quiet", quiet);
     CLI11_PARSE(app, argc, argv);
-    std::map<std::string, Clean> clean;
+    std::map<std::pair<std::string, bool>, Clean> clean; // by character, and whether with whole poses
     std::string text;
     for (const std::string& set : sets) {
         const auto recipes = readRecipes(set);
@@ -80,10 +82,12 @@ int main(int argc, char** argv) {
         Score run, inspected;
         std::map<std::string, Score> byFault;
         int builds = 0;
+        const bool whole = name.starts_with("faces");
         for (const Recipe& r : *recipes) {
             if (!only.empty() && r.name != only)
                 continue;
-            if (!clean.count(r.character)) {
+            const std::pair key(r.character, whole);
+            if (!clean.count(key)) {
                 auto stranger = zoo::strangerCalled(r.character);
                 auto c = stranger ? Result<Character>(std::move(*stranger))
                                   : readCharacter(folder + "/" + r.character + ".glb");
@@ -92,19 +96,18 @@ int main(int argc, char** argv) {
                     return 1;
                 }
                 const Subject s = subjectOf(*c);
-                clean[r.character] = {*c, runOf(s), json::parse(inspectToJson(s))};
+                clean[key] = {*c, runOf(s, whole), json::parse(inspectToJson(s))};
                 if (!quiet) {
                     std::printf("%s, clean: %zu faults, %zu signs\n", r.character.c_str(),
-                                clean[r.character].run["faults"].size(),
-                                clean[r.character].run["findings"].size());
-                    for (const json& f : clean[r.character].run["faults"])
+                                clean[key].run["faults"].size(), clean[key].run["findings"].size());
+                    for (const json& f : clean[key].run["faults"])
                         std::printf("    %d  %.2f  %s [%s]\n", f["severity"].get<int>(),
                                     f["urgency"].get<double>(), f["sentence"].get<std::string>().c_str(),
                                     f["causes"].empty() ? ""
                                                         : f["causes"][0]["cause"].get<std::string>().c_str());
                 }
             }
-            const Clean& k = clean.at(r.character);
+            const Clean& k = clean.at(key);
             Character faulty = k.character;
             const auto truth = plant(faulty, r);
             if (!truth) {
@@ -114,7 +117,7 @@ int main(int argc, char** argv) {
             ++builds;
             const Subject s = subjectOf(reread(faulty));
             const bool runs = !name.starts_with("intake"); // those sets are of what a run does not see
-            const json runJson = runs ? runOf(s) : k.run, inspectJson = json::parse(inspectToJson(s));
+            const json runJson = runs ? runOf(s, whole) : k.run, inspectJson = json::parse(inspectToJson(s));
             if (!kept.empty())
                 if (auto written = writeFile(kept + "/" + r.name + ".json", runJson.dump(1)); !written)
                     std::fprintf(stderr, "%s\n", written.error().c_str());

@@ -102,8 +102,12 @@ std::vector<Weights> bodyWeights(const Rig& r, const QuadMesh& cage, const Mesh&
         home.push_back(nearestBone(bonesOfLabel(r, label[v], p.x() < 0 ? ".R" : ".L"), p));
         // Below the line from the hinge to the lips, the face is the jaw's.
         const double line = 0.908 - 0.12 * (p.z() - 0.045);
-        if ((label[v] == HeadLabel || label[v] == MouthLabel) && p.z() > 0.03 && p.y() < line)
-            home.back() = {r.index.at("jaw"), 0.025};
+        if ((label[v] == HeadLabel || label[v] == MouthLabel) && p.z() > 0.03) {
+            if (p.y() < line)
+                home.back() = {r.index.at("jaw"), 0.025};
+            else // the snout lies far from any bone, and is the skull's all the same
+                home.back().distance = std::min(home.back().distance, 0.025);
+        }
     }
     std::vector<Weights> w = heatWeights(mesh, home, 0.5);
     const auto id = [&](const std::string& name) { return r.index.at(name); };

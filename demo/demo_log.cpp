@@ -113,7 +113,7 @@ int main(int argc, char** argv) {
           {{"comment", "The coat was weighted before the shoulders were redone."},
            {"state", "to be checked"}}},
          {"middle_2.L", "", "Wim Knot", "build 2", {{"state", "to be checked"}, {"state", "closed"}}},
-         {"tail_1",
+         {"tail_end",
           "",
           "",
           "",

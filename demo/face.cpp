@@ -26,7 +26,8 @@ void shareLids(std::vector<Weights>& weights, const Mesh& mesh, const std::vecto
         if (d.z() <= 0)
             continue;
         const double away = degrees(std::atan2(std::hypot(d.x() * edge / plan.eye.yaw, d.y()), d.z()));
-        const double pitch = std::abs(std::atan2(d.y(), std::abs(d.x())));
+        // The nearer to a corner, the less there is to close.
+        const double pitch = std::atan2(std::abs(d.y()) / edge, std::abs(d.x()) / plan.eye.yaw);
         const double share = soft(edge + 16, -26, away) * std::pow(std::sin(pitch), 0.8);
         hand(weights[v], r.index.at("head"), r.index.at((d.y() > 0 ? "lid_upper" : "lid_lower") + side),
              share);

@@ -235,11 +235,18 @@ void addShapes(Character& c, const Rig& r) {
         addShape(c, v.name, f.pose);
     }
     FacePose blink(c, r);
+    const Vec3d corners = eyeFrame(newtHead()).col(0); // from the left eye's one corner to the other
     for (const char* s : {".L", ".R"}) {
-        blink.turn(std::string("lid_upper") + s, side, 36);
-        blink.turn(std::string("lid_lower") + s, side, -20);
+        const Vec3d axis = s[1] == 'L' ? corners : Vec3d(corners.x(), -corners.y(), -corners.z());
+        blink.turn(std::string("lid_upper") + s, axis, 44);
+        blink.turn(std::string("lid_lower") + s, axis, -23);
     }
     addShape(c, "blink", blink.pose);
+    FacePose together(c, r);
+    together.turn("jaw", side, -3.1);
+    together.shift("lip_upper", {0, -0.002, 0});
+    together.shift("lip_lower", {0, 0.001, 0});
+    addShape(c, "lips together", together.pose);
     FacePose smile(c, r);
     smile.shiftPair("lip_corner", {0.010, 0.012, -0.004});
     smile.shiftPair("brow", {0, 0.005, 0});

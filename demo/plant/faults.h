@@ -93,5 +93,9 @@ Truth plantLooseVertices(Patient&, const Fault&);
 Truth plantHole(Patient&, const Fault&);
 Truth plantFlatTriangles(Patient&, const Fault&);
 Truth plantMirroredAxes(Patient&, const Fault&);
+Truth plantLidHeldBack(Patient&, const Fault&);
+Truth plantLidPivot(Patient&, const Fault&);
+Truth plantShortBlink(Patient&, const Fault&);
+Truth plantThroughTeeth(Patient&, const Fault&);
 
 } // namespace hobble::demo

@@ -63,6 +63,10 @@ const std::vector<std::pair<std::string, Planter>>& planters() {
         {"hole in the skin", plantHole},
         {"triangles without area", plantFlatTriangles},
         {"axes not mirrored", plantMirroredAxes},
+        {"lid held back", plantLidHeldBack},
+        {"lid pivot off the eye", plantLidPivot},
+        {"blink that falls short", plantShortBlink},
+        {"shape through the teeth", plantThroughTeeth},
     };
     return all;
 }

@@ -1,8 +1,10 @@
 #include "io/gltf_edit.h"
 
 #include "io/base64.h"
+#include "io/drivers_json.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
+#include "io/gltf_accessor.h"
 #include "io/gltf_read.h"
 #include "io/gltf_scene.h"
 #include "io/gltf_unpack.h"
@@ -53,21 +55,37 @@ public:
     /// Behind all that is there; the accessor's number.
     std::size_t append(const std::string& data, int component, const char* type, std::size_t count,
                        bool normalized, bool ofVertices = true) {
-        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}};
-        if (ofVertices)
-            view["target"] = 34962;
-        added_.resize((added_.size() + 3) / 4 * 4, '\0');
-        view["byteOffset"] = added_.size(); // from where the added bytes begin, until that is known
-        added_ += data;
-        document["bufferViews"].push_back(std::move(view));
-        Document accessor{{"bufferView", document["bufferViews"].size() - 1},
+        Document accessor{{"bufferView", view(data, ofVertices)},
                           {"componentType", component},
                           {"count", count},
                           {"type", type}};
         if (normalized)
             accessor["normalized"] = true;
         document["accessors"].push_back(std::move(accessor));
-        ++views_;
+        return document["accessors"].size() - 1;
+    }
+
+    /// How far a shape moves each of so many vertices, with only those that it moves written (glTF 2.0,
+    /// section 3.6.2.3, Sparse Accessors).
+    std::size_t appendShape(const ShapeTarget& shape, std::size_t count) {
+        Vec3 low = Vec3::Zero(), high = Vec3::Zero(); // of those that stay
+        if (!shape.delta.empty() && shape.delta.size() == count)
+            low = high = shape.delta.front();
+        std::string where, deltas;
+        for (std::size_t i = 0; i < shape.vertex.size(); ++i) {
+            where.append(reinterpret_cast<const char*>(&shape.vertex[i]), 4);
+            deltas.append(reinterpret_cast<const char*>(shape.delta[i].data()), 12);
+            low = low.cwiseMin(shape.delta[i]);
+            high = high.cwiseMax(shape.delta[i]);
+        }
+        Document accessor{{"componentType", 5126}, {"count", count}, {"type", "VEC3"}};
+        accessor["min"] = {low.x(), low.y(), low.z()};
+        accessor["max"] = {high.x(), high.y(), high.z()};
+        if (!shape.vertex.empty())
+            accessor["sparse"] = {{"count", shape.vertex.size()},
+                                  {"indices", {{"bufferView", view(where, false)}, {"componentType", 5125}}},
+                                  {"values", {{"bufferView", view(deltas, false)}}}};
+        document["accessors"].push_back(std::move(accessor));
         return document["accessors"].size() - 1;
     }
 
@@ -93,6 +111,18 @@ public:
     }
 
 private:
+    std::size_t view(const std::string& data, bool ofVertices) {
+        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}};
+        if (ofVertices)
+            view["target"] = 34962;
+        added_.resize((added_.size() + 3) / 4 * 4, '\0');
+        view["byteOffset"] = added_.size(); // from where the added bytes begin, until that is known
+        added_ += data;
+        document["bufferViews"].push_back(std::move(view));
+        ++views_;
+        return document["bufferViews"].size() - 1;
+    }
+
     static constexpr std::uint32_t kJson = 0x4E4F534A, kBin = 0x004E4942;
     bool binary_;
     std::string bin_, rest_, added_;
@@ -159,7 +189,8 @@ std::vector<std::uint32_t> shared(const Row& row, std::uint32_t whole) {
 
 class Editor {
 public:
-    /// `moved`: the character with joints that stand elsewhere; null where none does.
+    /// `moved`: the character with joints that stand elsewhere or were added, other shapes and drivers; null
+    /// where only weights are others.
     Editor(const Character& character, const SkinWeights& weights, const Character* moved,
            std::size_t influences, WeightsAs as)
         : c_(character), now_(weights), moved_(moved), most_(influences), as_(as) {}
@@ -177,9 +208,12 @@ public:
             const FileScene scene = gltfScene(model, {});
             Container file(plain.bytes);
             nodes_ = nodesOfJoints(scene);
+            const bool added = moved_ && addJoints(scene, file);
             const bool weights = rewrite(scene, model, file);
             const bool joints = moved_ && moveJoints(scene, file);
-            if (!weights && !joints)
+            const bool shapes = moved_ && changeShapes(scene, model, file);
+            const bool drivers = moved_ && changeDrivers(file);
+            if (!weights && !joints && !added && !shapes && !drivers)
                 return EditedGltf{*bytes, {}};
             EditedGltf out{file.joined(), std::move(notes_)};
             if (plain.changed)
@@ -198,7 +232,8 @@ private:
     const Character* moved_;
     std::size_t most_;
     WeightsAs as_;
-    std::vector<int> nodes_; // of joints
+    std::vector<int> nodes_;    // of joints
+    std::vector<int> partNode_; // of the character's parts
     std::vector<std::string> notes_;
     std::map<std::pair<int, int>, std::vector<Row>> written_; // by mesh and primitive
 
@@ -223,6 +258,7 @@ private:
                 triangles += list.size();
             if (triangles == 0)
                 continue; // no part of the character either
+            partNode_.push_back(part.node);
             for (const SceneBlock& block : part.blocks) {
                 const auto count = static_cast<std::uint32_t>(block.position.size());
                 bool other = false;
@@ -295,6 +331,158 @@ private:
         }
     }
 
+    // Joints that were added hang from their parents and stand behind the others of every skin that binds
+    // these.
+    bool addJoints(const FileScene& scene, Container& file) {
+        const Skeleton& sk = moved_->skeleton;
+        const std::size_t known = nodes_.size();
+        for (std::size_t j = known; j < sk.name.size(); ++j) {
+            const int parent = sk.parent[j];
+            Document node{{"name", sk.name[j]}};
+            placeNode(node, sk.neutralLocal[j]);
+            file.document["nodes"].push_back(std::move(node));
+            nodes_.push_back(static_cast<int>(file.document["nodes"].size()) - 1);
+            if (parent < 0 || nodes_[static_cast<std::size_t>(parent)] < 0)
+                throw Refused{"joint '" + sk.name[j] + "' hangs from nothing that stands in the file"};
+            file.document["nodes"][static_cast<std::size_t>(nodes_[static_cast<std::size_t>(parent)])]
+                         ["children"]
+                             .push_back(nodes_.back());
+            for (std::size_t s = 0; s < scene.skins.size() && s < moved_->skins.size(); ++s)
+                if (moved_->skins[s].bound[j])
+                    file.document.at("skins").at(s)["joints"].push_back(nodes_.back());
+        }
+        return sk.name.size() > known;
+    }
+
+    // What a part's shapes are now, where they are others: those of a mesh's other primitives move nothing.
+    bool changeShapes(const FileScene& scene, const tinygltf::Model& model, Container& file) {
+        bool any = false;
+        std::map<int, std::size_t> grown; // meshes, and how many shapes they had
+        std::size_t p = 0;
+        for (const ScenePart& part : scene.parts) {
+            std::size_t triangles = 0;
+            for (const auto& [block, list] : part.triangles)
+                triangles += list.size();
+            if (triangles == 0)
+                continue; // no part of the character either
+            const Part &was = c_.parts[p], &is = moved_->parts[p];
+            ++p;
+            const int mesh = model.nodes[static_cast<std::size_t>(part.node)].mesh;
+            for (std::size_t t = 0; t < is.targets.size(); ++t) {
+                const bool there = t < was.targets.size();
+                if (there && was.targets[t].vertex == is.targets[t].vertex &&
+                    was.targets[t].delta == is.targets[t].delta)
+                    continue;
+                if (!there && grown.count(mesh) && grown[mesh] > was.targets.size())
+                    throw Refused{"the mesh of part '" + part.name +
+                                  "' is used twice, and both uses have new shapes"};
+                writeShape(part, is.targets[t], t, mesh, model, file);
+                any = true;
+            }
+            if (is.targets.size() > was.targets.size())
+                grown.emplace(mesh, was.targets.size());
+        }
+        for (const auto& [mesh, before] : grown)
+            tellOfShapes(mesh, before, model, file);
+        return any;
+    }
+
+    void writeShape(const ScenePart& part, const ShapeTarget& shape, std::size_t t, int mesh,
+                    const tinygltf::Model& model, Container& file) {
+        const auto& primitives = model.meshes[static_cast<std::size_t>(mesh)].primitives;
+        Document& told = file.document["meshes"][static_cast<std::size_t>(mesh)]["primitives"];
+        std::map<int, std::size_t> byVertices; // accessors of shapes, by those of positions
+        std::uint32_t first = 0;
+        for (const SceneBlock& block : part.blocks) {
+            const auto count = static_cast<std::uint32_t>(block.position.size());
+            ShapeTarget own;
+            for (std::size_t i = 0; i < shape.vertex.size(); ++i)
+                if (shape.vertex[i] >= first && shape.vertex[i] < first + count) {
+                    own.vertex.push_back(shape.vertex[i] - first);
+                    own.delta.push_back(shape.delta[i]);
+                }
+            first += count;
+            const auto at = primitives[static_cast<std::size_t>(block.primitive)].attributes.find("POSITION");
+            byVertices[at->second] = file.appendShape(own, count);
+        }
+        for (std::size_t k = 0; k < primitives.size(); ++k) {
+            const auto at = primitives[k].attributes.find("POSITION");
+            if (at == primitives[k].attributes.end())
+                continue;
+            auto known = byVertices.find(at->second);
+            if (known == byVertices.end())
+                known = byVertices
+                            .emplace(at->second,
+                                     file.appendShape(
+                                         {}, model.accessors[static_cast<std::size_t>(at->second)].count))
+                            .first;
+            Document& targets = told[k]["targets"];
+            if (t < targets.size())
+                targets[t]["POSITION"] = known->second;
+            else
+                targets.push_back({{"POSITION", known->second}});
+        }
+    }
+
+    // Names, weights and clips have as many shapes as the mesh has now; a new one is not faded in.
+    void tellOfShapes(int mesh, std::size_t before, const tinygltf::Model& model, Container& file) {
+        const auto m = static_cast<std::size_t>(mesh);
+        Document& told = file.document["meshes"][m];
+        std::size_t now = 0;
+        for (const Document& primitive : told["primitives"])
+            now = std::max(now, primitive.value("targets", Document::array()).size());
+        const auto lengthened = [&](Document& weights) {
+            while (weights.size() < now)
+                weights.push_back(0.0);
+        };
+        if (told.contains("weights"))
+            lengthened(told["weights"]);
+        Document& names = told["extras"]["targetNames"];
+        if (!names.is_array())
+            names = Document::array();
+        std::size_t p = 0;
+        for (const Part& part : moved_->parts) { // the part of the mesh that has most of them
+            ++p;
+            if (part.targets.size() == now && meshOfPart(p - 1, model) == mesh)
+                for (std::size_t t = names.size(); t < now; ++t)
+                    names.push_back(part.targets[t].name);
+        }
+        for (std::size_t n = 0; n < model.nodes.size(); ++n)
+            if (model.nodes[n].mesh == mesh && file.document["nodes"][n].contains("weights"))
+                lengthened(file.document["nodes"][n]["weights"]);
+        for (std::size_t a = 0; a < model.animations.size(); ++a)
+            for (const auto& channel : model.animations[a].channels) {
+                if (channel.target_path != "weights" || channel.target_node < 0 ||
+                    model.nodes[static_cast<std::size_t>(channel.target_node)].mesh != mesh || before == 0)
+                    continue;
+                const auto sampler = static_cast<std::size_t>(channel.sampler);
+                const int output = model.animations[a].samplers[sampler].output;
+                const auto values = readFloats(model, output, 1, "a clip's weights");
+                if (!values || values->size() % before != 0)
+                    throw Refused{"a clip sets its shapes in an unusual way"};
+                std::string bytes;
+                std::size_t count = 0;
+                for (std::size_t i = 0; i < values->size(); i += before)
+                    for (std::size_t t = 0; t < now; ++t, ++count)
+                        add(bytes, t < before ? (*values)[i + t] : 0.f);
+                file.document["animations"][a]["samplers"][sampler]["output"] =
+                    file.append(bytes, 5126, "SCALAR", count, false, false);
+            }
+    }
+
+    int meshOfPart(std::size_t part, const tinygltf::Model& model) const {
+        return partNode_.size() > part ? model.nodes[static_cast<std::size_t>(partNode_[part])].mesh : -1;
+    }
+
+    // What follows by itself stands in the document's extras, as Hobble reads it.
+    bool changeDrivers(Container& file) {
+        const nlohmann::json was = driversToJson(c_), is = driversToJson(*moved_);
+        if (was == is)
+            return false;
+        file.document["extras"]["hobbleDrivers"] = Document::parse(is.dump());
+        return true;
+    }
+
     // A joint that stands elsewhere in the bind pose stands elsewhere by as much, in its own frame, in the
     // pose the file is left in. What hangs from it stays where it is, and its inverse bind matrices follow.
     bool moveJoints(const FileScene& scene, Container& file) {
@@ -302,7 +490,7 @@ private:
         std::vector<Transform> now = world;
         std::map<int, Transform>
             back; // by node: from where the joint stands now to where it stood, its own frame
-        for (std::size_t j = 0; j < nodes_.size(); ++j) {
+        for (std::size_t j = 0; j < c_.skeleton.name.size(); ++j) {
             const Transform &was = c_.skeleton.neutralWorld[j], &is = moved_->skeleton.neutralWorld[j];
             if (nodes_[j] < 0 || was.matrix() == is.matrix())
                 continue;
@@ -310,7 +498,8 @@ private:
             back[nodes_[j]] = is.inverse() * was;
             now[node] = world[node] * (was.inverse() * is);
         }
-        if (back.empty())
+        const bool added = moved_->skeleton.name.size() > c_.skeleton.name.size();
+        if (back.empty() && !added)
             return false;
         const auto moved = [&](int node) { return node >= 0 && back.count(node) > 0; };
         for (std::size_t n = 0; n < scene.nodes.size(); ++n) {
@@ -323,9 +512,10 @@ private:
         }
         for (std::size_t s = 0; s < scene.skins.size(); ++s) {
             const SceneSkin& skin = scene.skins[s];
-            if (std::none_of(skin.joints.begin(), skin.joints.end(), moved))
+            if (!added && std::none_of(skin.joints.begin(), skin.joints.end(), moved))
                 continue;
             std::string bytes;
+            std::map<int, Transform> bound; // by node
             for (std::size_t i = 0; i < skin.joints.size(); ++i) {
                 // a file that says nothing of the bind pose stands in it
                 Transform inverse =
@@ -333,13 +523,28 @@ private:
                                : Transform(world[static_cast<std::size_t>(skin.joints[i])].inverse());
                 if (const auto it = back.find(skin.joints[i]); it != back.end())
                     inverse = it->second * inverse;
+                bound[skin.joints[i]] = inverse;
+                for (double x : inverse.matrix().reshaped())
+                    add(bytes, static_cast<float>(x));
+            }
+            std::size_t count = skin.joints.size();
+            for (std::size_t j = c_.skeleton.name.size(); j < moved_->skeleton.name.size(); ++j) {
+                if (s >= moved_->skins.size() || !moved_->skins[s].bound[j])
+                    continue;
+                // bound where its parent is; where that is not bound, as the character has it
+                const auto parent = bound.find(nodes_[static_cast<std::size_t>(moved_->skeleton.parent[j])]);
+                const Transform inverse =
+                    parent != bound.end()
+                        ? Transform(moved_->skeleton.neutralLocal[j].inverse() * parent->second)
+                        : moved_->skins[s].inverseBind[j];
+                ++count;
                 for (double x : inverse.matrix().reshaped())
                     add(bytes, static_cast<float>(x));
             }
             file.document.at("skins").at(s)["inverseBindMatrices"] =
-                file.append(bytes, 5126, "MAT4", skin.joints.size(), false, false);
+                file.append(bytes, 5126, "MAT4", count, false, false);
         }
-        if (!scene.clips.empty())
+        if (!scene.clips.empty() && !back.empty())
             notes_.push_back(
                 "Joints were moved: clips in the file still set them, and what hangs from them, as before.");
         return true;
@@ -423,8 +628,8 @@ private:
                 local.emplace(n.get<int>(), static_cast<std::uint32_t>(local.size()));
         const auto it = local.find(nodes_[joint]);
         if (it == local.end())
-            throw Refused{"joint '" + c_.skeleton.name[joint] + "' is not among those of skin " +
-                          std::to_string(skin)};
+            throw Refused{"joint '" + (moved_ ? *moved_ : c_).skeleton.name[joint] +
+                          "' is not among those of skin " + std::to_string(skin)};
         return it->second;
     }
     std::map<int, std::map<int, std::uint32_t>> localOf_; // per skin, by node
@@ -462,6 +667,20 @@ Result<std::vector<std::string>> writeMended(const Character& build, const Chara
                      " file, and so is what comes of it."};
     if (const auto written = writeFile(to, edited->bytes); !written)
         return Error{written.error()};
+    // Drivers beside a build stand in place of those in it: so do they beside what comes of it.
+    namespace fs = std::filesystem;
+    const fs::path here(build.source), there(to);
+    const bool beside = fs::exists(here.parent_path() / (here.stem().string() + ".drivers.json")) ||
+                        fs::exists(here.parent_path() / "drivers.json");
+    if (beside && driversToJson(build) != driversToJson(mended)) {
+        const std::string path = (there.parent_path() / (there.stem().string() + ".drivers.json")).string();
+        if (const auto written =
+                writeFile(path, nlohmann::json{{"drivers", driversToJson(mended)}}.dump(1) + "\n");
+            !written)
+            return Error{written.error()};
+        edited->notes.push_back(
+            "What follows by itself is written beside it, as it was with the build: " + path + ".");
+    }
     if (suffix == ".gltf" &&
         std::filesystem::path(to).parent_path() != std::filesystem::path(build.source).parent_path())
         edited->notes.push_back("The file refers to others beside it: keep it in the folder of the build.");

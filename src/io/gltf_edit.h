@@ -1,8 +1,8 @@
 #pragma once
-// A glTF file with other weights, or with joints that stand elsewhere, and all else as it was: what Hobble
-// does not understand (materials, textures, extras, extensions, clips) stays in the document, and every byte
-// of the buffers stays where it was. New weights are put behind them (glTF 2.0, section 3.7.3.3), and the old
-// ones are no longer referred to.
+// A glTF file with other weights, with joints that stand elsewhere or were added, with other shapes and other
+// drivers, and all else as it was: what Hobble does not understand (materials, textures, extras, extensions,
+// clips) stays in the document, and every byte of the buffers stays where it was. New weights are put behind
+// them (glTF 2.0, section 3.7.3.3), and the old ones are no longer referred to.
 #include "core/character/character.h"
 #include "core/result.h"
 

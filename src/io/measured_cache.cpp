@@ -11,7 +11,7 @@ namespace hobble {
 
 namespace {
 
-constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '4'}; // a new number when measuring changes
+constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '5'}; // a new number when measuring changes
 
 static_assert(sizeof(Sample) == 8);
 
@@ -72,13 +72,13 @@ private:
 // One walk over everything a pose holds, for packing and unpacking alike.
 template <class Zone, class F> void eachOptional(Zone& z, F&& f) {
     for (auto* x : {&z.volume, &z.volumeCm3, &z.pinch, &z.roughness, &z.leak, &z.lag, &z.contact, &z.poke,
-                    &z.gap, &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend})
+                    &z.gap, &z.flip, &z.softness, &z.drift, &z.pop, &z.side, &z.bend, &z.bare, &z.through})
         f(*x);
 }
 
 template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
-    for (auto* x :
-         {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.lag, &p.inside, &p.poke, &p.gap, &p.popped})
+    for (auto* x : {&p.stretch, &p.squash, &p.roughness, &p.leak, &p.lag, &p.inside, &p.poke, &p.gap, &p.bare,
+                    &p.through, &p.popped})
         f(*x);
 }
 

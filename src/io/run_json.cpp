@@ -242,7 +242,7 @@ std::string runToJson(const Subject& s, const RunResult& run) {
                     row["girth"].push_back(orNull(g));
                 for (Kind k : {Kind::Roughness, Kind::Leak, Kind::Lag, Kind::Contact, Kind::PokeThrough,
                                Kind::Gap, Kind::Flip, Kind::SoftRigidPart, Kind::UnboundPart, Kind::Pop,
-                               Kind::OneSided, Kind::WrongBend})
+                               Kind::OneSided, Kind::WrongBend, Kind::NotClosed, Kind::ThroughLid})
                     row[nameOf(k)] = orNull(valueOf(k, z));
                 row["trouble"] = worstTrouble(z, run.limits, s.roles[j.joint].role);
                 out["measurements"].push_back(std::move(row));

@@ -15,6 +15,28 @@ namespace {
 
 constexpr const char* kFillBy[] = {"set", "add", "scale"};
 constexpr const char* kBindBy[] = {"heat", "distance"};
+constexpr const char* kCorrectBy[] = {"solve", "move", "inflate", "soften", "flatten", "out of contact"};
+constexpr const char* kHelpBy[] = {"turn", "shift"};
+constexpr const char* kDriveBy[] = {"ease", "scale", "as the other side"};
+
+json vectorOf(const Vec3d& v) { return {v.x(), v.y(), v.z()}; }
+
+Vec3d vectorAt(const json& j, const char* key) {
+    if (!j.contains(key))
+        return Vec3d::Zero();
+    const auto at = j.at(key).get<std::array<double, 3>>();
+    return {at[0], at[1], at[2]};
+}
+
+// How a step does what it does, by its word; nothing where there is no such word.
+template <class By, std::size_t N>
+std::optional<By> wordOf(const json& j, const char* const (&words)[N], By usual) {
+    const std::string by = j.value("by", words[static_cast<std::size_t>(usual)]);
+    for (std::size_t i = 0; i < N; ++i)
+        if (by == words[i])
+            return static_cast<By>(i);
+    return std::nullopt;
+}
 
 json placeToJson(const MendPlace& place, const Surface& surface) {
     switch (place.what) {
@@ -98,8 +120,20 @@ std::string trialToJson(const Trial& trial, const Surface& surface) {
             one["part"] = s.part;
         if (s.kind == StepKind::Bind)
             one["by"] = kBindBy[static_cast<std::size_t>(s.bindBy)];
-        if (ofTheSkeleton(s.kind) || s.kind == StepKind::Copy)
-            one["at"] = {s.at.x(), s.at.y(), s.at.z()};
+        if (ofTheSkeleton(s.kind) || s.kind == StepKind::Copy || s.kind == StepKind::Helper)
+            one["at"] = vectorOf(s.at);
+        if (s.kind == StepKind::Correct || s.kind == StepKind::Helper) {
+            one["by"] = s.kind == StepKind::Correct ? kCorrectBy[static_cast<std::size_t>(s.correctBy)]
+                                                    : kHelpBy[static_cast<std::size_t>(s.helpBy)];
+            one["axis"] = vectorOf(s.axis);
+            one["move"] = vectorOf(s.move);
+            one["degrees"] = s.degrees;
+            one["from"] = s.from;
+        }
+        if (s.kind == StepKind::Drive)
+            one["by"] = kDriveBy[static_cast<std::size_t>(s.driveBy)];
+        if (!s.name.empty())
+            one["name"] = s.name;
         if (s.kind == StepKind::Pass)
             one["middle"] = s.middle;
         out["steps"].push_back(std::move(one));
@@ -137,30 +171,33 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             s.joint = j.value("joint", "");
             s.to = j.value("to", "");
             s.amount = j.value("amount", 0.0);
-            if (j.contains("at")) {
-                const auto at = j.at("at").get<std::array<double, 3>>();
-                s.at = {at[0], at[1], at[2]};
-            }
+            s.at = vectorAt(j, "at");
+            s.axis = vectorAt(j, "axis");
+            s.move = vectorAt(j, "move");
+            s.degrees = j.value("degrees", 0.0);
+            s.from = j.value("from", 0.0);
+            s.name = j.value("name", "");
             s.middle = j.value("middle", 0.0);
             s.count = j.value("count", 1);
             s.strength = j.value("strength", 1.0);
             s.on = j.value("on", true);
             s.part = j.value("part", "");
-            if (s.kind == StepKind::Bind) {
-                const std::string by = j.value("by", "heat");
-                const auto* at = std::find(std::begin(kBindBy), std::end(kBindBy), by);
-                if (at == std::end(kBindBy))
-                    return Error{"skin is bound by heat or distance, not " + by};
-                s.bindBy = static_cast<BindBy>(at - kBindBy);
-            } else {
-                const std::string by = j.value("by", "set");
-                const auto* at = std::find(std::begin(kFillBy), std::end(kFillBy), by);
-                if (at == std::end(kFillBy))
-                    return Error{"a share is set, added to or scaled, not " + by};
-                s.fillBy = static_cast<FillBy>(at - kFillBy);
-            }
+            const auto read = [&](auto& into, const auto& words) {
+                const auto by = wordOf(j, words, into);
+                if (by)
+                    into = *by;
+                return by.has_value();
+            };
+            const bool known = s.kind == StepKind::Bind      ? read(s.bindBy, kBindBy)
+                               : s.kind == StepKind::Correct ? read(s.correctBy, kCorrectBy)
+                               : s.kind == StepKind::Helper  ? read(s.helpBy, kHelpBy)
+                               : s.kind == StepKind::Drive   ? read(s.driveBy, kDriveBy)
+                                                             : read(s.fillBy, kFillBy);
+            if (!known)
+                return Error{"the step " + called + " knows no way called " + j.value("by", "")};
             if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() ||
-                !(s.strength >= 0 && s.strength <= 1))
+                !s.axis.allFinite() || !s.move.allFinite() || !std::isfinite(s.degrees) ||
+                !std::isfinite(s.from) || !(s.strength >= 0 && s.strength <= 1))
                 return Error{"the numbers of the step " + called + " are out of range"};
             out.steps.push_back(std::move(s));
         }

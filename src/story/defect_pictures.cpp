@@ -23,7 +23,8 @@ QString tr(const char* words) { return QCoreApplication::translate("DefectPictur
 // The kind a pose by itself shows; what only a whole run tells has no colours in one.
 std::optional<Kind> kindInOnePose(const QString& name) {
     for (Kind k : kKinds)
-        if (name == QLatin1String(nameOf(k)) && k != Kind::OneSided && k != Kind::WrongBend)
+        if (name == QLatin1String(nameOf(k)) && k != Kind::OneSided && k != Kind::WrongBend &&
+            k != Kind::NotClosed)
             return k;
     return std::nullopt;
 }

@@ -11,6 +11,7 @@
 #include <QDoubleSpinBox>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QMenu>
 #include <QSpinBox>
 #include <QUndoStack>
 
@@ -352,6 +353,82 @@ private slots:
     // Without any proposal: skin marked around the joint, a verb, a stroke. The elbow is then as good as the
     // other one: the difference of the sides is within its limit, and no skin is stretched beyond what the
     // left has.
+    // A shape for the angle shown, faded in by its handles; a joint that helps; strokes that bring the skin
+    // out.
+    void shapesAndJointsAtAnAngle() {
+        const auto choose = [&](const QString& words) {
+            comeToRest();
+            for (QAction* a : w_->find<QPushButton>(QStringLiteral("verbHere"))->menu()->actions())
+                if (a->text() == words)
+                    return a->trigger();
+            QFAIL(qPrintable(words));
+        };
+        const QString shape = QStringLiteral("shape the skin, as rigid as it can be");
+        begin(faultAt("forearm.R", Kind::Stretch));
+        const Trial start = desk_->trial();
+        key(Qt::Key_Home); // in neutral nothing has an angle
+        QCOMPARE(desk_->poseAt(), 0.0);
+        choose(shape);
+        QVERIFY(desk_->trial() == start);
+        key(Qt::Key_Right, Qt::ShiftModifier); // to where it is worst
+        QVERIFY(desk_->poseAt() > 30);
+        choose(shape);
+        QCOMPARE(desk_->trial().steps.size(), start.steps.size() + 1);
+        const Step made = desk_->trial().steps.back();
+        QVERIFY(made.kind == StepKind::Correct && made.joint == "forearm.R");
+        QVERIFY(std::abs(made.degrees - desk_->poseAt()) <= 1);
+        QVERIFY(measured());
+        QVERIFY2(desk_->effects().back().applies, desk_->effects().back().why.c_str());
+        QVERIFY(number(QStringLiteral("stretch"), 2) < number(QStringLiteral("stretch"), 1));
+        // Where it begins is dragged on the strip.
+        QCOMPARE(page_->strip()->handles().size(), std::size_t(1));
+        const QPoint from = page_->strip()->handles().front().first, to = page_->strip()->pointOf(40);
+        QTest::mousePress(page_->strip(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(page_->strip(), {to.x(), from.y()});
+        QTest::mouseRelease(page_->strip(), Qt::LeftButton, {}, {to.x(), from.y()});
+        QVERIFY(std::abs(desk_->trial().steps.back().from - 40) <= 2);
+        QCOMPARE(desk_->trial().steps.back().degrees, made.degrees);
+        session_->undoStack().undo();
+        QCOMPARE(desk_->trial().steps.back().from, 0.0);
+        // and typed in its line
+        const int row = page_->steps()->rows() - 1;
+        auto* box = w_->find<QDoubleSpinBox>(QStringLiteral("stepFrom-%1").arg(row));
+        QVERIFY(box->isVisible());
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, QStringLiteral("25"));
+        QTest::keyClick(box, Qt::Key_Return);
+        QCOMPARE(desk_->trial().steps.back().from, 25.0);
+        // A stroke goes on with the same shape.
+        press(QStringLiteral("brushOut"));
+        const QPoint skin = onSkin();
+        stroke(skin, skin + QPoint(10, 3));
+        QCOMPARE(desk_->trial().steps.size(), start.steps.size() + 2);
+        QVERIFY(desk_->trial().steps.back().kind == StepKind::Correct &&
+                desk_->trial().steps.back().amount > 0);
+        QVERIFY(measured());
+        QVERIFY(desk_->effects().back().shapes);
+        QCOMPARE(page_->strip()->handles().size(), std::size_t(1));
+        press(QStringLiteral("brushOut"));
+        // A joint of its own, which can be taken in hand, locked, and is gone again with the step.
+        choose(QStringLiteral("a joint that makes half of the turn"));
+        QVERIFY(measured());
+        const Skeleton& sk = desk_->view().subject()->character->skeleton;
+        const int helper = sk.find("forearm_helper.R");
+        QVERIFY(helper >= 0 && helper == sk.size() - 1);
+        desk_->takeInHand(helper);
+        desk_->setLocked(helper, true);
+        QVERIFY(desk_->locked(helper));
+        QVERIFY(measured());
+        desk_->setPose(desk_->motion(), 60);
+        comeToRest();
+        session_->undoStack().undo();
+        session_->undoStack().undo();
+        QVERIFY(measured());
+        QCOMPARE(desk_->view().subject()->character->skeleton.find("forearm_helper.R"), -1);
+        QCOMPARE(desk_->joint(), -1);
+    }
+
     void mendedByHandAlone() {
         const int elbow = faultAt("forearm.R", Kind::Stretch);
         const Trial before = desk_->trial();

@@ -13,7 +13,20 @@ using namespace hobble::demo;
 class TestPlant : public QObject {
     Q_OBJECT
 
-    Character clean_;
+    Character badger_, newt_;
+
+    // What has the part that a fault suits: lids and shapes are the newt's.
+    const Character& cleanFor(const std::string& fault) const {
+        return fault.find("lid ") == 0 || fault.find("blink") == 0 || fault.find("shape") == 0 ? newt_
+                                                                                               : badger_;
+    }
+    static bool sameShapes(const Character& a, const Character& b) {
+        for (std::size_t p = 0; p < a.parts.size(); ++p)
+            for (std::size_t t = 0; t < a.parts[p].targets.size(); ++t)
+                if (a.parts[p].targets[t].delta != b.parts[p].targets[t].delta)
+                    return false;
+        return true;
+    }
 
     static std::map<int, float> row(const Character& c, std::uint32_t v) {
         std::map<int, float> out;
@@ -36,7 +49,10 @@ private slots:
     void initTestCase() {
         auto c = readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
         QVERIFY2(c, c ? "" : c.error().c_str());
-        clean_ = std::move(*c);
+        badger_ = std::move(*c);
+        auto n = readCharacter(HOBBLE_DEMO_DIR "/lighthouse-newt.glb");
+        QVERIFY2(n, n ? "" : n.error().c_str());
+        newt_ = std::move(*n);
     }
 
     void onlyWhereTheTruthSays_data() {
@@ -47,6 +63,7 @@ private slots:
 
     void onlyWhereTheTruthSays() {
         QFETCH(QString, fault);
+        const Character& clean_ = cleanFor(fault.toStdString());
         for (std::uint32_t seed : {3u, 71u}) {
             Recipe r;
             r.seed = seed;
@@ -92,7 +109,7 @@ private slots:
                           c.drivers[i].keys.back().out != clean_.drivers[i].keys.back().out;
             const bool names = c.skeleton.name != clean_.skeleton.name,
                        faces = c.triangles != clean_.triangles;
-            QVERIFY(skeleton || weights || drivers || names || faces);
+            QVERIFY(skeleton || weights || drivers || names || faces || !sameShapes(c, clean_));
             // the same recipe again is the same build
             Character again = clean_;
             const auto twice = plant(again, r);
@@ -104,7 +121,7 @@ private slots:
     void unknownFaultsAreRefused() {
         Recipe r;
         r.faults.push_back({"gremlins", "", "", "", 0.5, false});
-        Character c = clean_;
+        Character c = badger_;
         QVERIFY(!plant(c, r));
         r.faults[0] = {"stray influence", "no_such_joint", "", "", 0.5, false};
         const auto refused = plant(c, r);

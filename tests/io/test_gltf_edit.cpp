@@ -2,6 +2,7 @@
 // of their own.
 #include "core/character/moved_joint.h"
 #include "core/deform/deformer.h"
+#include "core/mend/trial.h"
 #include "io/base64.h"
 #include "io/character_read.h"
 #include "io/file_read.h"
@@ -257,6 +258,99 @@ private slots:
 
     // A joint that stands elsewhere and turns about other axes: it is there in the file that is written, all
     // others are where they were, the skin in neutral as before, and a pose is what the moved character's is.
+    // A character with shapes and a clip that sets them: what steps add comes back as it was made, and all
+    // else is as it was.
+    void addedJointsShapesAndDrivers_data() {
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<QString>("joint");
+        QTest::newRow("a biped with correctives") << "badger-postmaster"
+                                                  << "forearm.L";
+        QTest::newRow("a face with shapes") << "lighthouse-newt"
+                                            << "jaw";
+    }
+    void addedJointsShapesAndDrivers() {
+        QFETCH(QString, name);
+        QFETCH(QString, joint);
+        const std::string file = path("shaped.glb").toStdString(), to = path("shaped-2.glb").toStdString();
+        QVERIFY(writeFile(file, *readFile(HOBBLE_DEMO_DIR "/" + name.toStdString() + ".glb")));
+        const auto c = readCharacter(file);
+        QVERIFY2(c, c ? "" : c.error().c_str());
+        const auto s = std::make_shared<const Subject>(prepareSubject(std::make_shared<const Character>(*c)));
+        Step shape, helper, ease;
+        shape.kind = StepKind::Correct;
+        shape.joint = joint.toStdString();
+        shape.axis = Vec3d::UnitX();
+        shape.degrees = 25;
+        shape.correctBy = CorrectBy::Inflate;
+        shape.amount = 0.003;
+        shape.place.what = MendPlace::What::Reach;
+        shape.place.joint = joint.toStdString();
+        helper = shape;
+        helper.kind = StepKind::Helper;
+        helper.amount = 0.4;
+        helper.strength = 0.5;
+        helper.at = c->skeleton.place(c->skeleton.find(shape.joint));
+        TriedSteps tried(s);
+        Trial trial;
+        trial.steps = {shape, helper};
+        tried.take(trial);
+        for (const StepEffect& e : tried.effects())
+            QVERIFY2(e.applies, e.why.c_str());
+        const auto made = tried.character();
+        const auto notes = writeMended(*c, *made, to);
+        QVERIFY2(notes, notes ? "" : notes.error().c_str());
+        const auto again = readCharacter(to);
+        QVERIFY2(again, again ? "" : again.error().c_str());
+        QVERIFY2(again->notes.size() == c->notes.size(),
+                 again->notes.empty() ? "" : again->notes.back().c_str());
+        QCOMPARE(again->skeleton.size(), c->skeleton.size() + 1);
+        QCOMPARE(again->drivers.size(), made->drivers.size());
+        for (std::size_t p = 0; p < c->parts.size(); ++p) {
+            QCOMPARE(again->parts[p].targets.size(), made->parts[p].targets.size());
+            for (std::size_t t = 0; t < made->parts[p].targets.size(); ++t)
+                QCOMPARE(again->parts[p].targets[t].name, made->parts[p].targets[t].name);
+        }
+        // The joints may stand in another order: poses are set by name.
+        const auto posed = [&](const Character& of) {
+            Pose pose = Pose::neutral(of.skeleton);
+            pose.turn[static_cast<std::size_t>(of.skeleton.find(shape.joint))] = Quat(Eigen::AngleAxisd(
+                radians(25),
+                rotationOf(of.skeleton.neutralWorld[static_cast<std::size_t>(of.skeleton.find(shape.joint))])
+                        .inverse() *
+                    Vec3d::UnitX()));
+            std::vector<Vec3> out;
+            deform(of, pose, Skinning::Linear, out);
+            return out;
+        };
+        const auto a = posed(*again), b = posed(*made);
+        QCOMPARE(a.size(), b.size());
+        float most = 0;
+        for (std::size_t v = 0; v < a.size(); ++v)
+            most = std::max(most, (a[v] - b[v]).norm());
+        QVERIFY2(most < 1e-4f, qPrintable(QString::number(double(most))));
+        // Clips set the shapes that were there as before, and none of those that are new.
+        QCOMPARE(again->clips.size(), c->clips.size());
+        for (std::size_t k = 0; k < c->clips.size(); ++k)
+            for (const ClipChannel& was : c->clips[k].channels) {
+                if (was.path != ClipChannel::Path::Weights)
+                    continue;
+                const auto is = std::find_if(
+                    again->clips[k].channels.begin(), again->clips[k].channels.end(),
+                    [&](const ClipChannel& x) { return x.path == was.path && x.part == was.part; });
+                QVERIFY(is != again->clips[k].channels.end());
+                const auto part = static_cast<std::size_t>(was.part);
+                const std::size_t before = c->parts[part].targets.size(),
+                                  now = again->parts[part].targets.size();
+                QCOMPARE(is->value.size() / now, was.value.size() / before);
+                for (std::size_t i = 0; i < is->value.size(); ++i)
+                    QCOMPARE(is->value[i], i % now < before ? was.value[i / now * before + i % now] : 0.f);
+            }
+        const Chunks was = apart(*readFile(file)), is = apart(*readFile(to));
+        QCOMPARE(is.bin.substr(0, was.bin.size()), was.bin);
+        QVERIFY(is.document["scenes"] == was.document["scenes"]);
+        QCOMPARE(is.document["nodes"].size(), was.document["nodes"].size() + 1);
+    }
+
     void movedJoints() {
         const std::string file = path("moved.glb").toStdString(), to = path("moved-2.glb").toStdString();
         QVERIFY(writeFile(file, withExtras()));

@@ -220,7 +220,8 @@ private slots:
                 CauseKind::PartBoundSoftly, CauseKind::StrayInfluence, CauseKind::PatchLeftBehind,
                 CauseKind::NeighbourFinger, CauseKind::HeldByParent,   CauseKind::TwistNotShared,
                 CauseKind::NoBlend,         CauseKind::BlendTooHard,   CauseKind::BlendTooWide,
-                CauseKind::GarmentDiffers,  CauseKind::PivotOrAxis};
+                CauseKind::GarmentDiffers,  CauseKind::PivotOrAxis,    CauseKind::DriverOrCorrective,
+                CauseKind::MethodCollapse,  CauseKind::LidHeldBack};
             QCOMPARE(beyondWeights(kind).empty(), mended.count(kind) > 0);
         }
     }

@@ -35,8 +35,18 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
         {BrushDoes::FromNeighbours, tr("as around it"), "brushNeighbours",
          tr("Under the stroke, what the skin around it says")},
         {BrushDoes::KeepOut, tr("none of it"), "brushKeepOut",
-         tr("Under the stroke the joint in hand holds nothing")}};
+         tr("Under the stroke the joint in hand holds nothing")},
+        {BrushDoes::Out, tr("out"), "brushOut", tr("Strokes bring the skin out, at the angle shown")},
+        {BrushDoes::In, tr("in"), "brushIn", tr("Strokes bring the skin in, at the angle shown")},
+        {BrushDoes::Even, tr("even"), "brushEven",
+         tr("Strokes even the skin's shape out, at the angle shown")}};
     for (const auto& [what, text, name, tip] : does) {
+        if (what == BrushDoes::Out) {
+            auto* shape = new QLabel(tr("· at this angle:"));
+            shape->setProperty("quiet", true);
+            setType(shape, 0.95);
+            words->addWidget(shape);
+        }
         auto* b = wordToggle(words, text, QLatin1String(name), false, tip);
         setType(b, 0.95);
         brushes_[what] = b;

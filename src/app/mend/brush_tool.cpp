@@ -109,6 +109,22 @@ Step BrushTool::step() const {
         out.kind = StepKind::KeepOut;
         out.strength = strength_;
         break;
+    case BrushDoes::Out:
+    case BrushDoes::In:
+    case BrushDoes::Even:
+        out.kind = StepKind::Correct;
+        if (const auto angle = mend_->angleHere(); angle && s) {
+            out.joint = s->character->skeleton.name[static_cast<std::size_t>(angle->joint)];
+            out.axis = angle->axis;
+            out.degrees = angle->degrees;
+        }
+        out.correctBy = does_ == BrushDoes::Even ? CorrectBy::Soften : CorrectBy::Inflate;
+        out.count = 4;
+        if (does_ == BrushDoes::Even)
+            out.strength = strength_;
+        else // a stroke at full strength goes a quarter of its radius
+            out.amount = (does_ == BrushDoes::Out ? 0.25 : -0.25) * strength_ * radius_;
+        break;
     }
     return out;
 }
@@ -116,6 +132,10 @@ Step BrushTool::step() const {
 bool BrushTool::press(QMouseEvent* e) {
     if (does_ == BrushDoes::Nothing)
         return false;
+    if (ofTheShape(does_) && !mend_->angleHere()) {
+        mend_->sayNoAngle();
+        return true;
+    }
     const auto at = neutralAt(e->position());
     if (!at)
         return false; // beside the character the view is turned, as ever

@@ -6,8 +6,10 @@
 
 namespace hobble {
 
-/// What a stroke does to the share of the joint in hand, or to all of them.
-enum class BrushDoes { Nothing, Add, Take, Soften, FromNeighbours, KeepOut };
+/// What a stroke does to the share of the joint in hand, or to all of them; or to the skin's shape at the
+/// angle that is shown.
+enum class BrushDoes { Nothing, Add, Take, Soften, FromNeighbours, KeepOut, Out, In, Even };
+inline bool ofTheShape(BrushDoes does) { return does >= BrushDoes::Out; }
 
 class BrushTool : public ViewportTool {
     Q_OBJECT

@@ -47,7 +47,17 @@ void MendPage::addActions(ActionBook& book) {
         {"mend-bind", tr("Mend: bind anew"), MendVerb::BindAnew},
         {"mend-drop", tr("Mend: drop small influences"), MendVerb::DropSmall},
         {"mend-cap", tr("Mend: at most so many influences"), MendVerb::Cap},
-        {"mend-centre", tr("Mend: the joint to the middle of its skin"), MendVerb::Centre}};
+        {"mend-centre", tr("Mend: the joint to the middle of its skin"), MendVerb::Centre},
+        {"mend-shape", tr("Mend: shape the skin at this angle"), MendVerb::ShapeHere},
+        {"mend-out", tr("Mend: bring the skin out at this angle"), MendVerb::BringOut},
+        {"mend-in", tr("Mend: bring the skin in at this angle"), MendVerb::BringIn},
+        {"mend-even", tr("Mend: even the skin out at this angle"), MendVerb::EvenHere},
+        {"mend-flat", tr("Mend: lay the skin flat at this angle"), MendVerb::FlatHere},
+        {"mend-out-of-flesh", tr("Mend: out of the flesh at this angle"), MendVerb::OutOfFlesh},
+        {"mend-half-turn", tr("Mend: a joint that makes half of the turn"), MendVerb::HalfTurn},
+        {"mend-fill-out", tr("Mend: a joint that fills the bend out"), MendVerb::FillOut},
+        {"mend-share-roll", tr("Mend: share the roll of the joint in hand out"), MendVerb::ShareRoll},
+        {"mend-follow-other", tr("Mend: follow as the other side does"), MendVerb::FollowOther}};
     for (const auto& [id, words, verb] : verbs)
         addAction(book, id, words, {}, [this, v = verb] { applyVerb(v); });
     if (!viewport_)
@@ -66,7 +76,12 @@ void MendPage::addActions(ActionBook& book) {
         {"mend-brush-take", tr("Mend: strokes that take away"), Qt::Key_Z, BrushDoes::Take},
         {"mend-brush-soften", tr("Mend: strokes that soften"), Qt::Key_O, BrushDoes::Soften},
         {"mend-brush-around", tr("Mend: strokes as the skin around"), {}, BrushDoes::FromNeighbours},
-        {"mend-brush-none", tr("Mend: strokes that keep out"), {}, BrushDoes::KeepOut}};
+        {"mend-brush-none", tr("Mend: strokes that keep out"), {}, BrushDoes::KeepOut},
+        {"mend-brush-out", tr("Mend: strokes that bring the skin out at this angle"), Qt::Key_U,
+         BrushDoes::Out},
+        {"mend-brush-in", tr("Mend: strokes that bring the skin in at this angle"), Qt::Key_I, BrushDoes::In},
+        {"mend-brush-even", tr("Mend: strokes that even the skin out at this angle"), Qt::Key_Y,
+         BrushDoes::Even}};
     for (const auto& [id, words, key, does] : strokes)
         addAction(book, id, words, key, [this, d = does] { brushLine_->press(d); });
     addAction(book, "mend-mark", tr("Mend: mark skin"), Qt::Key_M, [this] { brushLine_->pressMark(); });

@@ -160,6 +160,21 @@ QWidget* MendPage::buildLeft() {
         needRun_.push_back(b);
         connect(b, &QPushButton::clicked, this, [this, v = verb] { applyVerb(v); });
     }
+    auto* here = wordButton(verbs, tr("at this angle…"), QStringLiteral("verbHere"),
+                            tr("Shapes that fade in where the strip stands, and joints that help there"));
+    setType(here, 0.95);
+    needRun_.push_back(here);
+    auto* shapes = new QMenu(here);
+    here->setMenu(shapes);
+    for (const auto& [words, verb] :
+         {std::pair(tr("shape the skin, as rigid as it can be"), MendVerb::ShapeHere),
+          std::pair(tr("bring the skin out"), MendVerb::BringOut),
+          std::pair(tr("bring the skin in"), MendVerb::BringIn),
+          std::pair(tr("even it out"), MendVerb::EvenHere), std::pair(tr("lay it flat"), MendVerb::FlatHere),
+          std::pair(tr("out of the flesh it lies in"), MendVerb::OutOfFlesh),
+          std::pair(tr("a joint that makes half of the turn"), MendVerb::HalfTurn),
+          std::pair(tr("a joint that fills the bend out"), MendVerb::FillOut)})
+        shapes->addAction(words, this, [this, v = verb] { applyVerb(v); });
     auto* more = wordButton(verbs, tr("more…"), QStringLiteral("verbMore"));
     setType(more, 0.95);
     needRun_.push_back(more);
@@ -170,6 +185,9 @@ QWidget* MendPage::buildLeft() {
     rest->addAction(tr("drop small influences"), this, [this] { applyVerb(MendVerb::DropSmall); });
     rest->addAction(tr("at most so many influences"), this, [this] { applyVerb(MendVerb::Cap); });
     rest->addAction(tr("the joint to the middle of its skin"), this, [this] { applyVerb(MendVerb::Centre); });
+    rest->addAction(tr("share the roll of the joint in hand out"), this,
+                    [this] { applyVerb(MendVerb::ShareRoll); });
+    rest->addAction(tr("follow as the other side does"), this, [this] { applyVerb(MendVerb::FollowOther); });
     rest->addSeparator();
     rest->addAction(tr("all that can be cured"), mend_, &MendDesk::cureAll);
     all->addWidget(foot);

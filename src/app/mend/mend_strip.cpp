@@ -63,6 +63,20 @@ void MendStrip::paintEvent(QPaintEvent*) {
         mend_->measuring() ? tr("measuring…") : tr("before dashed, now filled above the limit");
     if (p.fontMetrics().horizontalAdvance(what) < words.width() * 0.7) // large text: the ends matter more
         p.drawText(words, Qt::AlignCenter, what);
+    auto shapes = ramps();
+    if (dragged_ >= 0 && static_cast<std::size_t>(dragged_ / 2) < shapes.size())
+        shapes[static_cast<std::size_t>(dragged_ / 2)] = drag_;
+    const auto xOf = [&](double at) { return b.left() + b.width() * at / std::max(m->limit(), 1e-9); };
+    const double low = b.bottom() - 3, high = b.bottom() - 0.45 * b.height();
+    for (const Ramp& r : shapes) {
+        p.setPen(QPen(t.viewportInk, 1.4));
+        p.setBrush(Qt::NoBrush);
+        p.drawPolyline(QPolygonF({{xOf(r.from), low}, {xOf(r.whole), high}}));
+        p.setBrush(t.viewport);
+        p.drawRect(QRectF(xOf(r.from) - 3.5, low - 3.5, 7, 7));
+        p.setBrush(t.viewportInk);
+        p.drawRect(QRectF(xOf(r.whole) - 3.5, high - 3.5, 7, 7));
+    }
     const double here = b.left() + b.width() * mend_->poseAt() / std::max(m->limit(), 1e-9);
     p.setPen(QPen(t.night ? t.accent : t.accent.darker(110), 3, Qt::SolidLine, Qt::FlatCap));
     p.drawLine(QPointF(here, b.top() - 4), QPointF(here, b.bottom() + 3));
@@ -74,19 +88,101 @@ QPoint MendStrip::pointOf(double at) const {
     return QPointF(b.left() + b.width() * at / std::max(m ? m->limit() : 1, 1e-9), b.center().y()).toPoint();
 }
 
+double MendStrip::atX(double x) const {
+    const Motion* m = mend_->motionShown();
+    return m ? std::round(std::clamp((x - box().left()) / box().width(), 0.0, 1.0) * m->limit()) : 0;
+}
+
 void MendStrip::scrub(double x) {
-    if (const Motion* m = mend_->motionShown())
-        mend_->setPose(mend_->motion(),
-                       std::round(std::clamp((x - box().left()) / box().width(), 0.0, 1.0) * m->limit()));
+    if (mend_->motionShown())
+        mend_->setPose(mend_->motion(), atX(x));
+}
+
+// Of the trial's steps those that shape the skin for a turn of this motion; steps for one angle are one
+// shape.
+std::vector<MendStrip::Ramp> MendStrip::ramps() const {
+    std::vector<Ramp> out;
+    const Motion* m = mend_->motionShown();
+    const Subject* s = mend_->build();
+    if (!m || !s || m->keys)
+        return out;
+    const Skeleton& sk = s->character->skeleton;
+    const auto& steps = mend_->trial().steps;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        const Step& step = steps[i];
+        if (step.kind != StepKind::Correct || !step.on)
+            continue;
+        for (const JointTurn& turn : m->turns) {
+            const auto j = static_cast<std::size_t>(turn.joint);
+            const double along = (rotationOf(sk.neutralWorld[j]) * turn.axis).dot(step.axis);
+            if (sk.name[j] != step.joint || std::abs(along) < 0.9 || turn.share == 0)
+                continue;
+            const double unit = (along > 0 ? 1 : -1) / turn.share;
+            const double from = unit * step.from, whole = unit * step.degrees;
+            const auto same =
+                std::find_if(out.begin(), out.end(), [&](const Ramp& r) { return r.whole == whole; });
+            if (whole > 0 && same == out.end())
+                out.push_back({std::max(from, 0.0), whole, {i}});
+            else if (whole > 0)
+                same->steps.push_back(i);
+        }
+    }
+    return out;
+}
+
+std::vector<std::pair<QPoint, QPoint>> MendStrip::handles() const {
+    std::vector<std::pair<QPoint, QPoint>> out;
+    const QRectF b = box();
+    for (const Ramp& r : ramps())
+        out.emplace_back(QPoint(pointOf(r.from).x(), static_cast<int>(b.bottom() - 3)),
+                         QPoint(pointOf(r.whole).x(), static_cast<int>(b.bottom() - 0.45 * b.height())));
+    return out;
 }
 
 void MendStrip::mousePressEvent(QMouseEvent* e) {
-    if (e->button() == Qt::LeftButton)
-        scrub(e->position().x());
+    if (e->button() != Qt::LeftButton)
+        return;
+    const auto all = handles();
+    for (std::size_t i = 0; i < all.size(); ++i)
+        for (int end : {1, 0})
+            if (((end ? all[i].second : all[i].first) - e->position().toPoint()).manhattanLength() <= 9) {
+                dragged_ = static_cast<int>(2 * i) + end;
+                drag_ = ramps()[i];
+                return;
+            }
+    scrub(e->position().x());
 }
+
 void MendStrip::mouseMoveEvent(QMouseEvent* e) {
-    if (e->buttons() & Qt::LeftButton)
-        scrub(e->position().x());
+    if (!(e->buttons() & Qt::LeftButton))
+        return;
+    if (dragged_ < 0)
+        return scrub(e->position().x());
+    const double at = atX(e->position().x());
+    if (dragged_ % 2)
+        drag_.whole = std::max(at, drag_.from + 1);
+    else
+        drag_.from = std::min(at, drag_.whole - 1);
+    update();
+}
+
+void MendStrip::mouseReleaseEvent(QMouseEvent*) {
+    if (dragged_ < 0)
+        return;
+    const Motion* m = mend_->motionShown();
+    const auto all = ramps();
+    const auto i = static_cast<std::size_t>(dragged_ / 2);
+    dragged_ = -1;
+    if (!m || i >= all.size())
+        return;
+    Trial trial = mend_->trial();
+    for (std::size_t k : all[i].steps) {
+        Step& step = trial.steps[k];
+        step.degrees *= drag_.whole / all[i].whole;
+        step.from = step.degrees * drag_.from / drag_.whole;
+    }
+    mend_->change(trial, tr("fade a shape in elsewhere"));
+    update();
 }
 
 } // namespace hobble

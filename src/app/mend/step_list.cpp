@@ -31,8 +31,9 @@ struct NumberFacts {
     double factor; // from the step's number to what is said
 };
 
-std::optional<NumberFacts> amountOf(StepKind kind, FillBy by) {
-    switch (kind) {
+std::optional<NumberFacts> amountOf(const Step& step) {
+    const FillBy by = step.fillBy;
+    switch (step.kind) {
     case StepKind::Fill:
         return by == FillBy::Scale
                    ? NumberFacts{QT_TRANSLATE_NOOP("StepList", "factor"), 0, 10, 0.1, 2, "", 1}
@@ -51,9 +52,34 @@ std::optional<NumberFacts> amountOf(StepKind kind, FillBy by) {
         return NumberFacts{QT_TRANSLATE_NOOP("StepList", "from how far"), 0, 1e6, 5, 0, " mm", 1000};
     case StepKind::TurnAxes:
         return NumberFacts{QT_TRANSLATE_NOOP("StepList", "turned by"), -180, 180, 1, 1, "°", 1};
+    case StepKind::Correct:
+        return step.correctBy == CorrectBy::Inflate
+                   ? std::optional(
+                         NumberFacts{QT_TRANSLATE_NOOP("StepList", "out by"), -1e5, 1e5, 0.5, 1, " mm", 1000})
+                   : std::nullopt;
+    case StepKind::Helper:
+        return step.helpBy == HelpBy::Turn
+                   ? NumberFacts{QT_TRANSLATE_NOOP("StepList", "of the turn"), -200, 200, 5, 0, " %", 100}
+                   : NumberFacts{
+                         QT_TRANSLATE_NOOP("StepList", "goes out by"), -1e5, 1e5, 0.5, 1, " mm", 1000};
+    case StepKind::Drive:
+        return step.driveBy == DriveBy::Ease
+                   ? std::optional(NumberFacts{QT_TRANSLATE_NOOP("StepList", "over"), 1, 180, 5, 0, "°", 1})
+               : step.driveBy == DriveBy::Scale
+                   ? std::optional(NumberFacts{QT_TRANSLATE_NOOP("StepList", "factor"), 0, 10, 0.1, 2, "", 1})
+                   : std::nullopt;
     default:
         return std::nullopt;
     }
+}
+
+bool ofAnAngle(const Step& s) {
+    return s.kind == StepKind::Correct || (s.kind == StepKind::Helper && s.helpBy == HelpBy::Shift);
+}
+bool standsSomewhere(const Step& s) { return s.kind == StepKind::Pivot || s.kind == StepKind::Helper; }
+bool counts(const Step& s) {
+    return s.kind == StepKind::Soften || s.kind == StepKind::Cap || s.kind == StepKind::ShareTwist ||
+           (s.kind == StepKind::Correct && s.correctBy == CorrectBy::Soften);
 }
 
 } // namespace
@@ -142,7 +168,8 @@ public:
                        : *share > 0 ? tr("takes %1 % away").arg(percent)
                                     : tr("adds %1 %").arg(percent);
             }
-            if (at < effects.size() && !effects[at].skeleton) {
+            if (at < effects.size() &&
+                !(effects[at].changed.empty() && (effects[at].skeleton || effects[at].shapes))) {
                 const auto n = effects[at].changed.size();
                 const QString changed = n == 0   ? tr("changes nothing")
                                         : n == 1 ? tr("one vertex")
@@ -158,7 +185,7 @@ public:
                 box->setValue(static_cast<decltype(box->value())>(value));
             }
         };
-        if (const auto facts = amountOf(step.kind, step.fillBy))
+        if (const auto facts = amountOf(step))
             put(amount_, facts->factor * step.amount);
         put(count_, step.count);
         put(middle_, step.middle);
@@ -166,6 +193,8 @@ public:
         for (std::size_t k = 0; k < at_box_.size(); ++k)
             put(at_box_[k], 1000 * step.at[static_cast<Eigen::Index>(k)]);
         put(radius_, 1000 * step.place.radius);
+        put(degrees_, step.degrees);
+        put(from_, step.from);
     }
 
     void setChosen(bool on) {
@@ -246,7 +275,7 @@ private:
         form->setRowWrapPolicy(QFormLayout::WrapLongRows);
         all->addLayout(form);
         const Step& s = step();
-        if (const auto facts = amountOf(s.kind, s.fillBy)) {
+        if (const auto facts = amountOf(s)) {
             amount_ = number<QDoubleSpinBox>(form, QCoreApplication::translate("StepList", facts->word),
                                              "stepAmount");
             amount_->setRange(facts->least, facts->most);
@@ -266,16 +295,35 @@ private:
             connect(middle_, &QDoubleSpinBox::valueChanged, this,
                     [this](double v) { change([&](Step& one) { one.middle = v; }, tr("move a passage")); });
         }
-        if (s.kind == StepKind::Soften || s.kind == StepKind::Cap) {
-            count_ =
-                number<QSpinBox>(form, s.kind == StepKind::Cap ? tr("at most") : tr("times"), "stepCount");
-            count_->setRange(1, s.kind == StepKind::Cap ? 32 : 200);
+        if (ofAnAngle(s)) {
+            const auto angle = [&](const QString& word, const char* name, double Step::*which) {
+                auto* box = number<QDoubleSpinBox>(form, word, name);
+                box->setRange(-180, 180);
+                box->setDecimals(0);
+                box->setSingleStep(5);
+                box->setSuffix(QStringLiteral("°"));
+                box->setValue(s.*which);
+                connect(box, &QDoubleSpinBox::valueChanged, this, [this, which](double v) {
+                    change([&](Step& one) { one.*which = v; }, tr("change a step's angle"));
+                });
+                return box;
+            };
+            from_ = angle(tr("begins at"), "stepFrom", &Step::from);
+            degrees_ = angle(tr("whole at"), "stepDegrees", &Step::degrees);
+        }
+        if (counts(s)) {
+            count_ = number<QSpinBox>(form,
+                                      s.kind == StepKind::Cap          ? tr("at most")
+                                      : s.kind == StepKind::ShareTwist ? tr("joints")
+                                                                       : tr("times"),
+                                      "stepCount");
+            count_->setRange(1, s.kind == StepKind::Cap ? 32 : s.kind == StepKind::ShareTwist ? 8 : 200);
             count_->setValue(s.count);
             connect(count_, &QSpinBox::valueChanged, this, [this](int v) {
                 change([&](Step& one) { one.count = v; }, tr("change a step's number"));
             });
         }
-        if (s.kind == StepKind::Pivot) {
+        if (standsSomewhere(s)) {
             static const char* const axes[] = {"x", "y", "z"};
             for (int k = 0; k < 3; ++k) {
                 auto* box = number<QDoubleSpinBox>(form, QLatin1String(axes[k]), axes[k]);
@@ -299,7 +347,7 @@ private:
                 change([&](Step& one) { one.place.radius = v / 1000; }, tr("change a stroke's radius"));
             });
         }
-        if (!ofTheSkeleton(s.kind)) {
+        if (!ofTheSkeleton(s.kind) && s.kind != StepKind::Drive) {
             strength_ = number<QDoubleSpinBox>(form, tr("strength"), "stepStrength");
             strength_->setRange(0, 100);
             strength_->setSingleStep(5);
@@ -331,7 +379,8 @@ private:
     QLabel *words_, *took_;
     StepShareBar* bar_;
     QWidget* editor_ = nullptr;
-    QDoubleSpinBox *amount_ = nullptr, *middle_ = nullptr, *strength_ = nullptr, *radius_ = nullptr;
+    QDoubleSpinBox *amount_ = nullptr, *middle_ = nullptr, *strength_ = nullptr, *radius_ = nullptr,
+                   *degrees_ = nullptr, *from_ = nullptr;
     QSpinBox* count_ = nullptr;
     std::vector<QDoubleSpinBox*> at_box_; // where a joint goes
     QPoint pressed_;
@@ -349,9 +398,10 @@ StepList::StepList(MendDesk* mend, QWidget* parent) : QWidget(parent), mend_(men
 
 // Rows stay where the list is of the same kinds of steps: a number is then changed under the hand.
 void StepList::rebuild() {
-    std::vector<StepKind> kinds;
+    std::vector<std::array<int, 5>> kinds; // what a row has numbers for
     for (const Step& s : mend_->trial().steps)
-        kinds.push_back(s.kind);
+        kinds.push_back({static_cast<int>(s.kind), static_cast<int>(s.fillBy), static_cast<int>(s.correctBy),
+                         static_cast<int>(s.helpBy), static_cast<int>(s.driveBy)});
     if (kinds == kinds_)
         return refresh();
     const bool more = kinds.size() > kinds_.size();

@@ -5,6 +5,8 @@
 
 #include <QWidget>
 
+#include <array>
+
 class QVBoxLayout;
 
 namespace hobble {
@@ -28,7 +30,7 @@ private:
     MendDesk* mend_;
     QVBoxLayout* column_;
     std::vector<StepRow*> rows_;
-    std::vector<StepKind> kinds_; // of the rows
+    std::vector<std::array<int, 5>> kinds_; // of the rows
     int chosen_ = -1;
 };
 

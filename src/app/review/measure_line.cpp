@@ -14,7 +14,8 @@ const char* const kNames[] = {QT_TRANSLATE_NOOP("measure", "stretch"), QT_TRANSL
                               QT_TRANSLATE_NOOP("measure", "area"),    QT_TRANSLATE_NOOP("measure", "shear")};
 constexpr std::array kOfRun{Kind::Contact,       Kind::Roughness,   Kind::Leak,     Kind::Lag,
                             Kind::PokeThrough,   Kind::Gap,         Kind::Flip,     Kind::Pop,
-                            Kind::SoftRigidPart, Kind::UnboundPart, Kind::OneSided, Kind::WrongBend};
+                            Kind::SoftRigidPart, Kind::UnboundPart, Kind::OneSided, Kind::WrongBend,
+                            Kind::NotClosed,     Kind::ThroughLid};
 
 Kind ofRun(int m) { return kOfRun[static_cast<std::size_t>(m - FirstOfRun)]; }
 

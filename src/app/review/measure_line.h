@@ -8,7 +8,7 @@ namespace hobble {
 
 // What the shape at hand says at any angle, then what the run measured at its steps.
 enum Measure { Stretch, Squash, Volume, Pinch, Area, Shear, FirstOfRun };
-inline constexpr int kMeasureCount = FirstOfRun + 12;
+inline constexpr int kMeasureCount = FirstOfRun + 14;
 
 QString nameOfMeasure(int measure);
 std::optional<double> valueOfMeasure(int measure, const ZoneMeasures& zone);

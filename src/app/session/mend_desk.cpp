@@ -54,6 +54,8 @@ MendDesk::MendDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, RunDesk& ru
                 if (!on_ || ticket <= before_)
                     return; // of a build closed meanwhile
                 state_ = state;
+                if (joint_ >= state_->subject->character->skeleton.size())
+                    takeInHand(-1); // it was one that a step had added
                 if (ticket == ticket_ && shownCure_ < 0 && !previewed_)
                     effects_ = state->effects;
                 if (!beforeShown_)

@@ -26,7 +26,19 @@ enum class MendVerb {
     BindAnew, // from scratch, by the bones near it
     DropSmall,
     Cap,
-    Centre // the joint to the middle of the skin that blends about it
+    Centre, // the joint to the middle of the skin that blends about it
+    // At the angle that is shown: shapes that fade in there
+    ShapeHere, // as rigid as the skin can be
+    BringOut,
+    BringIn,
+    EvenHere,
+    FlatHere,
+    OutOfFlesh,
+    // Joints and what follows
+    HalfTurn,   // a joint that makes half of the turn
+    FillOut,    // a joint that goes out as the other bends
+    ShareRoll,  // joints along the bone
+    FollowOther // as its other side follows
 };
 
 class MendDesk : public Desk {
@@ -96,6 +108,15 @@ public:
     int motion() const { return motion_; }
     double poseAt() const { return poseAt_; }
     const Motion* motionShown() const;
+    /// What turns at the angle shown: the joint in hand where the motion turns it, else the motion's own;
+    /// nothing in neutral, or where no one joint's angle tells the pose.
+    struct AngleHere {
+        int joint = -1;
+        Vec3d axis = Vec3d::Zero(); // world, neutral
+        double degrees = 0;
+    };
+    std::optional<AngleHere> angleHere() const;
+    void sayNoAngle();                   // what is for an angle was asked for where there is none
     int joint() const { return joint_; } // in hand; −1: none
     void takeInHand(int joint);
     /// The build beside what is made of it, in the pose looked at; the trial's side has no motion until that
@@ -131,6 +152,7 @@ signals:
 private:
     void takeSubject();
     void takeRun();
+    std::string nameOf(int joint) const;
     bool ready(); // there is a run to stand on
     void setGoal(CureGoal goal, TrialAim aim);
     void findAim(); // of the trial, in the run

@@ -123,17 +123,24 @@ void MendDesk::copyAcross(int at) {
     change(trial, tr("copy a step to the other side"));
 }
 
+// Of the build, or of what was made of it: steps may add joints.
+std::string MendDesk::nameOf(int joint) const {
+    const auto j = static_cast<std::size_t>(joint);
+    for (const Subject* s : {on_ ? on_->build().get() : nullptr, state_ ? state_->subject.get() : nullptr})
+        if (s && joint >= 0 && j < s->character->skeleton.name.size())
+            return s->character->skeleton.name[j];
+    return {};
+}
+
 bool MendDesk::locked(int joint) const {
     return on_ && joint >= 0 &&
-           std::find(trial_.locked.begin(), trial_.locked.end(),
-                     on_->build()->character->skeleton.name[static_cast<std::size_t>(joint)]) !=
-               trial_.locked.end();
+           std::find(trial_.locked.begin(), trial_.locked.end(), nameOf(joint)) != trial_.locked.end();
 }
 
 void MendDesk::setLocked(int joint, bool on) {
     if (!ready() || joint < 0 || on == locked(joint))
         return;
-    const std::string& name = on_->build()->character->skeleton.name[static_cast<std::size_t>(joint)];
+    const std::string name = nameOf(joint);
     Trial trial = trial_;
     if (on)
         trial.locked.push_back(name);

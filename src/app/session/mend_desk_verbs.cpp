@@ -28,17 +28,45 @@ std::vector<std::uint32_t> cornersOf(const Subject& s, const std::vector<std::ui
 
 } // namespace
 
+std::optional<MendDesk::AngleHere> MendDesk::angleHere() const {
+    const Motion* m = motionShown();
+    if (!m || !on_ || m->keys || m->turns.empty() || poseAt_ == 0)
+        return std::nullopt;
+    auto turn =
+        std::find_if(m->turns.begin(), m->turns.end(), [&](const JointTurn& t) { return t.joint == joint_; });
+    if (turn == m->turns.end())
+        turn = m->turns.begin();
+    const double degrees = turn->share * poseAt_;
+    if (std::abs(degrees) < 1)
+        return std::nullopt;
+    const Skeleton& sk = on_->build()->character->skeleton;
+    const Vec3d axis = rotationOf(sk.neutralWorld[static_cast<std::size_t>(turn->joint)]) * turn->axis;
+    return AngleHere{turn->joint, degrees < 0 ? Vec3d(-axis.normalized()) : Vec3d(axis.normalized()),
+                     std::round(std::abs(degrees))};
+}
+
+void MendDesk::sayNoAngle() {
+    fail(tr("Go to an angle of one joint first: a shape or a helper is for an angle."));
+}
+
 void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     if (!ready())
         return;
     const Subject& s = *on_->build();
+    // One that the trial added is in what was made of the build, and has no blend there.
+    const Subject& made = state_ ? *state_->subject : s;
     const auto nameOf = [&](int joint) {
-        return s.character->skeleton.name[static_cast<std::size_t>(joint)];
+        return (joint < s.character->skeleton.size() ? s : made)
+            .character->skeleton.name[static_cast<std::size_t>(joint)];
     };
-    if (joint_ < 0 && verb != MendVerb::DropSmall && verb != MendVerb::Cap)
+    const auto zoneOf = [&](int joint) -> const JointZone& {
+        return (joint < s.character->skeleton.size() ? s : made).zones[static_cast<std::size_t>(joint)];
+    };
+    const bool ofTheAngle = verb >= MendVerb::ShapeHere && verb <= MendVerb::FillOut;
+    if (joint_ < 0 && verb != MendVerb::DropSmall && verb != MendVerb::Cap && !ofTheAngle)
         return fail(tr("Take a joint in hand first: press its name under “Joints here”, or its skin."));
     const std::vector<std::uint32_t> blend =
-        joint_ < 0 ? std::vector<std::uint32_t>() : s.zones[static_cast<std::size_t>(joint_)].blendVertices;
+        joint_ < 0 ? std::vector<std::uint32_t>() : zoneOf(joint_).blendVertices;
     // What the fault marks, where there is one; else what blends.
     std::vector<std::uint32_t> faulty;
     if (const Finding* f = told())
@@ -51,8 +79,42 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     };
     Step step;
     step.place = over(blend);
+    const auto angle = angleHere();
+    if (ofTheAngle) {
+        if (!angle)
+            return sayNoAngle();
+        const JointZone& zone = s.zones[static_cast<std::size_t>(angle->joint)];
+        std::vector<std::uint32_t> gives = zone.vertices;
+        gives.insert(gives.end(), faulty.begin(), faulty.end());
+        std::sort(gives.begin(), gives.end());
+        gives.erase(std::unique(gives.begin(), gives.end()), gives.end());
+        step.place = over(
+            verb == MendVerb::ShapeHere || verb == MendVerb::OutOfFlesh || faulty.empty() ? gives : faulty);
+        step.kind = verb >= MendVerb::HalfTurn ? StepKind::Helper : StepKind::Correct;
+        step.axis = angle->axis;
+        step.degrees = angle->degrees;
+    }
+    const double limb = angle ? s.zones[static_cast<std::size_t>(angle->joint)].limbRadius : 0;
     if (joint_ >= 0)
         step.joint = nameOf(joint_);
+    if (ofTheAngle)
+        step.joint = nameOf(angle->joint);
+    // Where a joint stands: in the middle of what is marked, else where the other one does.
+    const auto stand = [&] {
+        step.at = s.character->skeleton.place(angle->joint);
+        Vec3d sum = Vec3d::Zero();
+        for (std::uint32_t v : marked)
+            sum += s.neutral[v].cast<double>();
+        if (!marked.empty()) {
+            step.at = sum / static_cast<double>(marked.size());
+            return;
+        }
+        step.place = {};
+        step.place.what = MendPlace::What::Stroke;
+        step.place.path = {step.at.cast<float>()};
+        step.place.radius = 1.6 * std::max(limb, 1e-3);
+        step.place.along = false;
+    };
     QString words;
     switch (verb) {
     case MendVerb::Softer:
@@ -64,7 +126,7 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     case MendVerb::Narrower:
     case MendVerb::Wider:
     case MendVerb::FromParent: {
-        const int parent = givingParent(s, joint_);
+        const int parent = givingParent(made, joint_);
         if (parent < 0)
             return fail(
                 tr("No joint above %1 has any of the skin there.").arg(QString::fromStdString(step.joint)));
@@ -80,13 +142,13 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     case MendVerb::Pass:
         step.kind = StepKind::Pass;
         step.amount = 1.5;
-        step.place = over(s.zones[static_cast<std::size_t>(joint_)].vertices);
+        step.place = over(zoneOf(joint_).vertices);
         words = tr("an even passage");
         break;
     case MendVerb::OtherSide:
         step.kind = StepKind::Mirror;
         step.joint.clear();
-        step.place = over(s.zones[static_cast<std::size_t>(joint_)].vertices);
+        step.place = over(zoneOf(joint_).vertices);
         words = tr("as the other side");
         break;
     case MendVerb::KeepOut:
@@ -120,7 +182,7 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
     case MendVerb::BindAnew:
         step.kind = StepKind::Bind;
         step.joint.clear();
-        step.place = over(s.zones[static_cast<std::size_t>(joint_)].vertices);
+        step.place = over(zoneOf(joint_).vertices);
         words = tr("bind anew");
         break;
     case MendVerb::DropSmall:
@@ -145,6 +207,62 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
         words = tr("the joint to the middle");
         break;
     }
+    case MendVerb::ShapeHere:
+        words = tr("shape the skin at an angle");
+        break;
+    case MendVerb::BringOut:
+    case MendVerb::BringIn:
+        step.correctBy = CorrectBy::Inflate;
+        step.amount = (verb == MendVerb::BringOut ? 0.05 : -0.05) * std::max(limb, 1e-3);
+        words = verb == MendVerb::BringOut ? tr("bring the skin out") : tr("bring the skin in");
+        break;
+    case MendVerb::EvenHere:
+        step.correctBy = CorrectBy::Soften;
+        step.count = 5;
+        words = tr("even the skin out");
+        break;
+    case MendVerb::FlatHere:
+        step.correctBy = CorrectBy::Flatten;
+        step.strength = 0.5;
+        words = tr("lay the skin flat");
+        break;
+    case MendVerb::OutOfFlesh:
+        step.correctBy = CorrectBy::OutOfContact;
+        words = tr("out of the flesh");
+        break;
+    case MendVerb::HalfTurn:
+        stand();
+        step.amount = 0.5;
+        words = tr("a joint for half of the turn");
+        break;
+    case MendVerb::FillOut: { // out of the limb, on the side that stretches
+        stand();
+        step.helpBy = HelpBy::Shift;
+        step.amount = 0.25 * std::max(limb, 1e-3);
+        const JointZone& zone = s.zones[static_cast<std::size_t>(angle->joint)];
+        step.move = unitOrZero(zone.axis.cross(angle->axis));
+        if (step.move.norm() < 0.5)
+            return fail(tr("A joint that fills out is for a bend, and this is a roll."));
+        step.at += 0.6 * limb * step.move;
+        if (marked.empty()) {
+            step.place.path = {step.at.cast<float>()};
+            step.place.radius = 1.1 * std::max(limb, 1e-3);
+        }
+        words = tr("a joint that fills out");
+        break;
+    }
+    case MendVerb::ShareRoll:
+        step.kind = StepKind::ShareTwist;
+        step.place = {};
+        step.count = 2;
+        words = tr("share the roll out");
+        break;
+    case MendVerb::FollowOther:
+        step.kind = StepKind::Drive;
+        step.driveBy = DriveBy::AsOtherSide;
+        step.place = {};
+        words = tr("follow as the other side");
+        break;
     }
     if (step.place.what == MendPlace::What::Marked && step.place.vertices.empty())
         return fail(verb == MendVerb::KeepOut || verb == MendVerb::FromNeighbours || verb == MendVerb::Fill ||

@@ -16,17 +16,28 @@ QString tr(const char* text) { return QCoreApplication::translate("Colouring", t
 } // namespace
 
 QString nameOf(Colouring c) {
-    static const char* names[kColourings] = {
-        QT_TRANSLATE_NOOP("Colouring", "strain"),        QT_TRANSLATE_NOOP("Colouring", "area"),
-        QT_TRANSLATE_NOOP("Colouring", "shear"),         QT_TRANSLATE_NOOP("Colouring", "volume"),
-        QT_TRANSLATE_NOOP("Colouring", "pinch"),         QT_TRANSLATE_NOOP("Colouring", "contact depth"),
-        QT_TRANSLATE_NOOP("Colouring", "poke-through"),  QT_TRANSLATE_NOOP("Colouring", "gap"),
-        QT_TRANSLATE_NOOP("Colouring", "roughness"),     QT_TRANSLATE_NOOP("Colouring", "leak"),
-        QT_TRANSLATE_NOOP("Colouring", "lag"),           QT_TRANSLATE_NOOP("Colouring", "flip"),
-        QT_TRANSLATE_NOOP("Colouring", "pop"),           QT_TRANSLATE_NOOP("Colouring", "rigidity"),
-        QT_TRANSLATE_NOOP("Colouring", "unbound drift"), QT_TRANSLATE_NOOP("Colouring", "side difference"),
-        QT_TRANSLATE_NOOP("Colouring", "wrong bend"),    QT_TRANSLATE_NOOP("Colouring", "weight"),
-        QT_TRANSLATE_NOOP("Colouring", "influences"),    QT_TRANSLATE_NOOP("Colouring", "own colours")};
+    static const char* names[kColourings] = {QT_TRANSLATE_NOOP("Colouring", "strain"),
+                                             QT_TRANSLATE_NOOP("Colouring", "area"),
+                                             QT_TRANSLATE_NOOP("Colouring", "shear"),
+                                             QT_TRANSLATE_NOOP("Colouring", "volume"),
+                                             QT_TRANSLATE_NOOP("Colouring", "pinch"),
+                                             QT_TRANSLATE_NOOP("Colouring", "contact depth"),
+                                             QT_TRANSLATE_NOOP("Colouring", "poke-through"),
+                                             QT_TRANSLATE_NOOP("Colouring", "gap"),
+                                             QT_TRANSLATE_NOOP("Colouring", "roughness"),
+                                             QT_TRANSLATE_NOOP("Colouring", "leak"),
+                                             QT_TRANSLATE_NOOP("Colouring", "lag"),
+                                             QT_TRANSLATE_NOOP("Colouring", "flip"),
+                                             QT_TRANSLATE_NOOP("Colouring", "pop"),
+                                             QT_TRANSLATE_NOOP("Colouring", "rigidity"),
+                                             QT_TRANSLATE_NOOP("Colouring", "unbound drift"),
+                                             QT_TRANSLATE_NOOP("Colouring", "side difference"),
+                                             QT_TRANSLATE_NOOP("Colouring", "wrong bend"),
+                                             QT_TRANSLATE_NOOP("Colouring", "left bare"),
+                                             QT_TRANSLATE_NOOP("Colouring", "through lid or lip"),
+                                             QT_TRANSLATE_NOOP("Colouring", "weight"),
+                                             QT_TRANSLATE_NOOP("Colouring", "influences"),
+                                             QT_TRANSLATE_NOOP("Colouring", "own colours")};
     return tr(names[static_cast<int>(c)]);
 }
 
@@ -60,6 +71,10 @@ std::optional<Kind> kindOf(Colouring c) {
         return Kind::OneSided;
     case Colouring::WrongBend:
         return Kind::WrongBend;
+    case Colouring::NotClosed:
+        return Kind::NotClosed;
+    case Colouring::ThroughLid:
+        return Kind::ThroughLid;
     default:
         return std::nullopt;
     }
@@ -89,8 +104,9 @@ ColourScale scaleOf(Colouring c, const Subject& s, const Limits& limits, int joi
     case Colouring::Weight:
         for (std::size_t i = 0; i < weights.size(); ++i)
             out.stops.push_back({static_cast<double>(i) / 2, weights[i]});
-        out.below =
-            joint >= 0 ? QString::fromStdString(s.character->skeleton.name[std::size_t(joint)]) : QString();
+        out.below = joint >= 0 && joint < s.character->skeleton.size()
+                        ? QString::fromStdString(s.character->skeleton.name[std::size_t(joint)])
+                        : QString();
         out.above = tr("weight");
         out.unit = 100;
         out.suffix = QStringLiteral(" %");

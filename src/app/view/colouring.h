@@ -30,11 +30,13 @@ enum class Colouring {
     UnboundPart,
     OneSided,
     WrongBend,
+    NotClosed,
+    ThroughLid,
     Weight,
     Influences,
     Own
 };
-inline constexpr int kColourings = 20;
+inline constexpr int kColourings = 22;
 
 QString nameOf(Colouring colouring);
 /// The measure that has to be taken over the whole skin for it; nothing where the posed frame knows enough.

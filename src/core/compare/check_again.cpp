@@ -27,6 +27,7 @@ bool ofTheZone(Kind kind) {
     case Kind::Pinch:
     case Kind::OneSided:
     case Kind::WrongBend:
+    case Kind::NotClosed:
     case Kind::SoftRigidPart:
     case Kind::UnboundPart:
         return true;

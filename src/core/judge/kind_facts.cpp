@@ -120,6 +120,26 @@ constexpr std::array<KindFacts, kKinds.size()> kFacts{{
      {15, 25, 45, 70},
      C::Growing,
      0},
+    {Kind::NotClosed,
+     "not closed",
+     "closure",
+     "left bare",
+     Share,
+     true,
+     0,
+     {0.03, 0.08, 0.20, 0.60},
+     C::Growing,
+     0},
+    {Kind::ThroughLid,
+     "through lid or lip",
+     "through lid or lip",
+     "through",
+     Share, // of the radius of what comes through
+     true,
+     0,
+     {0.03, 0.06, 0.12, 0.25},
+     C::Growing,
+     0},
 }};
 
 } // namespace

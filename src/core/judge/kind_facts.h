@@ -23,12 +23,15 @@ enum class Kind {
     Flip,
     Pop,
     OneSided,
-    WrongBend
+    WrongBend,
+    NotClosed,
+    ThroughLid
 };
 inline constexpr std::array kKinds{
-    Kind::Stretch,       Kind::Squash,      Kind::VolumeLoss, Kind::Bulge, Kind::Pinch,    Kind::Contact,
-    Kind::PokeThrough,   Kind::Gap,         Kind::Roughness,  Kind::Spike, Kind::Leak,     Kind::Lag,
-    Kind::SoftRigidPart, Kind::UnboundPart, Kind::Flip,       Kind::Pop,   Kind::OneSided, Kind::WrongBend};
+    Kind::Stretch, Kind::Squash,      Kind::VolumeLoss,    Kind::Bulge,       Kind::Pinch,
+    Kind::Contact, Kind::PokeThrough, Kind::Gap,           Kind::Roughness,   Kind::Spike,
+    Kind::Leak,    Kind::Lag,         Kind::SoftRigidPart, Kind::UnboundPart, Kind::Flip,
+    Kind::Pop,     Kind::OneSided,    Kind::WrongBend,     Kind::NotClosed,   Kind::ThroughLid};
 
 using LimitSteps = std::array<double, 4>; // minor, notable, serious, blocking
 

@@ -116,6 +116,10 @@ std::optional<double> valueOf(Kind kind, const ZoneMeasures& m) {
         return m.side;
     case Kind::WrongBend:
         return m.bend;
+    case Kind::NotClosed:
+        return m.bare;
+    case Kind::ThroughLid:
+        return m.through;
     }
     return std::nullopt;
 }

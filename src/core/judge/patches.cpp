@@ -28,6 +28,8 @@ public:
         vertices(Kind::Gap, p_.gap, 12, -1);
         pops();
         parts();
+        openings(Kind::NotClosed, p_.bare, 1);
+        openings(Kind::ThroughLid, p_.through, 3);
         return std::move(out_);
     }
 
@@ -212,6 +214,29 @@ private:
             if (kind == Kind::Lag && area < leastArea(at))
                 continue;
             out_.push_back({at, {kind, sorted[leastCount - 1], area, std::move(group)}});
+        }
+    }
+
+    // Of each of the face's openings: told at what closes it, marked on what lies in it.
+    void openings(Kind kind, const Samples& samples, std::size_t leastCount) {
+        for (const FaceOpening& o : *s_.openings) {
+            const double first = limit(kind, o.joint);
+            std::vector<double> own;
+            for (std::uint32_t v : o.vertices)
+                if (const float x = valueAt(samples, v); x > first)
+                    own.push_back(x);
+            if (own.size() < leastCount)
+                continue;
+            std::sort(own.rbegin(), own.rend());
+            Patch patch{kind, own[leastCount - 1], 0, {}};
+            for (std::uint32_t t : o.inner) {
+                const Triangle& f = s_.surface.triangles[t];
+                if (std::any_of(f.begin(), f.end(),
+                                [&](std::uint32_t v) { return valueAt(samples, v) > first; }))
+                    patch.triangles.push_back(t);
+            }
+            patch.area = areaOf(patch.triangles);
+            out_.push_back({o.joint, std::move(patch)});
         }
     }
 

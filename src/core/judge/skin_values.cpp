@@ -130,6 +130,12 @@ std::vector<float> skinValues(const Subject& s, const Motion& motion, const Meas
         for (const Sample& x : p.popped)
             out.triangle(x.at, x.value);
         break;
+    case Kind::NotClosed:
+        out.vertices(p.bare);
+        break;
+    case Kind::ThroughLid:
+        out.vertices(p.through);
+        break;
     case Kind::OneSided:
     case Kind::WrongBend:
         for (std::size_t k = 0; k < p.zones.size(); ++k)

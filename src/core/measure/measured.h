@@ -33,6 +33,8 @@ struct MeasuredPose {
     Samples lag;                        // per vertex, share of the turn
     Samples inside;                     // per vertex, depth / limb radius of the joint that leads
     Samples poke, gap;                  // per vertex of the inner part, / body height
+    Samples bare;                       // per vertex of an eye or of teeth: share that is left bare
+    Samples through;                    // likewise: how far it comes through, / its radius
     Samples popped;                     // per triangle: what it kicked on the way to here, / body height
     std::vector<double> softness;       // per rigid part
     std::vector<double> drift;          // per rigid part, / body height

@@ -20,6 +20,11 @@ void PoseMeter::begin(const Motion& motion) {
     contactScratch_.forRegion = 0;
     paths_.clear();
     kicks_ = !s_.character->drivers.empty() && !motion.keys; // a clip's own swings are no kicks
+    openings_.clear();
+    const Closing closing = closingOf(motion);
+    for (std::size_t i = 0; i < s_.openings->size(); ++i)
+        if (const FaceOpening& o = (*s_.openings)[i]; closes(closing, o) || moves(region_, o))
+            openings_.push_back(i);
     out_ = {};
     out_.turnOf = turnOfTriangles(s_, motion, region_);
     std::vector<std::uint32_t> placeOf(s_.surface.triangles.size(), MotionRegion::kNone);
@@ -75,6 +80,7 @@ bool PoseMeter::pose(double degrees) {
         keep(cover_.gap, out.gap, out.zones[0].gap);
     }
     parts(out);
+    openings(out);
     if (kicks_) {
         std::vector<Vec3> path;
         for (std::uint32_t v : region_.vertices)
@@ -177,6 +183,31 @@ void PoseMeter::parts(MeasuredPose& out) {
         raise(r.bound ? out.zones[0].softness : out.zones[0].drift,
               r.bound ? out.softness.back() : out.drift.back());
     }
+}
+
+void PoseMeter::openings(MeasuredPose& out) {
+    const Closing closing = closingOf(*motion_);
+    const bool closed = out.at != 0 && out.at == motion_->limit(); // only then is anything to be closed
+    for (std::size_t i : openings_) {
+        const FaceOpening& o = (*s_.openings)[i];
+        std::size_t k = 0; // the turn it is told at
+        for (std::size_t t = 0; t < motion_->turns.size(); ++t)
+            if (motion_->turns[t].joint == o.joint)
+                k = t;
+        ZoneMeasures& zone = out.zones[k];
+        const OpeningMeasure measured = measureOpening(s_, o, posed_, openingScratch_);
+        zone.through = std::max(zone.through.value_or(0), measured.through);
+        for (const auto& [v, share] : measured.outside)
+            out.through.push_back({v, share});
+        if (closed && measured.bare && closes(closing, o)) {
+            zone.bare = std::max(zone.bare.value_or(0), *measured.bare);
+            for (std::uint32_t v : measured.left)
+                out.bare.push_back({v, static_cast<float>(*measured.bare)});
+        }
+    }
+    const auto byVertex = [](const Sample& a, const Sample& b) { return a.at < b.at; };
+    std::sort(out.through.begin(), out.through.end(), byVertex);
+    std::sort(out.bare.begin(), out.bare.end(), byVertex);
 }
 
 MeasuredMotion PoseMeter::finish() {

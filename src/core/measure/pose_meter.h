@@ -62,6 +62,8 @@ private:
     Contact contact_;
     CoverScratch coverScratch_;
     Cover cover_;
+    std::vector<std::size_t> openings_; // of the subject's, those that the motion can change
+    OpeningScratch openingScratch_;
     std::vector<std::vector<Vec3>> paths_; // of the region's vertices, per step
 
     bool cancelled() const { return options_.cancel && options_.cancel->load(std::memory_order_relaxed); }
@@ -70,6 +72,7 @@ private:
     void flips(MeasuredPose& out);
     void lag(MeasuredPose& out);
     void parts(MeasuredPose& out);
+    void openings(MeasuredPose& out);
 };
 
 } // namespace hobble

@@ -15,6 +15,9 @@ void flagRigidParts(Subject& subject);
 /// What garments cover; after roles (the body's height) and the tree.
 void prepareCovering(Subject& subject, const Progress& progress);
 
+/// Of the face; after roles and the tree.
+void prepareOpenings(Subject& subject);
+
 /// Contact but for who carries what; after roles.
 void prepareContacts(Subject& subject, const Progress& progress);
 

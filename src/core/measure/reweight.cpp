@@ -129,6 +129,18 @@ bool carriedOtherwise(const Subject& before, const Subject& s, const Change& cha
     });
 }
 
+// Whether a rigid piece of the face may have become one or ceased to be, or a joint has become a lid: seldom.
+bool opensOtherwise(const Subject& before, const Subject& s, const Change& change) {
+    if (before.roles.size() != s.roles.size() || holdsSkin(*before.character) != holdsSkin(*s.character))
+        return true;
+    return std::any_of(change.welded.begin(), change.welded.end(), [&](std::uint32_t v) {
+        return whollyCarriedBy(before.surface.weights, v) != whollyCarriedBy(s.surface.weights, v) ||
+               std::any_of(s.openings->begin(), s.openings->end(), [&](const FaceOpening& o) {
+                   return std::binary_search(o.vertices.begin(), o.vertices.end(), v);
+               });
+    });
+}
+
 void reweightRigidParts(const Subject& before, Subject& s, const Change& change,
                         const std::vector<char>& touched) {
     const Character& c = *s.character;
@@ -213,6 +225,8 @@ Subject reweighted(const Subject& before, std::shared_ptr<const Character> chara
     }
     if (coveredOtherwise)
         prepareCovering(s, progress);
+    if (opensOtherwise(before, s, change))
+        prepareOpenings(s);
     if (progress.stopped())
         return s;
     // What is left reads the same and writes apart.

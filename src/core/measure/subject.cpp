@@ -51,12 +51,17 @@ void prepareContacts(Subject& s, const Progress& progress) {
         prepareContact(s.surface, *s.character, s.neutral, s.body.height, progress.cancel));
 }
 
+void prepareOpenings(Subject& s) {
+    s.openings = std::make_shared<const std::vector<FaceOpening>>(faceOpenings(s));
+}
+
 Subject prepareSubject(std::shared_ptr<const Character> character, const Progress& progress,
                        const std::map<std::string, RoleCorrection>& corrections) {
     Subject s;
     s.character = std::move(character);
     s.cover = std::make_shared<const CoverSetup>();
     s.contact = std::make_shared<const ContactSetup>();
+    s.openings = std::make_shared<const std::vector<FaceOpening>>();
     const Character& c = *s.character;
     double share = 0;
     // Shares of the time, measured on a million vertices.
@@ -92,7 +97,8 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
         flagRigidParts(s);
     });
     step(0.02, [&](const Progress&) { s.islands = weightIslands(c, s.surface, s.neutral, all); });
-    step(0.17, [&](const Progress& p) { prepareCovering(s, p); });
+    step(0.16, [&](const Progress& p) { prepareCovering(s, p); });
+    step(0.01, [&](const Progress&) { prepareOpenings(s); });
     step(0.06, [&](const Progress& p) {
         prepareContacts(s, p);
         s.contactCarriers = nodeCarriers(c, s.surface, *s.contact);

@@ -5,6 +5,7 @@
 #include "core/deform/weight_lanes.h"
 #include "core/measure/contact.h"
 #include "core/measure/cover.h"
+#include "core/measure/face_openings.h"
 #include "core/measure/limb_directions.h"
 #include "core/measure/rigid_parts.h"
 #include "core/measure/roughness.h"
@@ -40,7 +41,8 @@ struct Subject {
     std::vector<RigidPart> rigid;
     SharedVector<char> onRigidPart; // per surface triangle
     std::vector<WeightIsland> islands;
-    SharedVector<std::int32_t> contactCarriers; // per node of contact's tree: nodeCarriers
+    std::shared_ptr<const std::vector<FaceOpening>> openings; // of the face
+    SharedVector<std::int32_t> contactCarriers;               // per node of contact's tree: nodeCarriers
 };
 
 /// Zones are computed for all joints, in parallel. The result does not depend on the number of threads. Where

@@ -88,6 +88,8 @@ struct ZoneMeasures {
     std::optional<double> pop;       // / body height
     std::optional<double> side;      // trouble here less trouble at the mirrored joint
     std::optional<double> bend;      // degrees off
+    std::optional<double> bare;      // of a face's opening, when it is closed: share left bare
+    std::optional<double> through;   // / radius of what comes through a lid or a lip
 };
 
 /// `posed` has one position per welded vertex; `strain` is that of the zone's triangles, in their order.

@@ -16,7 +16,7 @@ constexpr double kLeastGone = 0.1; // of the trouble, to be offered at all
 constexpr double kCured = 0.95;    // as good as all of it: then the smaller change is the better one
 
 bool movesJoints(const std::vector<Step>& steps) {
-    return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return ofTheSkeleton(s.kind); });
+    return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return changesSkeleton(s.kind); });
 }
 bool ofContact(Kind kind) { return kind == Kind::Contact || kind == Kind::PokeThrough || kind == Kind::Gap; }
 
@@ -130,7 +130,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         for (std::size_t i = done_.size(); i < worked.effects().size(); ++i) {
             if (!worked.effects()[i].applies)
                 return double(INFINITY);
-            changes |= !worked.effects()[i].changed.empty() || worked.effects()[i].skeleton;
+            changes |= worked.effects()[i].any();
         }
         if (!changes)
             return double(INFINITY);
@@ -240,11 +240,15 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             return b.harms();
         if (cureA != cureB)
             return cureA;
+        if (cureA && a.adds != b.adds)
+            return b.adds; // what the build has first
         if (cureA)
             return a.changed.moved < b.changed.moved; // the smallest change that cures
         // of those that do not, what takes most away; what undoes the cause is worth half as much again, for
-        // it leaves a character as it was meant
-        const auto worth = [](const Cure& x) { return (x.allWas - x.allIs) * (x.undoes ? 1.5 : 1); };
+        // it leaves a character as it was meant, and what covers another cause up half
+        const auto worth = [](const Cure& x) {
+            return (x.allWas - x.allIs) * (x.undoes ? 1.5 : x.adds ? 0.5 : 1);
+        };
         return worth(a) > worth(b);
     });
     if (out.cures.empty() && !out.stopped) {
@@ -277,6 +281,9 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     how.store = &store;
     const auto now = std::make_shared<const RunResult>(runPlan(*after, plan, how));
     static_cast<MendEffect&>(out) = effectOf({subject_, run_}, {after, now}, goal, options.limits);
+    out.adds = std::any_of(steps.begin(), steps.end(), [](const Step& s) {
+        return s.kind == StepKind::Correct || s.kind == StepKind::Helper || s.kind == StepKind::ShareTwist;
+    });
     out.changed = weightChange(subject_->surface.weights, after->surface.weights);
     return out;
 }

@@ -12,6 +12,7 @@ struct Cure : MendEffect {
     const char* name = "";
     std::vector<Step> steps;
     bool otherSide = false, undoes = false; // as its family says
+    bool adds = false;                      // a joint or a shape that the build does not have
     WeightChange changed;
 };
 

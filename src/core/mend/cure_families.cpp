@@ -19,7 +19,7 @@ void sortOnce(Vertices& v) {
 
 class Families {
 public:
-    Families(const Subject& s, const RunResult& run, const CureGoal& goal) : s_(s), goal_(goal) {
+    Families(const Subject& s, const RunResult& run, const CureGoal& goal) : s_(s), run_(run), goal_(goal) {
         for (int i : goal.signs)
             for (std::uint32_t t : run.findings[static_cast<std::size_t>(i)].triangles)
                 for (std::uint32_t v : s.surface.triangles[t])
@@ -40,11 +40,14 @@ public:
         passage(goal_.joint);
         patch(grown(marked_, 1));
         soften(grown(marked_, 3), "soften the marks");
+        if (ofTheShape())
+            solved();
         return std::move(out_);
     }
 
 private:
     const Subject& s_;
+    const RunResult& run_;
     const CureGoal& goal_;
     Vertices marked_;
     std::vector<CureFamily> out_;
@@ -348,13 +351,129 @@ private:
             passage(f.joint, kAllOfIt);
         passage(f.joint);
     }
-    void of(const Cause&, const fact::RollTakenByOne&) { passageOf(); }
+    void of(const Cause& c, const fact::RollTakenByOne& f) {
+        if (!f.twistJointThere) {
+            Step share;
+            share.kind = StepKind::ShareTwist;
+            share.joint = nameOf(c.joint >= 0 ? c.joint : goal_.joint);
+            addAnywhere("share the roll out", {std::move(share)}, FreeNumber::Count, {1, 2, 3});
+        }
+        passageOf();
+    }
+    Step drive(DriveBy by, int joint, const std::string& driver = {}) const {
+        Step out;
+        out.kind = StepKind::Drive;
+        out.driveBy = by;
+        out.joint = nameOf(joint);
+        out.name = driver;
+        return out;
+    }
+    void of(const Cause&, const fact::DriverKicks& f) {
+        addAnywhere("spread what kicks", {drive(DriveBy::Ease, f.source, f.driver)}, FreeNumber::Amount,
+                    {10, 20, 30, 45});
+    }
+    void of(const Cause&, const fact::DriversDiffer& f) {
+        for (const Driver& d : s_.character->drivers)
+            if ((d.name == f.driver || d.name == f.mirror) && d.joint >= 0)
+                addAnywhere("follow as the other side", {drive(DriveBy::AsOtherSide, d.joint)},
+                            FreeNumber::None, {}, true);
+    }
+    void of(const Cause&, const fact::FollowsNothing& f) {
+        if (f.otherSide >= 0)
+            addAnywhere("follow as the other side", {drive(DriveBy::AsOtherSide, f.joint)}, FreeNumber::None,
+                        {}, true);
+    }
+    void of(const Cause&, const fact::GoesWithoutDrivers& f) {
+        addAnywhere("less of what follows", {drive(DriveBy::Scale, f.joint)}, FreeNumber::Amount,
+                    {0, 0.3, 0.6});
+    }
+    void of(const Cause&, const fact::OtherMethod&) {
+        halfTurn();
+        solved();
+    }
+
+    // The motion that tells it, where that turns one joint: its axis in the world, and the angle at its
+    // worst.
+    struct Bend {
+        int joint = -1;
+        Vec3d axis = Vec3d::Zero();
+        double degrees = 0;
+    };
+    std::optional<Bend> bend() const {
+        if (goal_.signs.empty())
+            return std::nullopt;
+        const Finding& f = run_.findings[static_cast<std::size_t>(goal_.signs.front())];
+        const Motion& m = run_.plan.motions[static_cast<std::size_t>(f.motion)];
+        if (m.span != Span::Degrees || m.turns.size() != 1 || m.roll)
+            return std::nullopt;
+        const JointTurn& t = m.turns.front();
+        const Vec3d axis =
+            rotationOf(s_.character->skeleton.neutralWorld[static_cast<std::size_t>(t.joint)]) * t.axis;
+        return Bend{t.joint, axis.normalized(), f.peak * t.share};
+    }
+
+    // A joint that makes half of the turn, for the skin about the pivot.
+    void halfTurn() {
+        const auto b = bend();
+        if (!b || parentOf(b->joint) < 0)
+            return;
+        const JointZone& zone = s_.zones[static_cast<std::size_t>(b->joint)];
+        Step help = step(StepKind::Helper, {}, nameOf(b->joint));
+        help.place.what = MendPlace::What::Stroke;
+        help.at = s_.character->skeleton.place(b->joint);
+        help.place.path = {help.at.cast<float>()};
+        help.place.radius = 1.6 * zone.limbRadius;
+        help.place.along = false;
+        help.axis = b->axis;
+        if (zone.limbRadius > 0)
+            addAnywhere("half of the turn", {std::move(help)}, FreeNumber::Amount, {0.35, 0.5, 0.65});
+    }
+
+    // The skin shaped for the angle that shows it worst.
+    void solved() {
+        const auto b = bend();
+        if (!b || std::abs(b->degrees) < 20)
+            return;
+        Vertices skin = zoneOf(b->joint, 3);
+        const Vertices marks = grown(marked_, 3);
+        skin.insert(skin.end(), marks.begin(), marks.end());
+        sortOnce(skin);
+        Step shape = step(StepKind::Correct, std::move(skin), nameOf(b->joint));
+        shape.axis = b->axis;
+        shape.degrees = b->degrees;
+        add("shape the skin", {std::move(shape)});
+    }
+    bool ofTheShape() const {
+        if (goal_.signs.empty())
+            return false;
+        const Kind kind = run_.findings[static_cast<std::size_t>(goal_.signs.front())].kind;
+        return kind == Kind::Stretch || kind == Kind::Squash || kind == Kind::VolumeLoss ||
+               kind == Kind::Bulge || kind == Kind::Pinch || kind == Kind::Flip || kind == Kind::Roughness;
+    }
     void of(const Cause&, const fact::LiesOffMirror& f) {
         const Skeleton& sk = s_.character->skeleton;
         moveTo("where its mirror has it", f.joint, s_.mirror.mirrored(sk.place(f.mirror)));
         toTheMiddle(f.joint);
     }
     void of(const Cause&, const fact::LiesOffMiddle&) { toTheMiddle(goal_.joint); }
+    // A lid's skin, with what of the head lies among it.
+    void of(const Cause&, const fact::RimHeldBack& f) {
+        otherSide(f.joint);
+        Vertices rim;
+        for (const FaceOpening& o : *s_.openings)
+            for (std::uint32_t v : o.around)
+                if (shareOn(v, f.joint) > 0.15 && shareOn(v, f.holder) > 0)
+                    rim.push_back(v);
+        sortOnce(rim);
+        add("hand over to the lid",
+            {step(StepKind::HandOver, std::move(rim), nameOf(f.holder), nameOf(f.joint))}, FreeNumber::Amount,
+            {0.4, 0.6, 0.8, 1.0});
+    }
+    void of(const Cause&, const fact::TurnsBesideEye& f) {
+        for (const FaceOpening& o : *s_.openings)
+            if (o.joint == f.joint || o.joint == goal_.joint)
+                moveTo("into the middle of the eye", f.joint, o.middle.cast<double>());
+    }
     void of(const Cause&, const fact::BendsOff& f) {
         const JointZone& zone = s_.zones[static_cast<std::size_t>(f.joint)];
         for (const double way : {-1.0, 1.0}) {
@@ -428,13 +547,12 @@ std::string beyondWeights(CauseKind kind) {
     case CauseKind::LoopsAskew:
         return "the edge loops run askew of the bend: no weights cure this, the modeller lays them round the "
                "limb";
-    case CauseKind::DriverOrCorrective:
-        return "it comes from what follows the joint: its driver has to be changed, and no weights do that";
+    case CauseKind::ShapeWrong:
+        return "it comes from a shape: that has to be made anew, or go through another between, and no "
+               "weights do "
+               "that";
     case CauseKind::PartNotBound:
         return "the part is bound to nothing: it has to be bound first";
-    case CauseKind::MethodCollapse:
-        return "it comes from how the skin is computed: another method, a helper joint or a corrective shape "
-               "would take it away";
     default:
         return {};
     }

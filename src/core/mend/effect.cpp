@@ -32,7 +32,9 @@ double worstOf(const RunResult& run, const Finding& f, const std::string& motion
 
 } // namespace
 
-bool toldOnceAMotion(Kind kind) { return kind == Kind::OneSided || kind == Kind::WrongBend; }
+bool toldOnceAMotion(Kind kind) {
+    return kind == Kind::OneSided || kind == Kind::WrongBend || kind == Kind::NotClosed;
+}
 
 JointPairing sameJoints(const Subject& s) {
     JointPairing out;

@@ -28,7 +28,11 @@ constexpr StepFacts kFacts[kStepKinds] = {{"fill", fill, true, false},
                                           {"carry over", carryOver, false, false},
                                           {"bind", bindAnew, false, false},
                                           {"pivot", nullptr, true, false},
-                                          {"turn axes", nullptr, true, false}};
+                                          {"turn axes", nullptr, true, false},
+                                          {"corrective", nullptr, true, false},
+                                          {"helper", nullptr, true, false},
+                                          {"share twist", nullptr, true, false},
+                                          {"driver", nullptr, true, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
 
 std::string written(double x) {
@@ -54,39 +58,85 @@ std::optional<StepKind> stepKindCalled(const std::string& name) {
 
 bool ofTheSkeleton(StepKind kind) { return kind == StepKind::Pivot || kind == StepKind::TurnAxes; }
 
-Result<Done> apply(const Step& step, Character& character) {
-    const int joint = character.skeleton.find(step.joint);
-    if (joint < 0)
-        return Error{step.joint.empty() ? std::string("no joint is named")
-                                        : "the joint " + step.joint + " is not in this build"};
-    if (!std::isfinite(step.amount) || !(step.strength >= 0 && step.strength <= 1))
-        return Error{"its numbers are out of range"};
-    return step.kind == StepKind::Pivot ? pivot(step, joint, character) : turnAxes(step, joint, character);
-}
+bool changesBuild(StepKind kind) { return kind >= StepKind::Pivot; }
 
-Result<Done> apply(const Step& step, const Subject& subject, Shares& shares) {
-    const Skeleton& skeleton = subject.character->skeleton;
+bool changesSkeleton(StepKind kind) { return changesBuild(kind) && kind != StepKind::Correct; }
+
+namespace {
+
+// The joints a step names, or what is wrong with them or its numbers.
+Result<Done> joints(const Step& step, const Skeleton& skeleton, int& joint, int& to) {
     const StepFacts& facts = factsOf(step.kind);
-    std::vector<Amount> where;
-    StepContext context{subject, where};
-    for (const auto& [needed, name, at] : {std::tuple(facts.needsJoint, &step.joint, &context.joint),
-                                           std::tuple(facts.needsTo, &step.to, &context.to)}) {
+    for (const auto& [needed, name, at] :
+         {std::tuple(facts.needsJoint, &step.joint, &joint), std::tuple(facts.needsTo, &step.to, &to)}) {
         *at = name->empty() ? -1 : skeleton.find(*name);
         if (*at < 0 && (needed || !name->empty()))
             return Error{name->empty() ? std::string("no joint is named")
                                        : "the joint " + *name + " is not in this build"};
     }
-    if (!std::isfinite(step.amount) || !std::isfinite(step.middle) ||
+    if (!std::isfinite(step.amount) || !std::isfinite(step.middle) || !std::isfinite(step.degrees) ||
+        !std::isfinite(step.from) || !step.axis.allFinite() || !step.move.allFinite() ||
         !(step.strength >= 0 && step.strength <= 1))
         return Error{"its numbers are out of range"};
+    return Done{};
+}
+
+Result<std::vector<Amount>> whereOf(const Step& step, const Subject& subject, const Shares& shares) {
     auto amounts = amountsAt(subject, shares, step.place);
+    if (!amounts)
+        return amounts;
+    for (Amount& a : *amounts)
+        a.by *= step.strength;
+    std::erase_if(*amounts, [](const Amount& a) { return !(a.by > 0); });
+    return amounts;
+}
+
+} // namespace
+
+Result<Done> apply(const Step& step, const Subject& subject, Character& character, Shares& shares) {
+    int joint = -1, to = -1;
+    if (const auto good = joints(step, character.skeleton, joint, to); !good)
+        return Error{good.error()};
+    if (step.kind == StepKind::Pivot)
+        return pivot(step, joint, character);
+    if (step.kind == StepKind::TurnAxes)
+        return turnAxes(step, joint, character);
+    std::vector<Amount> where;
+    if (step.kind != StepKind::Drive && step.kind != StepKind::ShareTwist) {
+        auto amounts = whereOf(step, subject, shares);
+        if (!amounts)
+            return Error{amounts.error()};
+        where = std::move(*amounts);
+    }
+    const BuildContext context{subject, where, joint, to};
+    switch (step.kind) {
+    case StepKind::Correct:
+        return correct(step, context, character);
+    case StepKind::Helper:
+        return addHelper(step, context, character, shares);
+    case StepKind::ShareTwist:
+        return shareTwist(step, context, character, shares);
+    default:
+        return driveOtherwise(step, context, character);
+    }
+}
+
+Result<Done> apply(const Step& step, const Subject& subject, const Skeleton& skeleton, Shares& shares) {
+    std::vector<Amount> where;
+    StepContext context{subject, where};
+    if (const auto good = joints(step, skeleton, context.joint, context.to); !good)
+        return Error{good.error()};
+    if (step.kind == StepKind::Pass && context.joint >= subject.character->skeleton.size())
+        return Error{step.joint + " was added by this trial and has no reach of its own"};
+    auto amounts = whereOf(step, subject, shares);
     if (!amounts)
         return Error{amounts.error()};
     where = std::move(*amounts);
-    for (Amount& a : where)
-        a.by *= step.strength;
-    std::erase_if(where, [](const Amount& a) { return !(a.by > 0); });
-    return facts.does(step, context, shares);
+    return factsOf(step.kind).does(step, context, shares);
+}
+
+Result<Done> apply(const Step& step, const Subject& subject, Shares& shares) {
+    return apply(step, subject, subject.character->skeleton, shares);
 }
 
 std::string sentence(const Step& step) {
@@ -153,8 +203,38 @@ std::string sentence(const Step& step) {
     case StepKind::TurnAxes:
         out = "Turn the axes of " + step.joint + " by " + written(step.amount) + "°";
         break;
+    case StepKind::Correct: {
+        const std::string mm = written(1000 * std::abs(step.amount)) + " mm";
+        const std::string at = " at " + written(step.degrees) + "° of " + step.joint;
+        out = step.correctBy == CorrectBy::Solve ? "Shape the skin" + at + " as rigid as it can be"
+              : step.correctBy == CorrectBy::Move
+                  ? "Move the skin" + at + " by " + written(1000 * step.move.norm()) + " mm"
+              : step.correctBy == CorrectBy::Inflate
+                  ? (step.amount < 0 ? "Bring the skin in" : "Bring the skin out") + at + " by " + mm
+              : step.correctBy == CorrectBy::Soften  ? "Even the skin out" + at + ", " + times(step.count)
+              : step.correctBy == CorrectBy::Flatten ? "Lay the skin flat" + at
+                                                     : "Bring the skin" + at + " out of the flesh it lies in";
+        break;
     }
-    if (ofTheSkeleton(step.kind))
+    case StepKind::Helper:
+        out = "Add a joint beside " + step.joint +
+              (step.helpBy == HelpBy::Turn
+                   ? " that makes " + written(100 * step.amount) + " % of its turn"
+                   : " that goes " + written(1000 * step.amount) + " mm by " + written(step.degrees) + "°");
+        break;
+    case StepKind::ShareTwist:
+        out = "Share the roll of " + step.joint + " out over " + std::to_string(step.count) +
+              (step.count == 1 ? " joint" : " joints");
+        break;
+    case StepKind::Drive: {
+        const std::string what = step.name.empty() ? "what follows " + step.joint : "\"" + step.name + "\"";
+        out = step.driveBy == DriveBy::Ease    ? "Spread " + what + " over " + written(step.amount) + "°"
+              : step.driveBy == DriveBy::Scale ? "Scale " + what + " by " + written(step.amount)
+                                               : "Let " + step.joint + " follow as its other side does";
+        break;
+    }
+    }
+    if (ofTheSkeleton(step.kind) || step.kind == StepKind::ShareTwist || step.kind == StepKind::Drive)
         return out;
     switch (step.place.what) {
     case MendPlace::What::Everywhere:

@@ -22,14 +22,25 @@ enum class StepKind {
     CarryOver,      // takes what the skin below has: a garment from the body
     Bind,           // from scratch, by the bones near it
     Pivot,          // moves a joint, the skin staying as it is in neutral
-    TurnAxes        // turns a joint's own axes, likewise
+    TurnAxes,       // turns a joint's own axes, likewise
+    Correct,    // changes the shape that fades in at an angle of a joint, and makes one where there is none
+    Helper,     // adds a joint that follows another by a share, and takes skin
+    ShareTwist, // adds joints along a bone that share a roll
+    Drive       // changes what follows by itself
 };
 const char* nameOf(StepKind kind); // "soften"
 std::optional<StepKind> stepKindCalled(const std::string& name);
-inline constexpr int kStepKinds = static_cast<int>(StepKind::TurnAxes) + 1;
+inline constexpr int kStepKinds = static_cast<int>(StepKind::Drive) + 1;
 
 enum class FillBy { Set, Add, Scale };
 enum class BindBy { Heat, Distance };
+/// What is done to the posed skin: made as rigid as it can be; moved, all one way; moved along its normals;
+/// evened out; laid into a plane; brought out of the flesh it lies in.
+enum class CorrectBy { Solve, Move, Inflate, Soften, Flatten, OutOfContact };
+enum class HelpBy { Turn, Shift };
+/// What is done to drivers: what kicks spread over so many degrees; all that follows a joint scaled; what a
+/// joint follows made as its mirror has it.
+enum class DriveBy { Ease, Scale, AsOtherSide };
 
 struct Step {
     StepKind kind = StepKind::Soften;
@@ -40,14 +51,28 @@ struct Step {
     /// Fill: the share, what is added, or the factor. HandOver: the part of the share that goes, 0 … 1.
     /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes. Pass:
     /// over how many limb radii. TurnAxes: degrees. CarryOver: from how far, metres; 0: a tenth of the body.
+    /// Correct by Inflate: metres, along the normal. Helper: the share of the turn, or metres at `degrees`.
+    /// Drive by Ease: over how many degrees; by Scale: the factor.
     /// Bind by heat: how soon a share fades, 1 as in the paper; by distance: the power; 0: what is usual.
     double amount = 0;
     double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
     FillBy fillBy = FillBy::Set;
     BindBy bindBy = BindBy::Heat;
-    /// Pivot: where the joint goes, metres. TurnAxes: the axis. Copy: from where. World, neutral
+    CorrectBy correctBy = CorrectBy::Solve;
+    HelpBy helpBy = HelpBy::Turn;
+    DriveBy driveBy = DriveBy::Ease;
+    /// Pivot: where the joint goes, metres. TurnAxes: the axis. Copy: from where. Helper: where it stands.
+    /// World, neutral
     Vec3d at = Vec3d::Zero();
-    int count = 1;       // Soften: passes. Cap: influences. Bind by distance: so many joints, 4 where it is 1
+    /// Of Correct and Helper: what the joint turns about, of length 1, world, neutral.
+    Vec3d axis = Vec3d::Zero();
+    /// Correct by Move: metres. Helper that shifts: the way it goes, of length 1. World, in the pose.
+    Vec3d move = Vec3d::Zero();
+    double degrees = 0, from = 0; // Correct, Helper that shifts: where it is whole, and where it begins
+    std::string
+        name; // Helper: what it is called; empty: as its neighbours are. Drive: the one driver; empty: all
+    int count = 1; // Soften: passes. Cap: influences. Bind by distance: so many joints, 4 where it is 1.
+                   // ShareTwist: joints
     double strength = 1; // 0 … 1, of all of it
     bool on = true;
     bool operator==(const Step&) const = default;
@@ -83,10 +108,28 @@ bool ofTheSkeleton(StepKind kind);
 Result<Done> pivot(const Step& step, int joint, Character& character);
 Result<Done> turnAxes(const Step& step, int joint, Character& character);
 
-/// Does it, wherever its place is. An error leaves the shares as they were.
+/// Whether a step changes the build besides shares: joints, shapes, what follows by itself.
+bool changesBuild(StepKind kind);
+/// Whether after it what stands or turns is another skeleton, or follows otherwise.
+bool changesSkeleton(StepKind kind);
+
+/// What a step that changes the build works with.
+struct BuildContext {
+    const Subject& subject;           // the build as it was: its mesh, its zones
+    const std::vector<Amount>& where; // ascending; strength is in it
+    int joint = -1, to = -1;          // of the character's skeleton
+};
+Result<Done> correct(const Step& step, const BuildContext& context, Character& character);
+Result<Done> addHelper(const Step& step, const BuildContext& context, Character& character, Shares& shares);
+Result<Done> shareTwist(const Step& step, const BuildContext& context, Character& character, Shares& shares);
+Result<Done> driveOtherwise(const Step& step, const BuildContext& context, Character& character);
+
+/// Does it, wherever its place is. `skeleton` is that of the build with the steps before taken. An error
+/// leaves the shares as they were.
+Result<Done> apply(const Step& step, const Subject& subject, const Skeleton& skeleton, Shares& shares);
 Result<Done> apply(const Step& step, const Subject& subject, Shares& shares);
-/// The same for a step of the skeleton.
-Result<Done> apply(const Step& step, Character& character);
+/// The same for a step that changes the build; where it reads weights, they are the shares'.
+Result<Done> apply(const Step& step, const Subject& subject, Character& character, Shares& shares);
 
 /// "Soften three times over 214 vertices", "Hand over half of hips to thigh.L".
 std::string sentence(const Step& step);

@@ -8,10 +8,35 @@ namespace hobble {
 
 namespace {
 
+bool sameShape(const Character& a, int part, int target, const Character& b) {
+    const auto p = static_cast<std::size_t>(part), t = static_cast<std::size_t>(target);
+    if (a.parts.sharesWith(b.parts))
+        return true;
+    if (p >= b.parts.size() || t >= b.parts[p].targets.size())
+        return false;
+    const ShapeTarget &x = a.parts[p].targets[t], &y = b.parts[p].targets[t];
+    return x.vertex == y.vertex && x.delta == y.delta;
+}
+
+bool alike(const Character& a, const Driver& x, const Character& b, const Driver& y) {
+    const auto sameKey = [](const DriverKey& m, const DriverKey& n) {
+        return m.degrees == n.degrees && m.out == n.out;
+    };
+    const auto samePose = [](const DriverPose& m, const DriverPose& n) {
+        return m.turn.coeffs() == n.turn.coeffs() && m.out == n.out;
+    };
+    return x.source == y.source && x.output == y.output && x.joint == y.joint && x.part == y.part &&
+           x.target == y.target && x.about == y.about && x.along == y.along &&
+           std::equal(x.keys.begin(), x.keys.end(), y.keys.begin(), y.keys.end(), sameKey) &&
+           std::equal(x.poses.begin(), x.poses.end(), y.poses.begin(), y.poses.end(), samePose) &&
+           (x.output != Driver::Output::Target || sameShape(a, x.part, x.target, b));
+}
+
 // Per joint, whether some skin goes with it, and with all below it, by another share than before.
 std::vector<char> touchedJoints(const Subject& before, const Subject& after) {
-    const Skeleton& skeleton = before.character->skeleton;
+    const Skeleton& skeleton = after.character->skeleton; // joints that were added stand behind the others
     const auto count = static_cast<std::size_t>(skeleton.size());
+    const auto known = static_cast<std::size_t>(before.character->skeleton.size());
     const SkinWeights &was = before.surface.weights, &is = after.surface.weights;
     std::vector<char> out(count, 0);
     std::vector<double> by(count, 0);
@@ -34,12 +59,21 @@ std::vector<char> touchedJoints(const Subject& before, const Subject& after) {
         }
     }
     // a joint that stands or turns otherwise, and those that a limb is measured between with it
-    for (std::size_t j = 0; j < count; ++j)
-        if (skeleton.neutralWorld[j].matrix() != after.character->skeleton.neutralWorld[j].matrix())
+    for (std::size_t j = 0; j < known; ++j)
+        if (before.character->skeleton.neutralWorld[j].matrix() !=
+            after.character->skeleton.neutralWorld[j].matrix())
             for (std::size_t k = 0; k < count; ++k)
                 if (k == j || skeleton.parent[k] == static_cast<int>(j) ||
                     skeleton.parent[j] == static_cast<int>(k))
                     out[k] = 1;
+    // what drives otherwise, or drives another shape
+    for (const auto& [one, other] :
+         {std::pair(&*before.character, &*after.character), std::pair(&*after.character, &*before.character)})
+        for (const Driver& d : one->drivers)
+            if (d.source >= 0 &&
+                std::none_of(other->drivers.begin(), other->drivers.end(),
+                             [&, a = one, b = other](const Driver& o) { return alike(*a, d, *b, o); }))
+                out[static_cast<std::size_t>(d.source)] = 1;
     return out;
 }
 
@@ -65,7 +99,8 @@ std::vector<char> movedBy(const Motion& motion, const Character& character) {
 // What is measured hangs on more than the shares: then nothing of before is taken.
 bool sameBody(const Subject& a, const Subject& b) {
     return a.body.height == b.body.height &&
-           std::equal(a.roles.begin(), a.roles.end(), b.roles.begin(), b.roles.end(),
+           a.roles.size() <= b.roles.size() && // joints that were added stand behind the others
+           std::equal(a.roles.begin(), a.roles.end(), b.roles.begin(),
                       [](const JointRole& x, const JointRole& y) {
                           return x.role == y.role && x.side == y.side && x.mirror == y.mirror;
                       });
@@ -82,7 +117,7 @@ std::vector<char> touchedMotions(const Subject& before, const Subject& after, co
     const std::vector<char> joints = touchedJoints(before, after);
     std::vector<char> out;
     for (const Motion& m : plan.motions) {
-        const std::vector<char> moved = movedBy(m, *before.character);
+        const std::vector<char> moved = movedBy(m, *after.character);
         bool touched = false;
         for (std::size_t j = 0; j < joints.size() && !touched; ++j)
             touched = joints[j] && moved[j];

@@ -74,19 +74,24 @@ void TriedSteps::take(const Trial& trial) {
         Shares after = before;
         StepEffect effect;
         std::shared_ptr<const Character> body = body_.back();
-        if (trial.steps[i].on && ofTheSkeleton(trial.steps[i].kind)) {
+        if (trial.steps[i].on && changesBuild(trial.steps[i].kind)) {
             ++worked_;
-            auto moved = std::make_shared<Character>(*body);
-            if (const auto done = apply(trial.steps[i], *moved)) {
-                effect.skeleton = true;
-                body = std::move(moved);
+            auto changed = std::make_shared<Character>(*body);
+            if (trial.steps[i].kind == StepKind::Correct)
+                changed->weights = before.ofFile();
+            if (const auto done = apply(trial.steps[i], *subject_, *changed, after)) {
+                effect = effectOf(before, after);
+                effect.skeleton = changesSkeleton(trial.steps[i].kind);
+                effect.shapes = !effect.skeleton;
+                body = std::move(changed);
             } else {
                 effect.applies = false;
                 effect.why = done.error();
+                after = before;
             }
         } else if (trial.steps[i].on) {
             ++worked_;
-            if (const auto done = apply(trial.steps[i], *subject_, after)) {
+            if (const auto done = apply(trial.steps[i], *subject_, body->skeleton, after)) {
                 effect = effectOf(before, after);
             } else {
                 effect.applies = false;
@@ -103,8 +108,8 @@ void TriedSteps::take(const Trial& trial) {
 std::shared_ptr<const Character> TriedSteps::character(std::size_t mostInfluences) const {
     auto out = std::make_shared<Character>(*body_.back());
     out->weights = shares().ofFile(mostInfluences);
-    const bool moved = body_.back() != subject_->character;
-    if (!moved && out->weights == subject_->character->weights)
+    const bool built = body_.back() != subject_->character;
+    if (!built && out->weights == subject_->character->weights)
         return out;
     // told apart from the build: what is measured of it is its own
     std::uint64_t word = 14695981039346656037u; // FNV-1a
@@ -113,10 +118,23 @@ std::shared_ptr<const Character> TriedSteps::character(std::size_t mostInfluence
         add(j);
     for (float w : out->weights.weight)
         add(std::bit_cast<std::uint32_t>(w));
-    if (moved)
+    if (built) {
         for (const Transform& t : out->skeleton.neutralWorld)
             for (double x : t.matrix().reshaped())
                 add(std::bit_cast<std::uint64_t>(x));
+        for (const Driver& d : out->drivers) {
+            add(static_cast<std::uint64_t>(d.source * 4099 + d.joint));
+            for (const DriverKey& k : d.keys) {
+                add(std::bit_cast<std::uint64_t>(k.degrees));
+                add(std::bit_cast<std::uint64_t>(k.out));
+            }
+        }
+        for (const Part& part : out->parts)
+            for (const ShapeTarget& t : part.targets)
+                for (const Vec3& d : t.delta)
+                    for (float x : d)
+                        add(std::bit_cast<std::uint32_t>(x));
+    }
     char text[24];
     std::snprintf(text, sizeof text, "+%016llx", static_cast<unsigned long long>(word));
     out->hash += text;
@@ -147,8 +165,11 @@ Result<Step> onOtherSide(const Step& step, const Subject& subject, const Pairing
     out.place.vertices = within(across, subject, step.place.vertices);
     for (Vec3& p : out.place.path)
         p = subject.mirror.mirrored(p.cast<double>()).cast<float>();
-    if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy)
+    if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy || step.kind == StepKind::Helper)
         out.at = subject.mirror.mirrored(step.at);
+    const Vec3d none = subject.mirror.mirrored(Vec3d::Zero());
+    out.move = subject.mirror.mirrored(step.move) - none;
+    out.axis = none - subject.mirror.mirrored(step.axis); // what turns about it goes the other way round
     if (step.kind == StepKind::TurnAxes) { // an axis is mirrored as what turns about it: the other way round
         out.at = subject.mirror.mirrored(step.at) - subject.mirror.mirrored(Vec3d::Zero());
         out.amount = -step.amount;
@@ -163,8 +184,10 @@ Step carriedOver(const Step& step, const Subject& from, const Subject& to, const
         const Transform there = back.joints.toOther.inverse();
         for (Vec3& p : out.place.path)
             p = (there * p.cast<double>()).cast<float>();
-        if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy)
+        if (step.kind == StepKind::Pivot || step.kind == StepKind::Copy || step.kind == StepKind::Helper)
             out.at = there * step.at;
+        out.move = there.linear() * step.move;
+        out.axis = unitOrZero(there.linear() * step.axis);
         if (step.kind == StepKind::TurnAxes)
             out.at = there.linear() * step.at;
         out.place.radius /= back.joints.scale > 0 ? back.joints.scale : 1;

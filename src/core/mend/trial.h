@@ -31,7 +31,9 @@ struct StepEffect {
     std::string why;                    // it does not
     std::vector<std::uint32_t> changed; // welded, ascending: whose shares are not what they were before it
     double most = 0;                    // the largest change of a share
-    bool skeleton = false;              // a joint stands or turns otherwise
+    bool skeleton = false;              // a joint stands, turns or follows otherwise, or was added
+    bool shapes = false;                // a shape, or what fades one in, is another
+    bool any() const { return skeleton || shapes || !changed.empty(); }
 };
 
 /// A trial on one build. Keeps what each step made, so that a change at the end of a long list costs the end.

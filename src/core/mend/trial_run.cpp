@@ -21,7 +21,7 @@ TrialState stateOf(TriedSteps& tried, const Trial& trial, const Progress& progre
     bool changed = false;
     for (const StepEffect& e : out.effects) {
         out.movesJoints |= e.skeleton;
-        changed |= e.skeleton || !e.changed.empty();
+        changed |= e.any();
     }
     const Subject& build = tried.subject();
     if (changed)
@@ -120,7 +120,7 @@ std::vector<double> TrialRun::shares(const Trial& trial, const CureGoal& goal, c
         if (!state.subject)
             state.subject = build_;
         double now = left;
-        if (const StepEffect& e = state.effects.back(); e.skeleton || !e.changed.empty()) {
+        if (state.effects.back().any()) {
             const ComparedSide side{state.subject,
                                     std::make_shared<const RunResult>(runOn(state, shown, options, nullptr))};
             if (side.run->cancelled)

@@ -1,6 +1,7 @@
 #include "core/pose/compound_poses.h"
 
 #include "core/character/body.h"
+#include "core/pose/closing_motion.h"
 #include "core/pose/shape_motions.h"
 
 #include <algorithm>
@@ -13,9 +14,13 @@ namespace {
 enum class Which { Both, Here, There }; // both sides; the pose's own; the other one
 enum class Body { Any, Biped, Quadruped };
 
+// A lid goes until it meets what lies opposite; the upper one makes two thirds of a blink.
+constexpr double kUntilClosed = -1;
+constexpr double kOfTheUpper = 2.0 / 3;
+
 struct Ask {
     const char* motion; // a name of the plan; "finger * curl": every finger's
-    double degrees;     // never more than the motion's own range
+    double degrees;     // never more than the motion's own range, unless until it closes
     Which which = Which::Both;
 };
 
@@ -96,6 +101,7 @@ const std::vector<Compound>& compounds() {
          Body::Any,
          {{"upper lid down", 16}, {"lower lid up", 12}, {"jaw open", 4}},
          {"smile", "squint", "grin"}},
+        {"blink", false, Body::Any, {{"upper lid down", kUntilClosed}, {"lower lid up", kUntilClosed}}},
         {"sit down", // on the hind legs
          false,
          Body::Quadruped,
@@ -140,6 +146,19 @@ bool fits(const Motion& motion, const std::string& asked) {
 }
 
 Side otherOf(Side side) { return side == Side::Left ? Side::Right : side == Side::Right ? Side::Left : side; }
+
+// Degrees of a lid's motion in a blink; its own range where it cannot be told when it closes.
+double untilClosed(const Character& c, const Plan& singles, const Motion& lid) {
+    constexpr double atMost = 120;
+    const double whole = degreesToClose(c, lid.turns.front());
+    if (whole <= 0 || whole > atMost)
+        return lid.limit();
+    const bool upper = lid.name == "upper lid down";
+    const bool shared = std::any_of(singles.motions.begin(), singles.motions.end(), [&](const Motion& m) {
+        return m.role == Role::Lid && m.side == lid.side && m.name != lid.name;
+    });
+    return !shared ? whole : whole * (upper ? kOfTheUpper : 1 - kOfTheUpper);
+}
 
 std::string idOf(const std::string& name, Side side) {
     std::string id = "pose-" + (side == Side::Middle ? "" : std::string(nameOf(side)) + "-") + name;
@@ -233,7 +252,9 @@ std::vector<Motion> compoundPoses(const Character& c, const std::vector<JointRol
                                           : m.side == (ask.which == Which::Here ? side : otherOf(side));
                     if (!here || !fits(m, ask.motion))
                         continue;
-                    const Pose one = poseAt(c.skeleton, m, std::min(ask.degrees, m.limit()));
+                    const double degrees = ask.degrees == kUntilClosed ? untilClosed(c, singles, m)
+                                                                       : std::min(ask.degrees, m.limit());
+                    const Pose one = poseAt(c.skeleton, m, degrees);
                     for (std::size_t j = 0; j < pose.turn.size(); ++j)
                         pose.turn[j] = pose.turn[j] * one.turn[j];
                     if (leads < 0) {

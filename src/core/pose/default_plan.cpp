@@ -6,6 +6,7 @@
 // theirs are working values.
 #include "core/character/body.h"
 #include "core/character/hand.h"
+#include "core/pose/closing_motion.h"
 #include "core/pose/compound_poses.h"
 #include "core/pose/motion.h"
 #include "core/pose/shape_motions.h"
@@ -456,8 +457,8 @@ private:
         const bool lower = std::any_of(words.begin(), words.end(), [](const std::string& w) {
             return w == "lower" || w == "low" || w == "bottom" || w == "under";
         });
-        add(j, about(body_.left, j, lower ? body_.up : Vec3d(-body_.up)), lower ? 15 : 30, Limb::Head,
-            lower ? "lower lid up" : "upper lid down");
+        add(j, about(lidAxis(c_, j, body_.left), j, lower ? body_.up : Vec3d(-body_.up)), lower ? 15 : 30,
+            Limb::Head, lower ? "lower lid up" : "upper lid down");
     }
 
     void tongue(int j) {

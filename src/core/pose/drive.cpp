@@ -1,5 +1,6 @@
 #include "core/pose/drive.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace hobble {
@@ -19,6 +20,7 @@ double turnAbout(const Quat& turn, const Vec3d& axis) {
 Driven drive(const Character& c, const Pose& pose, const std::vector<char>* off) {
     Driven out;
     Pose driven = pose;
+    driven.turn.resize(std::max(driven.turn.size(), c.skeleton.name.size()), Quat::Identity());
     out.targets = pose.targets;
     for (std::size_t i = 0; i < c.drivers.size(); ++i) {
         if (off && (*off)[i])
@@ -33,7 +35,7 @@ Driven drive(const Character& c, const Pose& pose, const std::vector<char>* off)
             driven.turn[d.joint] = driven.turn[d.joint] * Quat(Eigen::AngleAxisd(radians(x), d.along));
             break;
         case Driver::Output::Shift:
-            driven.shift.resize(c.skeleton.name.size(), Vec3d::Zero());
+            driven.shift.resize(driven.turn.size(), Vec3d::Zero());
             driven.shift[d.joint] += x * d.along;
             break;
         case Driver::Output::Target:

@@ -29,13 +29,16 @@ namespace {
 
 Pose blended(const Pose& a, const Pose& b, double t) {
     Pose out = a;
-    for (std::size_t j = 0; j < out.turn.size(); ++j)
-        out.turn[j] = a.turn[j].slerp(t, b.turn[j]);
+    out.turn.resize(std::max(a.turn.size(), b.turn.size()), Quat::Identity()); // one may know of more joints
+    for (std::size_t j = 0; j < b.turn.size(); ++j)
+        out.turn[j] = out.turn[j].slerp(t, b.turn[j]);
+    for (std::size_t j = b.turn.size(); j < out.turn.size(); ++j)
+        out.turn[j] = out.turn[j].slerp(t, Quat::Identity());
     if (!a.shift.empty() || !b.shift.empty()) {
         out.shift.assign(out.turn.size(), Vec3d::Zero());
         for (std::size_t j = 0; j < out.turn.size(); ++j)
-            out.shift[j] = (a.shift.empty() ? Vec3d::Zero() : Vec3d((1 - t) * a.shift[j])) +
-                           (b.shift.empty() ? Vec3d::Zero() : Vec3d(t * b.shift[j]));
+            out.shift[j] = (j < a.shift.size() ? Vec3d((1 - t) * a.shift[j]) : Vec3d(Vec3d::Zero())) +
+                           (j < b.shift.size() ? Vec3d(t * b.shift[j]) : Vec3d(Vec3d::Zero()));
     }
     for (TargetWeight& w : out.targets)
         w.weight *= 1 - t;

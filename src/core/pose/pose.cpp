@@ -17,9 +17,11 @@ std::vector<Transform> worldTransforms(const Skeleton& skeleton, const Pose& pos
     for (int j = 0; j < skeleton.size(); ++j) {
         const int p = skeleton.parent[j];
         Transform local = skeleton.neutralLocal[j];
-        if (!pose.shift.empty())
-            local.translate(pose.shift[j]);
-        local.rotate(pose.turn[j]);
+        const auto at = static_cast<std::size_t>(j);
+        if (at < pose.shift.size())
+            local.translate(pose.shift[at]);
+        if (at < pose.turn.size())
+            local.rotate(pose.turn[at]);
         world[j] = p < 0 ? local : world[p] * local;
     }
     return world;

@@ -11,7 +11,7 @@ struct TargetWeight {
 
 struct Pose {
     /// Per joint: local = neutralLocal · shift · turn. Rotation about the joint's own axes, through its own
-    /// origin.
+    /// origin. Joints that were added behind those it knows stay as they are.
     std::vector<Quat> turn;
     std::vector<Vec3d> shift; // per joint, metres in its own frame; empty when none is shifted
     std::vector<TargetWeight> targets;

@@ -159,6 +159,22 @@ struct Words {
         return say("The weights of the garment and of the skin below it differ by %.0f %% here.",
                    percent(f.share));
     }
+    std::string operator()(const fact::TurnsBesideEye& f) const {
+        return say("%s turns about a line %.2f eye radii beside the middle of the eye.", joint(f.joint),
+                   f.radii);
+    }
+    std::string operator()(const fact::RimHeldBack& f) const {
+        return say("The rim of the lid lacks %.0f %% of %s; %s holds it.", percent(f.share), joint(f.joint),
+                   joint(f.holder));
+    }
+    std::string operator()(const fact::ShapeGoes& f) const {
+        if (f.fallsShort)
+            return say("The shape leaves %.0f %% of '%s' bare at its end.", percent(f.share), part(f.part));
+        return f.onTheWay
+                   ? say("The shape goes straight where it should go round: on its way '%s' comes through.",
+                         part(f.part))
+                   : say("The shape goes too far: '%s' comes through.", part(f.part));
+    }
     std::string operator()(const fact::OtherMethod& f) const {
         return f.method == Skinning::Linear
                    ? say("With linear skinning %.0f %% of it goes.", percent(f.share))

@@ -97,6 +97,12 @@ std::string whatItDoes(const Subject& s, const Finding& f) {
     case Kind::WrongBend:
         what = say(" bends %.0f° off its own axis", f.peakValue);
         break;
+    case Kind::NotClosed:
+        what = say(" leaves %.0f %% of %s bare", 100 * f.peakValue, part.c_str());
+        break;
+    case Kind::ThroughLid:
+        what = say(": %s comes through the skin by %.0f %% of its radius", part.c_str(), 100 * f.peakValue);
+        break;
     }
     if (const auto at = what.find("at the all round"); at != std::string::npos)
         what.replace(at, 16, "all round");

@@ -10,6 +10,7 @@
 #include "core/measure/joined_zones.h"
 #include "core/measure/torn_limbs.h"
 
+#include <map>
 #include <set>
 
 namespace hobble {
@@ -89,6 +90,7 @@ void askLag(const Case& c, Causes& found);
 void askOtherSide(const Case& c, Causes& found);
 void askPivot(const Case& c, Causes& found);
 void askGarment(const Case& c, Causes& found);
+void askFace(const Case& c, Causes& found);
 void askMethod(const Case& c, Causes& found);
 
 } // namespace hobble

@@ -23,6 +23,8 @@ constexpr std::array<CauseFacts, kCauseKinds> kCauses{{
     {CauseKind::BlendTooWide, "blend too wide", MendedBy::Rigger},
     {CauseKind::GarmentDiffers, "weights differ between garment and body", MendedBy::Rigger},
     {CauseKind::MethodCollapse, "bend collapse of the method", MendedBy::Rigger},
+    {CauseKind::LidHeldBack, "lid held back", MendedBy::Rigger},
+    {CauseKind::ShapeWrong, "shape wrong", MendedBy::Rigger},
 }};
 
 } // namespace

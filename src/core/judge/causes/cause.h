@@ -30,9 +30,11 @@ enum class CauseKind {
     BlendTooHard,
     BlendTooWide,
     GarmentDiffers,
-    MethodCollapse
+    MethodCollapse,
+    LidHeldBack,
+    ShapeWrong
 };
-inline constexpr int kCauseKinds = 18;
+inline constexpr int kCauseKinds = 20;
 
 /// Who can mend it.
 enum class MendedBy { Rigger, Modeller, Animator };
@@ -153,6 +155,20 @@ struct PassesUnlikeMirror {
 struct GarmentUnlikeSkin {
     double share;
 };
+struct TurnsBesideEye {
+    int joint;
+    double radii; // of the eye
+};
+struct RimHeldBack { // of a lid, by another joint
+    int joint, holder;
+    double share;
+};
+struct ShapeGoes {
+    int part;        // that it leaves bare, or that comes through
+    bool fallsShort; // it closes too little; else: through the skin
+    bool onTheWay;   // though at its end it does not
+    double share;
+};
 struct OtherMethod {
     Skinning method;
     double share; // of the finding that goes with it
@@ -167,7 +183,8 @@ using CauseFact =
                  fact::LoneVertex, fact::BleedsIn, fact::HeldAlong, fact::LagsBehindMirror,
                  fact::LagsBehindLimb, fact::RollTakenByOne, fact::FewEdges, fact::EdgesAskew,
                  fact::BoundHard, fact::PassesInOneEdge, fact::PassesOverLength, fact::PassesUnlikeMirror,
-                 fact::GarmentUnlikeSkin, fact::OtherMethod>;
+                 fact::GarmentUnlikeSkin, fact::TurnsBesideEye, fact::RimHeldBack, fact::ShapeGoes,
+                 fact::OtherMethod>;
 
 struct Cause {
     CauseKind kind = CauseKind::StrayInfluence;

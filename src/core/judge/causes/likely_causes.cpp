@@ -43,6 +43,8 @@ struct MendedAt {
     int operator()(const fact::LagsBehindMirror& f) const { return f.joint; }
     int operator()(const fact::LagsBehindLimb& f) const { return f.joint; }
     int operator()(const fact::PassesUnlikeMirror& f) const { return f.joint; }
+    int operator()(const fact::TurnsBesideEye& f) const { return f.joint; }
+    int operator()(const fact::RimHeldBack& f) const { return f.joint; }
     int operator()(const fact::DriverKicks& f) const { return f.source; }
     template <class Other> int operator()(const Other&) const { return -1; }
 };
@@ -101,9 +103,10 @@ std::vector<Cause> likelyCauses(const Subject& subject, const CauseContext& cont
                 x.joint = x.joint < 0 ? c.asked : x.joint;
             }
     };
-    for (const auto ask : {askBeyondPlan, askPartBinding, askBendAxis, askKick, askIslands,
-                           askNeighbourFinger, askTornLimb, askLoneVertex, askDrivers, askTwist, askBlend,
-                           askLoops, askLag, askHeldByParent, askOtherSide, askPivot, askGarment, askMethod})
+    for (const auto ask :
+         {askBeyondPlan, askPartBinding, askBendAxis, askKick, askIslands, askNeighbourFinger, askTornLimb,
+          askLoneVertex, askDrivers, askTwist, askBlend, askLoops, askLag, askHeldByParent, askOtherSide,
+          askPivot, askGarment, askFace, askMethod})
         ask(c, found);
     placed(found);
     // Of two that as much speaks for, the finding's own joint; what is only unusual counts less than what is

@@ -41,7 +41,7 @@ ShareRow nearestWithout(const Surface& surface, const Shares& shares, std::uint3
 
 } // namespace
 
-Result<Done> keepOut(const Step&, const StepContext& c, Shares& shares) {
+Result<Done> keepOut(const Step& step, const StepContext& c, Shares& shares) {
     const Shares before = shares; // what is far inside does not depend on which was done first
     for (const Amount& a : c.where) {
         const ShareRow row = before.at(a.vertex);
@@ -51,9 +51,7 @@ Result<Done> keepOut(const Step&, const StepContext& c, Shares& shares) {
         if (left.empty())
             left = nearestWithout(c.subject.surface, before, a.vertex, c.joint);
         if (left.empty())
-            return Error{"nothing but " +
-                         c.subject.character->skeleton.name[static_cast<std::size_t>(c.joint)] +
-                         " holds this piece of skin"};
+            return Error{"nothing but " + step.joint + " holds this piece of skin"};
         shares.want(a.vertex, mixed(row, left, a.by));
     }
     return Done{};

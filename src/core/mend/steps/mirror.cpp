@@ -21,7 +21,8 @@ Result<Done> mirror(const Step&, const StepContext& c, Shares& shares) {
         std::vector<std::pair<const ShareRow*, double>> weighed;
         for (std::size_t k = 0; k < 3; ++k) {
             for (const Share& x : before.at(corners[k]))
-                if (const int own = across.joints.other[x.joint]; own >= 0)
+                if (const int own = x.joint < across.joints.other.size() ? across.joints.other[x.joint] : -1;
+                    own >= 0) // what the trial added has no other side
                     rows[k].push_back({static_cast<std::uint16_t>(own), x.by});
             if (!rows[k].empty())
                 rows[k] = tidied(std::move(rows[k]));
