@@ -112,6 +112,13 @@ void MainWindow::addPage(Page* page) {
         showPage(mendPage_);
         mend->beginAt(joint);
     });
+    connect(page, &Page::mendSkinWanted, this,
+            [this, mend](int joint, const std::vector<std::uint32_t>& triangles) {
+                showPage(mendPage_);
+                mend->beginAt(joint);
+                if (MarkingTool* marking = mendPage_->marking())
+                    marking->mark(triangles);
+            });
     connect(page, &Page::compareWanted, this, [this](qint64 with, qint64 defect) {
         if (with)
             session_->compare().againstBuild(with);

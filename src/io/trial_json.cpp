@@ -194,7 +194,10 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
                                : s.kind == StepKind::Drive   ? read(s.driveBy, kDriveBy)
                                                              : read(s.fillBy, kFillBy);
             if (!known)
-                return Error{"the step " + called + " knows no way called " + j.value("by", "")};
+                return Error{(s.kind == StepKind::Fill   ? "a share is set, added to or scaled"
+                              : s.kind == StepKind::Bind ? "skin is bound by heat or distance"
+                                                         : "the step " + called + " is done another way") +
+                             std::string(", not ") + j.value("by", "")};
             if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() ||
                 !s.axis.allFinite() || !s.move.allFinite() || !std::isfinite(s.degrees) ||
                 !std::isfinite(s.from) || !(s.strength >= 0 && s.strength <= 1))

@@ -183,6 +183,22 @@ int main(int argc, char** argv) {
             return;
         if (!page->viewport())
             return;
+        mend.apply(MendVerb::ShapeHere, {});
+        (void)measured();
+        shot("state-mend-shape", 800);
+        mend.apply(MendVerb::HalfTurn, {});
+        (void)measured();
+        shot("state-mend-helper", 800);
+        session.undoStack().undo();
+        session.undoStack().undo();
+        (void)measured();
+        mend.setPose(run.plan.find("pose-right-arms-crossed") >= 0 ? run.plan.find("pose-right-arms-crossed")
+                                                                   : run.plan.find("pose-arms-crossed"),
+                     100); // something got worse there
+        (void)measured();
+        shot("state-mend-worse", 800);
+        mend.setPose(run.faults.empty() ? 0 : mend.told()->motion, mend.told()->peak);
+        (void)measured();
         window.findChild<QPushButton*>(QStringLiteral("brushAdd"))->click();
         settle(400);
         const QPoint middle = page->viewport()->rect().center();

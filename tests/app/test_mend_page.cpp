@@ -353,6 +353,38 @@ private slots:
     // Without any proposal: skin marked around the joint, a verb, a stroke. The elbow is then as good as the
     // other one: the difference of the sides is within its limit, and no skin is stretched beyond what the
     // left has.
+    // What is marked on Review is marked on Mend, at the joint looked at; a ring more, a ring less, the whole
+    // piece.
+    void fromAMarkedPatch() {
+        ReviewPage* review = w_->window->review();
+        w_->window->showPage(review);
+        session_->run().showFinding(-1);
+        const int m = w_->motion("left-knee-flex");
+        session_->run().setPose(m, 60);
+        comeToRest();
+        MarkingTool* marking = review->stage()->marking();
+        marking->setTool(MarkTool::Brush);
+        marking->markRegion();
+        const auto triangles = marking->marked();
+        QVERIFY(!triangles.empty());
+        press(QStringLiteral("markMend"));
+        QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
+        QCOMPARE(page_->marking()->marked(), triangles);
+        QVERIFY(desk_->joint() >= 0);
+        press(QStringLiteral("mendLarger"));
+        const auto larger = page_->marking()->marked();
+        QVERIFY(larger.size() > triangles.size() &&
+                std::includes(larger.begin(), larger.end(), triangles.begin(), triangles.end()));
+        press(QStringLiteral("mendSmaller"));
+        QVERIFY(page_->marking()->marked().size() < larger.size());
+        press(QStringLiteral("mendPiece"));
+        QVERIFY(page_->marking()->marked().size() > larger.size());
+        press(QStringLiteral("mendClear"));
+        QVERIFY(page_->marking()->marked().empty());
+        marking->clear();
+        marking->setTool(MarkTool::None);
+    }
+
     // A shape for the angle shown, faded in by its handles; a joint that helps; strokes that bring the skin
     // out.
     void shapesAndJointsAtAnAngle() {

@@ -74,6 +74,8 @@ class TestReweight : public QObject {
             return "rigid parts";
         if (!(a.islands == b.islands))
             return "islands";
+        if (!(*a.openings == *b.openings))
+            return QStringLiteral("openings of the face");
         if (!(*a.cover == *b.cover))
             return "cover";
         if (!(a.contactCarriers == b.contactCarriers))
@@ -163,9 +165,10 @@ private slots:
                 return;
             }
             const int source = row.count(from) ? from : row.begin()->first;
+            const int taker = source != to ? to : (to + 1) % c.skeleton.size();
             const double moved = share * row[source];
             row[source] -= moved;
-            row[to] += moved;
+            row[taker] += moved;
         });
         const auto after = with(c, weights);
         QVERIFY(!changedVertices(c.weights, after->weights).empty());

@@ -102,6 +102,9 @@ class TestSteps : public QObject {
             one.fillBy = static_cast<FillBy>(any(0, 2));
             one.count = any(1, 4);
             one.strength = part();
+            one.axis = Vec3d::UnitX(); // mirrored in x it is the same
+            one.at = Vec3d(0, 0.05, 0);
+            one.degrees = 60;
             if (one.kind == StepKind::Soften && any(0, 1))
                 one.joint.clear();
             if (any(0, 1)) {
@@ -399,7 +402,10 @@ private slots:
             std::set<std::uint32_t> touched;
             const Shares none(s);
             for (std::size_t i = 0; i < trial.steps.size(); ++i)
-                if (const auto amounts = amountsAt(s, none, trial.steps[i].place))
+                if (trial.steps[i].kind == StepKind::ShareTwist) { // along a bone, wherever its place is
+                    for (std::uint32_t v = 0; v < s.neutral.size(); ++v)
+                        touched.insert(v);
+                } else if (const auto amounts = amountsAt(s, none, trial.steps[i].place))
                     for (const Amount& a : *amounts)
                         touched.insert(a.vertex);
             for (std::uint32_t v = 0; v < s.neutral.size(); ++v) {

@@ -42,10 +42,10 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
          tr("Strokes even the skin's shape out, at the angle shown")}};
     for (const auto& [what, text, name, tip] : does) {
         if (what == BrushDoes::Out) {
-            auto* shape = new QLabel(tr("· at this angle:"));
-            shape->setProperty("quiet", true);
-            setType(shape, 0.95);
-            words->addWidget(shape);
+            shapeWords_ = new QLabel(tr("· at this angle:"));
+            shapeWords_->setProperty("quiet", true);
+            setType(shapeWords_, 0.95);
+            words->addWidget(shapeWords_);
         }
         auto* b = wordToggle(words, text, QLatin1String(name), false, tip);
         setType(b, 0.95);
@@ -62,7 +62,14 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
     lasso_ =
         wordToggle(words, tr("lasso"), QStringLiteral("mendLasso"), false, tr("Marks what lies in a loop"));
     clearMarks_ = wordButton(words, tr("clear"), QStringLiteral("mendClear"), tr("Nothing is marked"));
-    for (auto* b : {mark_, lasso_, clearMarks_})
+    larger_ = wordButton(words, tr("larger"), QStringLiteral("mendLarger"), tr("A ring more is marked"));
+    smaller_ = wordButton(words, tr("smaller"), QStringLiteral("mendSmaller"), tr("A ring less is marked"));
+    piece_ = wordButton(words, tr("whole piece"), QStringLiteral("mendPiece"),
+                        tr("All that hangs together with what is marked"));
+    connect(larger_, &QPushButton::clicked, marking_, &MarkingTool::grow);
+    connect(smaller_, &QPushButton::clicked, marking_, &MarkingTool::shrink);
+    connect(piece_, &QPushButton::clicked, marking_, &MarkingTool::markPiece);
+    for (auto* b : {mark_, lasso_, clearMarks_, larger_, smaller_, piece_})
         setType(b, 0.95);
     connect(mark_, &QPushButton::clicked, this, [this](bool on) {
         brush_->setDoes(BrushDoes::Nothing);
@@ -128,7 +135,15 @@ void BrushLine::refresh() {
         s->setVisible(Theme::current().textScale < 1.7);
     mark_->setChecked(marking_->tool() == MarkTool::Brush);
     lasso_->setChecked(marking_->tool() == MarkTool::Lasso);
-    clearMarks_->setVisible(!marking_->marked().empty());
+    const bool any = !marking_->marked().empty();
+    clearMarks_->setVisible(any);
+    // With the largest text the character needs the room: keys and the command box do these.
+    const bool room = Theme::current().textScale < 1.7;
+    for (QPushButton* b : {larger_, smaller_, piece_})
+        b->setVisible(any && room);
+    shapeWords_->setVisible(room);
+    for (const auto& [does, button] : brushes_)
+        button->setVisible(room || !ofTheShape(does));
     how_->setVisible(brush_->does() != BrushDoes::Nothing);
     radius_->setText(
         tr("radius %1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));

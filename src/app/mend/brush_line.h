@@ -34,10 +34,10 @@ private:
     MarkingTool* marking_;
     MendDesk* mend_;
     std::map<BrushDoes, QPushButton*> brushes_;
-    QPushButton *mark_ = nullptr, *lasso_ = nullptr, *clearMarks_ = nullptr, *along_ = nullptr,
-                *bothSides_ = nullptr;
+    QPushButton *mark_ = nullptr, *lasso_ = nullptr, *clearMarks_ = nullptr, *larger_ = nullptr,
+                *smaller_ = nullptr, *piece_ = nullptr, *along_ = nullptr, *bothSides_ = nullptr;
     QWidget* how_ = nullptr;
-    QLabel *radius_ = nullptr, *strength_ = nullptr;
+    QLabel *radius_ = nullptr, *strength_ = nullptr, *shapeWords_ = nullptr;
     QSlider *radiusSlider_ = nullptr, *strengthSlider_ = nullptr;
 };
 

@@ -88,6 +88,10 @@ void MendPage::addActions(ActionBook& book) {
     addAction(book, "mend-lasso", tr("Mend: mark what lies in a loop"), {},
               [this] { brushLine_->pressLasso(); });
     addAction(book, "mend-clear", tr("Mend: clear what is marked"), {}, [this] { marking_->clear(); });
+    addAction(book, "mend-grow", tr("Mend: mark a ring more"), Qt::Key_Plus, [this] { marking_->grow(); });
+    addAction(book, "mend-shrink", tr("Mend: mark a ring less"), Qt::Key_Minus,
+              [this] { marking_->shrink(); });
+    addAction(book, "mend-piece", tr("Mend: mark the whole piece"), {}, [this] { marking_->markPiece(); });
     addAction(book, "mend-mark-region", tr("Mend: mark the skin around the joint in hand"), Qt::Key_G,
               [this] { marking_->markRegion(); });
     addAction(book, "mend-larger", tr("Mend: a larger brush"), Qt::Key_PageUp,

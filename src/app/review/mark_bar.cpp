@@ -48,6 +48,8 @@ MarkBar::MarkBar(MarkingTool* marking, QWidget* parent) : QWidget(parent), marki
     clear_ = word(tr("clear"), QStringLiteral("markClear"), tr("Nothing is marked"));
     log_ = word(tr("Log what is marked"), QStringLiteral("markLog"), tr("As a defect that no rule found"));
     log_->setProperty("strong", true);
+    mend_ = word(tr("Try to mend it"), QStringLiteral("markMend"), tr("What is marked, on Mend"));
+    connect(mend_, &QPushButton::clicked, this, &MarkBar::mendWanted);
     auto* done = word(tr("done"), QStringLiteral("markDone"), tr("Back to turning and pressing"));
     connect(brush_, &QPushButton::clicked, this, [this] { marking_->setTool(MarkTool::Brush); });
     connect(lasso_, &QPushButton::clicked, this, [this] { marking_->setTool(MarkTool::Lasso); });
@@ -74,6 +76,7 @@ void MarkBar::refresh() {
                     : count == 1 ? tr("1 triangle")
                                  : tr("%1 triangles").arg(count));
     log_->setEnabled(count > 0);
+    mend_->setEnabled(count > 0);
     clear_->setEnabled(count > 0);
 }
 

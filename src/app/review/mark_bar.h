@@ -17,11 +17,12 @@ public:
 
 signals:
     void logWanted();
+    void mendWanted();
 
 private:
     void refresh();
     MarkingTool* marking_;
-    QPushButton *brush_, *lasso_, *log_, *clear_;
+    QPushButton *brush_, *lasso_, *log_, *clear_, *mend_;
     QSlider* size_;
     QLabel* count_;
 };

@@ -29,10 +29,8 @@ void ReviewPage::addActions(ActionBook& book) {
     addAction(book, "chart", tr("Chart of this motion's measures"), Qt::Key_C, [this] { showChart(); });
     addAction(book, "picture", tr("Save the picture"), {}, [this] { savePicture(); });
     addAction(book, "mesh", tr("Save the posed mesh"), {}, [this] { savePosedMesh(); });
-    addAction(book, "mend-here", tr("Try to mend the fault looked at"), Qt::CTRL | Qt::Key_M, [this] {
-        if (run_->finding() >= 0)
-            emit mendWanted(run_->finding());
-    });
+    addAction(book, "mend-here", tr("Try to mend the fault looked at"), Qt::CTRL | Qt::Key_M,
+              [this] { mendHere(); });
     addAction(book, "log-here", tr("Log the defect here"), Qt::Key_L, [this] { logHere(); });
     addAction(book, "other-side", tr("Lay the other side over"), Qt::Key_M, [this] { toggleOtherSide(); });
     addAction(book, "finding-back", tr("Previous fault"), Qt::Key_Comma, [this] { stepFinding(-1); });

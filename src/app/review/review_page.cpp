@@ -50,6 +50,7 @@ ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* 
         });
     }
     connect(stage_, &Stage::logMarkedWanted, this, &ReviewPage::logMarked);
+    connect(stage_, &Stage::mendMarkedWanted, this, &ReviewPage::mendMarked);
     connect(&run_->view(), &PoseView::frameReady, this, &ReviewPage::logWhenShown, Qt::QueuedConnection);
     connect(run_, &RunDesk::findingChanged, this, [this] {
         if (const Finding* f = run_->findingAt(run_->finding()))
@@ -275,6 +276,32 @@ void ReviewPage::logMarked() {
                 stage_->marking()->setTool(MarkTool::None);
             });
     dialog->open();
+}
+
+// The fault looked at, else what is marked, else the joint looked at.
+void ReviewPage::mendHere() {
+    if (run_->finding() >= 0)
+        emit mendWanted(run_->finding());
+    else if (stage_->marking() && !stage_->marking()->marked().empty())
+        mendMarked();
+    else if (run_->joint() >= 0)
+        emit mendJointWanted(run_->joint());
+}
+
+void ReviewPage::mendMarked() {
+    if (!stage_->marking() || !build_->subject())
+        return;
+    const auto triangles = stage_->marking()->marked();
+    const Subject& s = *build_->subject();
+    std::vector<double> held(s.roles.size(), 0);
+    for (std::uint32_t t : triangles)
+        for (std::uint32_t v : s.surface.triangles[t])
+            for (std::uint32_t i = s.surface.weights.first[v]; i < s.surface.weights.first[v + 1]; ++i)
+                held[s.surface.weights.joint[i]] += static_cast<double>(s.surface.weights.weight[i]);
+    const int most = run_->joint() >= 0
+                         ? run_->joint()
+                         : static_cast<int>(std::max_element(held.begin(), held.end()) - held.begin());
+    emit mendSkinWanted(most, triangles);
 }
 
 void ReviewPage::restyle() {

@@ -38,7 +38,9 @@ public:
     void toggleOtherSide();
     void showChart();
     void logFinding(int finding); // at its worst angle, once that is shown
-    void logMarked();             // asks what it is
+    void logMarked();
+    void mendHere();
+    void mendMarked(); // asks what it is
     void savePicture();
     void savePosedMesh();
     void settleFinding(int finding, bool accepts); // asks for the reason

@@ -46,6 +46,7 @@ Stage::Stage(BuildDesk* build, RunDesk* run, QUndoStack* undo, Sweep* sweep, QWi
     }
     auto* marks = new MarkBar(marking_);
     connect(marks, &MarkBar::logWanted, this, &Stage::logMarkedWanted);
+    connect(marks, &MarkBar::mendWanted, this, &Stage::mendMarkedWanted);
     all->addWidget(marks);
     auto* line = new QHBoxLayout;
     line->setContentsMargins(10, 0, 8, 2);

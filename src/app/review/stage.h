@@ -34,6 +34,7 @@ public:
 
 signals:
     void logMarkedWanted();
+    void mendMarkedWanted();
 
 private:
     QWidget* buildHead();

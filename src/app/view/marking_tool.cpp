@@ -9,6 +9,8 @@
 
 #include <cmath>
 
+#include <algorithm>
+
 namespace hobble {
 
 namespace {
@@ -51,7 +53,8 @@ void MarkingTool::pushMarks(Marks before, const QString& text) {
     const auto subject = viewport_->view()->subject();
     const auto set = [this, subject](const Marks& marks) {
         return [this, subject, marks] {
-            if (subject != viewport_->view()->subject())
+            const auto& now = viewport_->view()->subject(); // a trial's steps leave the mesh as it is
+            if (!subject || !now || !subject->character->triangles.sharesWith(now->character->triangles))
                 return false; // of a character closed meanwhile
             setMarks(marks);
             return true;
@@ -89,6 +92,61 @@ void MarkingTool::markRegion() {
         now[s->surface.fileTriangle[t]] = 1;
     setMarks(std::move(now));
     pushMarks(std::move(before), tr("mark the skin around the joint"));
+}
+
+void MarkingTool::mark(const std::vector<std::uint32_t>& triangles) {
+    const auto& s = viewport_->view()->subject();
+    if (!s)
+        return;
+    Marks before = marks_, now = marks_;
+    now.resize(s->character->triangles.size(), 0);
+    for (std::uint32_t t : triangles)
+        if (t < s->surface.fileTriangle.size())
+            now[s->surface.fileTriangle[t]] = 1;
+    setMarks(std::move(now));
+    pushMarks(std::move(before), tr("mark skin"));
+}
+
+// A triangle is added where a corner is marked, and taken where a corner is not.
+void MarkingTool::ring(bool more, const QString& text) {
+    const auto& s = viewport_->view()->subject();
+    const auto on = marked();
+    if (!s || on.empty())
+        return;
+    const Surface& f = s->surface;
+    std::vector<char> isOn(f.triangles.size(), 0), corner(f.vertexCount(), 0);
+    for (std::uint32_t t : on)
+        isOn[t] = 1;
+    for (std::uint32_t t = 0; t < f.triangles.size(); ++t)
+        if ((isOn[t] != 0) == more)
+            for (std::uint32_t v : f.triangles[t])
+                corner[v] = 1;
+    Marks before = marks_, now = marks_;
+    now.resize(s->character->triangles.size(), 0);
+    for (std::uint32_t t = 0; t < f.triangles.size(); ++t)
+        if (std::any_of(f.triangles[t].begin(), f.triangles[t].end(),
+                        [&](std::uint32_t v) { return corner[v] != 0; }))
+            now[f.fileTriangle[t]] = more;
+    setMarks(std::move(now));
+    pushMarks(std::move(before), text);
+}
+
+void MarkingTool::grow() { ring(true, tr("mark a ring more")); }
+void MarkingTool::shrink() { ring(false, tr("mark a ring less")); }
+
+void MarkingTool::markPiece() {
+    const auto& s = viewport_->view()->subject();
+    if (!s)
+        return;
+    const Surface& f = s->surface;
+    std::vector<char> piece(f.shellCount, 0);
+    for (std::uint32_t t : marked())
+        piece[f.shellOf[f.triangles[t][0]]] = 1;
+    std::vector<std::uint32_t> all;
+    for (std::uint32_t t = 0; t < f.triangles.size(); ++t)
+        if (piece[f.shellOf[f.triangles[t][0]]])
+            all.push_back(t);
+    mark(all);
 }
 
 bool MarkingTool::press(QMouseEvent* e) {

@@ -21,6 +21,10 @@ public:
     void setBrush(int pixels) { brush_ = pixels; }
     std::vector<std::uint32_t> marked() const; // triangles of the surface, ascending
     void markRegion();                         // the zone of the joint looked at
+    void grow();                               // by one ring of triangles, over their own pieces of skin
+    void shrink();
+    void markPiece();                                       // all of the pieces that are marked in part
+    void mark(const std::vector<std::uint32_t>& triangles); // of the surface, besides what is
     void clear();
 
     bool press(QMouseEvent*) override;
@@ -40,6 +44,7 @@ private:
     void closeLasso(bool take);
     void setMarks(Marks marks);
     void pushMarks(Marks before, const QString& text);
+    void ring(bool more, const QString& text);
 
     Viewport* viewport_;
     QUndoStack* undo_;

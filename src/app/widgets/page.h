@@ -30,6 +30,7 @@ signals:
     void mendWanted(int finding);
     void mendDefectWanted(qint64 defect);
     void mendJointWanted(int joint);
+    void mendSkinWanted(int joint, const std::vector<std::uint32_t>& triangles); // of the surface
     void failed(const QString& message);
     void told(const QString& message);
 

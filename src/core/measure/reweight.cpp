@@ -136,7 +136,8 @@ bool opensOtherwise(const Subject& before, const Subject& s, const Change& chang
     return std::any_of(change.welded.begin(), change.welded.end(), [&](std::uint32_t v) {
         return whollyCarriedBy(before.surface.weights, v) != whollyCarriedBy(s.surface.weights, v) ||
                std::any_of(s.openings->begin(), s.openings->end(), [&](const FaceOpening& o) {
-                   return std::binary_search(o.vertices.begin(), o.vertices.end(), v);
+                   return std::binary_search(o.vertices.begin(), o.vertices.end(), v) ||
+                          std::binary_search(o.around.begin(), o.around.end(), v);
                });
     });
 }
