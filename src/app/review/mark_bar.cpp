@@ -69,6 +69,7 @@ void MarkBar::refresh() {
     brush_->setChecked(tool == MarkTool::Brush);
     lasso_->setChecked(tool == MarkTool::Lasso);
     size_->setVisible(tool == MarkTool::Brush);
+    mend_->setVisible(Theme::current().textScale < 1.55); // with large text its key does
     if (tool == MarkTool::None)
         return;
     const auto count = marking_->marked().size();

@@ -4,6 +4,16 @@
 
 namespace hobble {
 
+namespace {
+
+// A pose may know fewer joints than there are: those that were added since stay as they are.
+bool posable(const Pose& pose, const Subject& subject) {
+    const std::size_t joints = subject.character->skeleton.name.size();
+    return pose.turn.size() <= joints && (joints == 0 || !pose.turn.empty());
+}
+
+} // namespace
+
 PoseView::PoseView(QObject* parent) : QObject(parent) {
     connect(&worker_, &PoseWorker::posed, this, [this](std::shared_ptr<const PosedFrame> frame) {
         if (const auto came = std::find(coming_.begin(), coming_.end(), frame->subject);
@@ -47,7 +57,7 @@ void PoseView::setSubject(std::shared_ptr<const Subject> subject, std::shared_pt
 }
 
 void PoseView::exchange(std::shared_ptr<const Subject> subject) {
-    if (!subject_ || !frame_ || asked_.pose.turn.size() != subject->character->skeleton.name.size())
+    if (!subject_ || !frame_ || !posable(asked_.pose, *subject))
         return setSubject(std::move(subject));
     if (subject == (coming_.empty() ? subject_ : coming_.back()))
         return;
@@ -112,7 +122,7 @@ void PoseView::setJoint(int joint) {
 }
 
 void PoseView::request() {
-    if (!subject_ || asked_.pose.turn.size() != subject_->character->skeleton.name.size())
+    if (!subject_ || !posable(asked_.pose, *subject_))
         return;
     PoseRequest r;
     r.subject = coming_.empty() ? subject_ : coming_.back();
