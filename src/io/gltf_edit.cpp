@@ -1,10 +1,10 @@
 #include "io/gltf_edit.h"
 
-#include "io/base64.h"
 #include "io/drivers_json.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
 #include "io/gltf_accessor.h"
+#include "io/gltf_container.h"
 #include "io/gltf_read.h"
 #include "io/gltf_scene.h"
 #include "io/gltf_unpack.h"
@@ -24,146 +24,8 @@ namespace hobble {
 
 namespace {
 
-using Document = nlohmann::ordered_json;                  // keys stay in the file's order
+using Document = GltfDocument;
 using Row = std::vector<std::pair<std::uint32_t, float>>; // of the skin's joints
-
-// A .glb or .gltf taken apart and put together again.
-class Container {
-public:
-    explicit Container(const std::string& bytes) : binary_(bytes.compare(0, 4, "glTF") == 0) {
-        std::string text = bytes;
-        if (binary_) {
-            const std::size_t length = word(bytes, 12);
-            text = bytes.substr(20, length);
-            for (std::size_t at = 20 + length; at + 8 <= bytes.size();) {
-                const std::size_t size = word(bytes, at);
-                const std::string chunk = bytes.substr(at + 8, size);
-                if (word(bytes, at + 4) == kBin && bin_.empty())
-                    bin_ = chunk;
-                else
-                    rest_ += bytes.substr(at, 8 + size);
-                at += 8 + size;
-            }
-        } else if (text.compare(0, 3, "\xEF\xBB\xBF") == 0) {
-            text.erase(0, 3);
-        }
-        document = Document::parse(text);
-    }
-
-    Document document;
-
-    /// Behind all that is there; the accessor's number.
-    std::size_t append(const std::string& data, int component, const char* type, std::size_t count,
-                       bool normalized, bool ofVertices = true) {
-        Document accessor{{"bufferView", view(data, ofVertices)},
-                          {"componentType", component},
-                          {"count", count},
-                          {"type", type}};
-        if (normalized)
-            accessor["normalized"] = true;
-        document["accessors"].push_back(std::move(accessor));
-        return document["accessors"].size() - 1;
-    }
-
-    /// How far a shape moves each of so many vertices, with only those that it moves written (glTF 2.0,
-    /// section 3.6.2.3, Sparse Accessors).
-    std::size_t appendShape(const ShapeTarget& shape, std::size_t count) {
-        Vec3 low = Vec3::Zero(), high = Vec3::Zero(); // of those that stay
-        if (!shape.delta.empty() && shape.delta.size() == count)
-            low = high = shape.delta.front();
-        std::string where, deltas;
-        for (std::size_t i = 0; i < shape.vertex.size(); ++i) {
-            where.append(reinterpret_cast<const char*>(&shape.vertex[i]), 4);
-            deltas.append(reinterpret_cast<const char*>(shape.delta[i].data()), 12);
-            low = low.cwiseMin(shape.delta[i]);
-            high = high.cwiseMax(shape.delta[i]);
-        }
-        Document accessor{{"componentType", 5126}, {"count", count}, {"type", "VEC3"}};
-        accessor["min"] = {low.x(), low.y(), low.z()};
-        accessor["max"] = {high.x(), high.y(), high.z()};
-        if (!shape.vertex.empty())
-            accessor["sparse"] = {{"count", shape.vertex.size()},
-                                  {"indices", {{"bufferView", view(where, false)}, {"componentType", 5125}}},
-                                  {"values", {{"bufferView", view(deltas, false)}}}};
-        document["accessors"].push_back(std::move(accessor));
-        return document["accessors"].size() - 1;
-    }
-
-    std::string joined() {
-        place();
-        std::string text = document.dump();
-        if (!binary_)
-            return text + "\n";
-        text.resize((text.size() + 3) / 4 * 4, ' ');
-        std::string out = "glTF", body;
-        const auto chunk = [&](std::uint32_t kind, const std::string& data) {
-            put(body, static_cast<std::uint32_t>(data.size()));
-            put(body, kind);
-            body += data;
-        };
-        chunk(kJson, text);
-        if (!bin_.empty())
-            chunk(kBin, bin_);
-        body += rest_;
-        put(out, 2);
-        put(out, static_cast<std::uint32_t>(12 + body.size()));
-        return out + body;
-    }
-
-private:
-    std::size_t view(const std::string& data, bool ofVertices) {
-        Document view{{"buffer", 0}, {"byteOffset", 0}, {"byteLength", data.size()}};
-        if (ofVertices)
-            view["target"] = 34962;
-        added_.resize((added_.size() + 3) / 4 * 4, '\0');
-        view["byteOffset"] = added_.size(); // from where the added bytes begin, until that is known
-        added_ += data;
-        document["bufferViews"].push_back(std::move(view));
-        ++views_;
-        return document["bufferViews"].size() - 1;
-    }
-
-    static constexpr std::uint32_t kJson = 0x4E4F534A, kBin = 0x004E4942;
-    bool binary_;
-    std::string bin_, rest_, added_;
-    std::size_t views_ = 0; // that were added
-
-    static std::uint32_t word(const std::string& bytes, std::size_t at) {
-        std::uint32_t out = 0;
-        if (at + 4 <= bytes.size())
-            std::memcpy(&out, bytes.data() + at, 4);
-        return out;
-    }
-    static void put(std::string& bytes, std::uint32_t value) {
-        bytes.append(reinterpret_cast<const char*>(&value), 4);
-    }
-
-    // What was added goes into the binary chunk where there is one, else into a buffer of its own.
-    void place() {
-        if (added_.empty())
-            return;
-        added_.resize((added_.size() + 3) / 4 * 4, '\0');
-        std::size_t buffer = document["buffers"].size(), from = 0;
-        if (binary_ && buffer > 0 && !document["buffers"][0].contains("uri") && !bin_.empty()) {
-            bin_.resize((bin_.size() + 3) / 4 * 4, '\0');
-            buffer = 0;
-            from = bin_.size();
-            bin_ += added_;
-            document["buffers"][0]["byteLength"] = bin_.size();
-        } else {
-            document["buffers"].push_back(
-                {{"byteLength", added_.size()},
-                 {"uri", "data:application/octet-stream;base64," + toBase64(added_)}});
-        }
-        Document& views = document["bufferViews"];
-        for (std::size_t v = views.size() - views_; v < views.size(); ++v) {
-            views[v]["buffer"] = buffer;
-            views[v]["byteOffset"] = from + views[v]["byteOffset"].get<std::size_t>();
-        }
-        added_.clear();
-        views_ = 0;
-    }
-};
 
 // Whole numbers that sum to `whole` exactly, each nearest to its share (largest remainders).
 std::vector<std::uint32_t> shared(const Row& row, std::uint32_t whole) {
@@ -206,7 +68,7 @@ public:
             const auto parsed = parseGltf(path, plain.bytes);
             const tinygltf::Model& model = *parsed;
             const FileScene scene = gltfScene(model, {});
-            Container file(plain.bytes);
+            GltfContainer file(plain.bytes);
             nodes_ = nodesOfJoints(scene);
             const bool added = moved_ && addJoints(scene, file);
             const bool weights = rewrite(scene, model, file);
@@ -249,7 +111,7 @@ private:
         return false;
     }
 
-    bool rewrite(const FileScene& scene, const tinygltf::Model& model, Container& file) {
+    bool rewrite(const FileScene& scene, const tinygltf::Model& model, GltfContainer& file) {
         bool any = false;
         std::uint32_t vertex = 0;
         for (const ScenePart& part : scene.parts) {
@@ -279,7 +141,7 @@ private:
     }
 
     void rewriteBlock(const ScenePart& part, const SceneBlock& block, std::uint32_t first,
-                      const tinygltf::Model& model, Container& file) {
+                      const tinygltf::Model& model, GltfContainer& file) {
         std::vector<Row> rows(block.position.size());
         std::size_t longest = 1;
         for (std::uint32_t v = 0; v < rows.size(); ++v) {
@@ -333,7 +195,7 @@ private:
 
     // Joints that were added hang from their parents and stand behind the others of every skin that binds
     // these.
-    bool addJoints(const FileScene& scene, Container& file) {
+    bool addJoints(const FileScene& scene, GltfContainer& file) {
         const Skeleton& sk = moved_->skeleton;
         const std::size_t known = nodes_.size();
         for (std::size_t j = known; j < sk.name.size(); ++j) {
@@ -355,7 +217,7 @@ private:
     }
 
     // What a part's shapes are now, where they are others: those of a mesh's other primitives move nothing.
-    bool changeShapes(const FileScene& scene, const tinygltf::Model& model, Container& file) {
+    bool changeShapes(const FileScene& scene, const tinygltf::Model& model, GltfContainer& file) {
         bool any = false;
         std::map<int, std::size_t> grown; // meshes, and how many shapes they had
         std::size_t p = 0;
@@ -388,7 +250,7 @@ private:
     }
 
     void writeShape(const ScenePart& part, const ShapeTarget& shape, std::size_t t, int mesh,
-                    const tinygltf::Model& model, Container& file) {
+                    const tinygltf::Model& model, GltfContainer& file) {
         const auto& primitives = model.meshes[static_cast<std::size_t>(mesh)].primitives;
         Document& told = file.document["meshes"][static_cast<std::size_t>(mesh)]["primitives"];
         std::map<int, std::size_t> byVertices; // accessors of shapes, by those of positions
@@ -425,7 +287,7 @@ private:
     }
 
     // Names, weights and clips have as many shapes as the mesh has now; a new one is not faded in.
-    void tellOfShapes(int mesh, std::size_t before, const tinygltf::Model& model, Container& file) {
+    void tellOfShapes(int mesh, std::size_t before, const tinygltf::Model& model, GltfContainer& file) {
         const auto m = static_cast<std::size_t>(mesh);
         Document& told = file.document["meshes"][m];
         std::size_t now = 0;
@@ -475,7 +337,7 @@ private:
     }
 
     // What follows by itself stands in the document's extras, as Hobble reads it.
-    bool changeDrivers(Container& file) {
+    bool changeDrivers(GltfContainer& file) {
         const nlohmann::json was = driversToJson(c_), is = driversToJson(*moved_);
         if (was == is)
             return false;
@@ -485,7 +347,7 @@ private:
 
     // A joint that stands elsewhere in the bind pose stands elsewhere by as much, in its own frame, in the
     // pose the file is left in. What hangs from it stays where it is, and its inverse bind matrices follow.
-    bool moveJoints(const FileScene& scene, Container& file) {
+    bool moveJoints(const FileScene& scene, GltfContainer& file) {
         const std::vector<Transform> world = worldTransforms(scene);
         std::vector<Transform> now = world;
         std::map<int, Transform>
@@ -579,7 +441,7 @@ private:
     }
 
     std::vector<std::pair<std::string, std::size_t>> encoded(const std::vector<Row>& rows, std::size_t sets,
-                                                             Container& file) const {
+                                                             GltfContainer& file) const {
         std::vector<std::string> joints(sets), weights(sets);
         std::uint32_t highest = 0;
         for (const Row& row : rows)
@@ -620,7 +482,7 @@ private:
         return out;
     }
 
-    std::uint32_t localJoint(int skin, std::uint16_t joint, const Container& file) {
+    std::uint32_t localJoint(int skin, std::uint16_t joint, const GltfContainer& file) {
         auto& local = localOf_[skin];
         if (local.empty())
             for (const Document& n :

@@ -146,9 +146,8 @@ public:
 
 private:
     const Subject& s_;
-    const std::vector<Vec3> neutral_;
+    const std::vector<Vec3>& neutral_;
     std::vector<Shell> shells_;
-    std::vector<double> shellArea_;
     std::vector<FaceOpening> out_;
     bool lids_ = false, eyes_ = false, named_ = false;
 
@@ -165,7 +164,6 @@ private:
     void gatherShells() {
         const Surface& f = s_.surface;
         shells_.resize(f.shellCount);
-        shellArea_.assign(f.shellCount, 0);
         std::vector<char> one(f.shellCount, 1);
         for (std::uint32_t v = 0; v < f.vertexCount(); ++v) {
             const std::uint32_t k = f.shellOf[v];
@@ -180,8 +178,6 @@ private:
         for (std::uint32_t k = 0; k < f.shellCount; ++k)
             if (!one[k])
                 shells_[k].carrier = -1;
-        for (std::uint32_t t = 0; t < f.triangles.size(); ++t)
-            shellArea_[f.shellOf[f.triangles[t][0]]] += static_cast<double>(f.area[t]);
     }
 
     void addEyes() {

@@ -75,8 +75,8 @@ Result<Done> joints(const Step& step, const Skeleton& skeleton, int& joint, int&
                                        : "the joint " + *name + " is not in this build"};
     }
     if (!std::isfinite(step.amount) || !std::isfinite(step.middle) || !std::isfinite(step.degrees) ||
-        !std::isfinite(step.from) || !step.axis.allFinite() || !step.move.allFinite() ||
-        !(step.strength >= 0 && step.strength <= 1))
+        !std::isfinite(step.from) || std::abs(step.degrees) > 360 || std::abs(step.from) > 360 ||
+        !step.axis.allFinite() || !step.move.allFinite() || !(step.strength >= 0 && step.strength <= 1))
         return Error{"its numbers are out of range"};
     return Done{};
 }

@@ -26,6 +26,8 @@ public:
         : step_(step), s_(context.subject), where_(context.where), joint_(context.joint), c_(character) {}
 
     Result<Done> make() {
+        if (static_cast<std::size_t>(joint_) >= s_.zones.size())
+            return Error{step_.joint + " was added by this trial and turns in no motion"};
         if (!(step_.axis.norm() > 0.5))
             return Error{"it is not said what " + step_.joint + " turns about"};
         if (std::abs(step_.degrees) < 1)
@@ -218,9 +220,7 @@ private:
         for (const Triangle& t : s_.surface.triangles)
             if (in[t[0]] && in[t[1]] && in[t[2]])
                 triangles.push_back({number[t[0]], number[t[1]], number[t[2]]});
-        const double radius = static_cast<std::size_t>(joint_) < s_.zones.size()
-                                  ? s_.zones[static_cast<std::size_t>(joint_)].limbRadius
-                                  : 0;
+        const double radius = s_.zones[static_cast<std::size_t>(joint_)].limbRadius;
         constexpr int rounds = 40;
         const auto end = relaxed(triangles, rest, bracesThrough(triangles, rest, std::max(6 * radius, 1e-3)),
                                  start, free, std::max(radius, 1e-3), rounds);

@@ -93,7 +93,8 @@ Result<Done> asOtherSide(const Step& step, const BuildContext& context, Characte
             c.drivers.push_back(std::move(m));
         }
     }
-    orderDrivers(c.drivers);
+    if (const auto circle = orderDrivers(c.drivers); !circle.empty())
+        return Error{"\"" + circle.front() + "\" would wait for itself in a circle"};
     return Done{};
 }
 

@@ -45,8 +45,6 @@ Result<Done> addHelper(const Step& step, const BuildContext& context, Character&
                   [](const DriverKey& a, const DriverKey& b) { return a.degrees < b.degrees; });
     }
     c.drivers.push_back(std::move(d));
-    // A quarter of the skin would be left to its neighbours by any brush as well; where it stands it takes
-    // most.
     const Shares before = shares;
     const ShareRow all{{static_cast<std::uint16_t>(helper), 1}};
     for (const Amount& a : context.where)
