@@ -1,5 +1,6 @@
 #include "cli/compare_commands.h"
 
+#include "cli/log_place.h"
 #include "core/compare/comparison.h"
 #include "core/words/finding_words.h"
 #include "io/character_read.h"
@@ -16,7 +17,6 @@
 
 #include <CLI/CLI.hpp>
 
-#include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -30,10 +30,6 @@ namespace hobble::cli {
 namespace {
 
 QString said(const std::string& s) { return QString::fromStdString(s); }
-
-QString signer(const CompareChoice& o) {
-    return o.author.empty() ? qEnvironmentVariable("USER", QStringLiteral("script")) : said(o.author);
-}
 
 // A file read, prepared and run; or why not, and with which status.
 struct Side {
@@ -148,20 +144,6 @@ int doCompare(const CompareChoice& o) {
     return o.failIfWorse > 0 && worst >= o.failIfWorse ? Findings : Clean;
 }
 
-Result<std::unique_ptr<ProductionLog>> logThatIsThere(const std::string& place) {
-    const auto address = LogAddress::parse(said(place));
-    if (!address)
-        return Error{address.error()};
-    if (!address->postgres && !QFileInfo::exists(address->path))
-        return Error{"there is no log at " + place};
-    return ProductionLog::open(said(place));
-}
-
-Result<Build> enter(ProductionLog& log, const Subject& s) {
-    const Character& c = *s.character;
-    return log.build(said(c.name), said(c.hash), said(c.source), said(c.formerHash));
-}
-
 int doCheck(const CompareChoice& o) {
     auto log = logThatIsThere(o.log);
     if (!log)
@@ -169,7 +151,7 @@ int doCheck(const CompareChoice& o) {
     const Side now = sideOf(o.before, o, o.common.method);
     if (now.status != Clean)
         return fail(now.status, now.error);
-    const auto build = enter(**log, *now.side.subject);
+    const auto build = buildIn(**log, *now.side.subject->character);
     if (!build)
         return fail(BadUse, build.error());
     CheckInput in;
@@ -200,7 +182,9 @@ int doCheck(const CompareChoice& o) {
     in.shelf = &shelf;
     const DefectChecks checks = checkDefects(in);
     if (!(*log)->readOnly()) {
-        if (const auto kept = keepVerdicts(**log, checks, signer(o), build->id, o.closeCured ? 2 : 0); !kept)
+        if (const auto kept =
+                keepVerdicts(**log, checks, authorOf(o.author), build->id, o.closeCured ? 2 : 0);
+            !kept)
             return fail(BadUse, kept.error());
     }
     if (!o.json.empty())
@@ -255,7 +239,7 @@ int doSignOff(const CompareChoice& o) {
         for (const SignOff& s : *all)
             if (s.stands() && s.build.hash == said(character->hash) &&
                 (o.use.empty() || s.state.use == said(o.use))) {
-                const auto back = takeBackSignOff(**log, s.event, said(o.reason), signer(o));
+                const auto back = takeBackSignOff(**log, s.event, said(o.reason), authorOf(o.author));
                 return back ? static_cast<int>(Clean) : fail(BadUse, back.error());
             }
         return fail(BadUse, o.before + " is not signed off");
@@ -263,7 +247,7 @@ int doSignOff(const CompareChoice& o) {
     const Side now = sideOf(o.before, o, o.common.method);
     if (now.status != Clean)
         return fail(now.status, now.error);
-    const auto build = enter(**log, *now.side.subject);
+    const auto build = buildIn(**log, *now.side.subject->character);
     if (!build)
         return fail(BadUse, build.error());
     const auto state =
@@ -278,7 +262,7 @@ int doSignOff(const CompareChoice& o) {
         return fail(Findings, std::to_string(state->inTheWay.size()) + " at or over severity " +
                                   std::to_string(o.failAt) + " stand in the way");
     }
-    const auto done = signOff(**log, *build, state->state, signer(o));
+    const auto done = signOff(**log, *build, state->state, authorOf(o.author));
     if (!done)
         return fail(Findings, done.error());
     if (!o.pdf.empty())

@@ -1,4 +1,5 @@
 // hobble-cli: the same job without a screen. The contract is docs/cli.md.
+#include "cli/batch_command.h"
 #include "cli/compare_commands.h"
 #include "cli/log_commands.h"
 #include "cli/mend_commands.h"
@@ -27,6 +28,7 @@
 #include <cstdio>
 #include <functional>
 #include <iostream>
+#include <new>
 #include <unistd.h>
 
 using namespace hobble;
@@ -164,6 +166,9 @@ int run(const Subject& s, const Options& o) {
     const auto wanted = wantedPlan(*s.character, s.roles, o);
     if (!wanted)
         return fail(BadUse, wanted.error());
+    for (const std::string& path : {o.json, o.csv, o.html, o.pdf})
+        if (const auto possible = canPut(path); !possible)
+            return fail(BadUse, possible.error());
     RunOptions options;
     options.method = o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion;
     options.threads = o.threads;
@@ -233,6 +238,12 @@ int run(const Subject& s, const Options& o) {
 } // namespace
 
 int main(int argc, char** argv) {
+    // said in words, wherever it happens, so that who has set a limit knows which one was met
+    std::set_new_handler([] {
+        constexpr char words[] = "hobble-cli: out of memory\n";
+        [[maybe_unused]] const auto told = ::write(2, words, sizeof words - 1);
+        ::_exit(Unreadable);
+    });
     // type for printed pages, without a screen
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QGuiApplication qt(argc, argv);
@@ -329,6 +340,7 @@ int main(int argc, char** argv) {
     addLogCommands(app, std::make_shared<LogOptions>(), other);
     addCompareCommands(app, std::make_shared<CompareChoice>(), other);
     addMendCommands(app, std::make_shared<MendChoice>(), other);
+    addBatchCommand(app, std::make_shared<BatchChoice>(), other);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {

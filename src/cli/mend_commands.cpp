@@ -1,5 +1,6 @@
 #include "cli/mend_commands.h"
 
+#include "cli/log_place.h"
 #include "core/compare/comparison.h"
 #include "core/mend/cure.h"
 #include "core/run/measured_memory.h"
@@ -11,8 +12,11 @@
 #include "io/gltf_edit.h"
 #include "io/limits_json.h"
 #include "io/measured_cache.h"
+#include "io/mesh_write.h"
 #include "io/trial_json.h"
 #include "io/weights_json.h"
+#include "log/finding_defect.h"
+#include "log/proposal.h"
 
 #include <CLI/CLI.hpp>
 
@@ -136,6 +140,70 @@ Result<Ready> readyFor(const MendChoice& o, std::shared_ptr<const Subject> subje
     return out;
 }
 
+// What the log has for this defect, as it was logged.
+Result<Defect> defectIn(const ProductionLog& log, long long id, const Subject& s) {
+    auto defect = log.defect(id);
+    if (!defect)
+        return Error{defect.error()};
+    if (defect->build.character.toStdString() != s.character->name)
+        return Error{"defect " + std::to_string(id) + " is of " + defect->build.character.toStdString() +
+                     ", not of " + s.character->name};
+    return defect;
+}
+
+// The fault of the run that is the defect's, by joint, kind and place.
+Result<CureGoal> goalOfDefect(const MendChoice& o, const Subject& s, const RunResult& run) {
+    const auto log = logThatIsThere(o.log);
+    if (!log)
+        return Error{log.error()};
+    const auto defect = defectIn(**log, o.defect, s);
+    if (!defect)
+        return Error{defect.error()};
+    const auto mark = markOf(defect->facts);
+    if (!mark)
+        return Error{"defect " + std::to_string(o.defect) + " was logged without a place"};
+    std::vector<FindingMark> found;
+    for (const Finding& f : run.findings)
+        found.push_back(markOf(s, f));
+    const int finding = matchFindings({*mark}, found).front();
+    if (finding < 0)
+        return Error{"nothing is found any more where defect " + std::to_string(o.defect) + " was logged"};
+    for (const Fault& f : run.faults)
+        if (std::find(f.signs.begin(), f.signs.end(), finding) != f.signs.end())
+            return goalOf(run, f);
+    return goalOf(run, finding);
+}
+
+// To the defect in the log, as it was tried.
+Result<Done> propose(const MendChoice& o, const Cure& cure, const Trial& trial, const Subject& s) {
+    const auto log = logThatIsThere(o.log);
+    if (!log)
+        return Error{log.error()};
+    const auto defect = defectIn(**log, o.defect, s);
+    if (!defect)
+        return Error{defect.error()};
+    const auto build = buildIn(**log, *s.character);
+    if (!build)
+        return Error{build.error()};
+    Proposal p;
+    for (const Step& step : cure.steps)
+        p.steps << QString::fromStdString(sentence(step));
+    p.kind = QString::fromUtf8(factsOf(cure.kind).word);
+    p.was = cure.was;
+    p.is = cure.is;
+    p.limit = cure.limit;
+    p.gone = cure.gone();
+    p.sentence = QString::fromStdString(sentence(cure, s));
+    p.build = build->number;
+    p.trial = QByteArray::fromStdString(trialToJson(trial, s.surface));
+    const auto written = (*log)->change({proposalEvent(*defect, p)}, authorOf(o.author), build->id);
+    if (!written)
+        return Error{written.error()};
+    if (!written->clashes.isEmpty())
+        return Error{written->clashes.front().words().toStdString()};
+    return Done{};
+}
+
 // What is asked to be cured; an error where the run has no such thing.
 Result<CureGoal> wantedGoal(const MendChoice& o, const Subject& s, const RunResult& run) {
     const auto count = [](std::size_t n, const char* what) {
@@ -151,6 +219,8 @@ Result<CureGoal> wantedGoal(const MendChoice& o, const Subject& s, const RunResu
             return Error{count(run.findings.size(), "findings")};
         return goalOf(run, o.finding - 1);
     }
+    if (o.defect > 0)
+        return goalOfDefect(o, s, run);
     const int joint = s.character->skeleton.find(o.joint);
     if (joint < 0)
         return Error{"there is no joint " + o.joint};
@@ -178,8 +248,13 @@ int putTrial(const MendChoice& o, const Trial& trial, const Subject& subject) {
 }
 
 int doCure(const MendChoice& o) {
-    if ((o.fault > 0) + (o.finding > 0) + !o.joint.empty() + o.all != 1)
-        return fail(BadUse, "say what is to be cured: --fault N, --finding N, --joint NAME or --all");
+    if ((o.fault > 0) + (o.finding > 0) + (o.defect > 0) + !o.joint.empty() + o.all != 1)
+        return fail(BadUse,
+                    "say what is to be cured: --fault N, --finding N, --defect N, --joint NAME or --all");
+    if ((o.defect > 0) != !o.log.empty())
+        return fail(BadUse, "a defect is one of a log: --defect N --log LOG");
+    if (o.propose && o.defect == 0)
+        return fail(BadUse, "what is proposed is proposed for a defect: --defect N --log LOG");
     const auto subject = subjectIn(o.file);
     if (!subject)
         return fail(Unreadable, subject.error());
@@ -223,6 +298,10 @@ int doCure(const MendChoice& o) {
         trial.name = found.cures[take - 1].name;
         trial.build = (*subject)->character->hash;
         trial.steps = found.cures[take - 1].steps;
+        trial.aim.defect = o.defect;
+        if (o.propose)
+            if (const auto written = propose(o, found.cures[take - 1], trial, **subject); !written)
+                return fail(BadUse, written.error());
         if (const int status = putTrial(o, trial, **subject); status != Clean)
             return status;
     }
@@ -264,6 +343,13 @@ int doMend(const MendChoice& o) {
         return status;
     if (const int status = putBuild(o, *(*subject)->character, *mended); status != Clean)
         return status;
+    if (!o.shapes.empty()) {
+        const auto written = writeNewShapes(*(*subject)->character, *mended, o.shapes);
+        if (!written)
+            return fail(BadUse, written.error());
+        if (tell)
+            std::printf("%zu shapes in %s\n", written->size(), o.shapes.c_str());
+    }
     const auto before = std::make_shared<const RunResult>(runPlan(**subject, *plan, options));
     const bool moves = std::any_of(tried.effects().begin(), tried.effects().end(),
                                    [](const StepEffect& e) { return e.skeleton; });
@@ -374,6 +460,8 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
         ->transform(CLI::CheckedTransformer(as));
     mend->add_option("--influences", o->influences, "at most so many to a vertex that was changed; 0: all")
         ->check(CLI::Range(0, 255));
+    mend->add_option("--shapes", o->shapes,
+                     "a folder for the corrective shapes, each as an .obj of its part");
     mend->add_option("--json", o->json, "write the comparison as JSON (- for standard output)");
     mend->add_option("--csv", o->csv, "write every measure as CSV (- for standard output)");
     mend->add_option("--fail-if-worse", o->failIfWorse,
@@ -387,6 +475,11 @@ void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> o, std::function
     cure->add_option("--fault", o->fault, "of the run's list, from 1")->check(CLI::PositiveNumber);
     cure->add_option("--finding", o->finding, "of the run's findings, from 1")->check(CLI::PositiveNumber);
     cure->add_option("--joint", o->joint, "the most urgent fault at a joint");
+    cure->add_option("--defect", o->defect, "the fault that a defect of --log was logged for")
+        ->check(CLI::PositiveNumber);
+    cure->add_option("--log", o->log, "a production log");
+    cure->add_flag("--propose", o->propose, "the cure that is taken becomes the defect's proposal");
+    cure->add_option("--author", o->author, "who proposes it; else the user");
     cure->add_flag("--all", o->all, "all that can be cured, one after the other");
     cure->add_option("--take", o->take, "which of the cures goes into the trial; without it the first")
         ->check(CLI::PositiveNumber);

@@ -14,7 +14,7 @@ namespace hobble::cli {
 
 struct MendChoice {
     std::string file, trial, trialOut, out, from, madeOn, plan, limits, cache, weightsJson, weightsCsv, json,
-        csv, joint;
+        csv, joint, shapes, log, author;
     std::vector<std::string> parts;
     std::string below;
     bool quiet = false, singles = false, all = false, asBelow = false;
@@ -22,6 +22,8 @@ struct MendChoice {
     double reach = 0;
     WeightsAs weightsAs = WeightsAs::Float;
     int failIfWorse = 0, influences = 0, threads = 0, fault = 0, finding = 0, take = 0;
+    long long defect = 0;
+    bool propose = false;
 };
 
 void addMendCommands(CLI::App& app, std::shared_ptr<MendChoice> options, std::function<int()>& chosen);

@@ -26,6 +26,8 @@ struct Options {
 int fail(int code, const std::string& message);
 /// To a file, or to standard output for "-".
 Result<Done> put(const std::string& path, const std::string& text);
+/// Whether there is a folder to put it in: asked before long work, not after it.
+Result<Done> canPut(const std::string& path);
 
 /// The plan asked for: a file's, or the full one; notes of what a file's plan has to leave out go to the
 /// error output.

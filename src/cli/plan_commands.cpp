@@ -14,7 +14,9 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <filesystem>
 #include <iostream>
+#include <unistd.h>
 
 namespace hobble::cli {
 
@@ -29,6 +31,13 @@ Result<Done> put(const std::string& path, const std::string& text) {
         return Done{};
     }
     return writeFile(path, text);
+}
+
+Result<Done> canPut(const std::string& path) {
+    if (path.empty() || path == "-" ||
+        ::access(std::filesystem::absolute(path).parent_path().c_str(), W_OK | X_OK) == 0)
+        return Done{};
+    return Error{"Cannot write " + path + ": the folder is missing or protected."};
 }
 
 Result<Plan> wantedPlan(const Character& c, const std::vector<JointRole>& roles, const Options& o) {

@@ -1,4 +1,5 @@
 #include "io/compare_json.h"
+#include "io/csv.h"
 
 #include "core/words/finding_words.h"
 
@@ -72,15 +73,6 @@ ordered_json measureJson(const Comparison& c, const MeasureChange& m) {
             {"at", m.at}};
 }
 
-std::string quoted(const std::string& text) {
-    if (text.find_first_of(",\"\n\r") == std::string::npos)
-        return text;
-    std::string out = "\"";
-    for (char c : text)
-        out += c == '"' ? "\"\"" : std::string(1, c);
-    return out + "\"";
-}
-
 } // namespace
 
 std::string comparisonToJson(const Comparison& c) {
@@ -141,7 +133,7 @@ std::string comparisonToCsv(const Comparison& c) {
     char line[256];
     const auto onset = [](double o) { return o < 0 ? std::string() : std::to_string(o); };
     for (const MeasureChange& m : c.differences.measures) {
-        out += quoted(jointName(c.sides[1], m.joint[1])) + ',' + quoted(motionId(c.sides[1], m.motion[1])) +
+        out += csvCell(jointName(c.sides[1], m.joint[1])) + ',' + csvCell(motionId(c.sides[1], m.motion[1])) +
                ',' + nameOf(m.kind) + ',' + measureOf(m.kind) + ',' + wordOf(m.verdict);
         std::snprintf(line, sizeof line, ",%.6g,%.6g,%.6g,%.6g,", m.peak[0], m.peak[1], m.trouble[0],
                       m.trouble[1]);

@@ -11,7 +11,7 @@ namespace hobble {
 
 namespace {
 
-constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '5'}; // a new number when measuring changes
+constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '6'}; // a new number when measuring changes
 
 static_assert(sizeof(Sample) == 8);
 

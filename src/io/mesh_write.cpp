@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <cstring>
 #include <filesystem>
 
 namespace hobble {
@@ -17,13 +18,16 @@ std::string coordinates(const Vec3& p) {
     return buffer;
 }
 
+std::string line(std::string name) {
+    std::replace_if(
+        name.begin(), name.end(), [](char x) { return x == '\n' || x == '\r'; }, ' ');
+    return name;
+}
+
 std::string obj(const Character& c, const std::vector<Vec3>& p) {
     std::string out = "# " + c.name + ", posed; metres, world space\n";
     for (const Part& part : c.parts) {
-        std::string name = part.name;
-        std::replace_if(
-            name.begin(), name.end(), [](char x) { return x == '\n' || x == '\r'; }, ' ');
-        out += "o " + name + "\n";
+        out += "o " + line(part.name) + "\n";
         for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
             out += "v " + coordinates(p[v]) + "\n";
         for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t) {
@@ -52,7 +56,57 @@ std::string ply(const Character& c, const std::vector<Vec3>& p) {
     return out;
 }
 
+std::string shapeObj(const Character& c, const Part& part, const ShapeTarget& shape) {
+    std::vector<Vec3> at(c.bindPosition.begin() + part.firstVertex,
+                         c.bindPosition.begin() + part.firstVertex + part.vertexCount);
+    for (std::size_t i = 0; i < shape.vertex.size(); ++i)
+        at[shape.vertex[i]] += shape.delta[i];
+    std::string out = "# " + line(shape.name) + " of " + line(part.name) +
+                      ", whole; as bound, vertices in the file's order\no " + line(shape.name) + "\n";
+    for (const Vec3& p : at)
+        out += "v " + coordinates(p) + "\n";
+    for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t) {
+        out += "f";
+        for (std::uint32_t v : c.triangles[t])
+            out += " " + std::to_string(v - part.firstVertex + 1);
+        out += "\n";
+    }
+    return out;
+}
+
+// What a file may be called on any system.
+std::string fileName(const std::string& words) {
+    std::string out;
+    for (char x : words)
+        out += (x >= 0 && x < 0x20) || std::strchr("/\\:*?\"<>|", x) ? '_' : x;
+    return out;
+}
+
 } // namespace
+
+Result<std::vector<std::string>> writeNewShapes(const Character& before, const Character& now,
+                                                const std::string& folder) {
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error)
+        return Error{"Cannot write into " + folder + ": " + error.message() + "."};
+    std::vector<std::string> out;
+    for (std::size_t p = 0; p < now.parts.size(); ++p)
+        for (std::size_t k = 0; k < now.parts[p].targets.size(); ++k) {
+            const ShapeTarget& shape = now.parts[p].targets[k];
+            if (p < before.parts.size() && k < before.parts[p].targets.size() &&
+                before.parts[p].targets[k].vertex == shape.vertex &&
+                before.parts[p].targets[k].delta == shape.delta)
+                continue;
+            const std::string name = fileName(now.parts[p].name + "-" + shape.name) + ".obj";
+            if (auto written = writeFile((std::filesystem::path(folder) / name).string(),
+                                         shapeObj(now, now.parts[p], shape));
+                !written)
+                return Error{written.error()};
+            out.push_back(name);
+        }
+    return out;
+}
 
 Result<Done> writePosed(const Character& c, const std::vector<Vec3>& positions, const std::string& path) {
     const std::string ending = std::filesystem::path(path).extension().string();

@@ -10,4 +10,10 @@ namespace hobble {
 Result<Done> writePosed(const Character& character, const std::vector<Vec3>& positions,
                         const std::string& path);
 
+/// Each shape of `now` that `before` does not have, or has otherwise, as an .obj of its part alone, as it was
+/// bound, with the shape whole: PART-SHAPE.obj in `folder`, which is made where it is missing. The names of
+/// the files that were written, in order.
+Result<std::vector<std::string>> writeNewShapes(const Character& before, const Character& now,
+                                                const std::string& folder);
+
 } // namespace hobble

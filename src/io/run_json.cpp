@@ -1,4 +1,5 @@
 #include "io/run_json.h"
+#include "io/csv.h"
 
 #include "core/character/hand.h"
 #include "core/intake/check.h"
@@ -278,14 +279,6 @@ std::string findingsToJson(const Subject& s, const RunResult& run) {
 std::string runToCsv(const Subject& s, const RunResult& run) {
     std::string out =
         "joint,side,role,motion,step,degrees,stretch,squash,area,shear,volume,volume_cm3,pinch,trouble\n";
-    auto quoted = [](const std::string& text) { // RFC 4180
-        if (text.find_first_of(",\"\n\r") == std::string::npos)
-            return text;
-        std::string q = "\"";
-        for (char x : text)
-            q += x == '"' ? std::string("\"\"") : std::string(1, x);
-        return q + "\"";
-    };
     auto number = [](const std::optional<double>& v) {
         char buffer[32] = "";
         if (v)
@@ -297,11 +290,11 @@ std::string runToCsv(const Subject& s, const RunResult& run) {
             for (const JointStep& j : run.motions[m].steps[i].joints) {
                 const ZoneMeasures& z = j.measures;
                 const JointRole& r = s.roles[j.joint];
-                out += quoted(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," +
-                       nameOf(r.role) + "," + quoted(run.plan.motions[m].id) + "," + std::to_string(i) + "," +
-                       number(run.motions[m].steps[i].at) + "," + number(z.stretch) + "," + number(z.squash) +
-                       "," + number(z.area) + "," + number(z.shear) + "," + number(z.volume) + "," +
-                       number(z.volumeCm3) + "," + number(z.pinch) + "," +
+                out += csvCell(s.character->skeleton.name[j.joint]) + "," + nameOf(r.side) + "," +
+                       nameOf(r.role) + "," + csvCell(run.plan.motions[m].id) + "," + std::to_string(i) +
+                       "," + number(run.motions[m].steps[i].at) + "," + number(z.stretch) + "," +
+                       number(z.squash) + "," + number(z.area) + "," + number(z.shear) + "," +
+                       number(z.volume) + "," + number(z.volumeCm3) + "," + number(z.pinch) + "," +
                        number(worstTrouble(z, run.limits, r.role)) + "\n";
             }
     return out;

@@ -1,4 +1,5 @@
 #include "io/weights_json.h"
+#include "io/csv.h"
 
 #include <nlohmann/json.hpp>
 
@@ -10,16 +11,7 @@ namespace hobble {
 
 using nlohmann::json;
 
-namespace {
-
-std::string quoted(const std::string& s) {
-    std::string out = "\"";
-    for (char c : s)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + '"';
-}
-
-} // namespace
+namespace {} // namespace
 
 std::string weightsToJson(const Character& c) {
     json out{{"format", "hobble-weights"}, {"version", 1},          {"character", c.name}, {"build", c.hash},
@@ -47,8 +39,8 @@ std::string weightsToCsv(const Character& c) {
             for (std::uint32_t i = c.weights.first[part.firstVertex + v];
                  i < c.weights.first[part.firstVertex + v + 1]; ++i) {
                 std::snprintf(number, sizeof number, ",%.9g\n", static_cast<double>(c.weights.weight[i]));
-                out += quoted(part.name) + ',' + std::to_string(v) + ',' +
-                       quoted(c.skeleton.name[c.weights.joint[i]]) + number;
+                out += csvCell(part.name) + ',' + std::to_string(v) + ',' +
+                       csvCell(c.skeleton.name[c.weights.joint[i]]) + number;
             }
     return out;
 }

@@ -1,5 +1,7 @@
 #include "log/defect_csv.h"
 
+#include "io/csv.h"
+
 #include <QFile>
 #include <QHash>
 
@@ -20,62 +22,17 @@ const QStringList& header() {
     return names;
 }
 
-bool looksLikeAFormula(const QString& cell) {
-    if (cell.isEmpty())
-        return false;
-    const QChar first = cell[0];
-    return QStringLiteral("=+-@\t\r").contains(first);
-}
-
-bool isNumber(const QString& cell) {
-    bool ok = false;
-    cell.toDouble(&ok);
-    return ok;
-}
-
-// Rows of cells; a torn quote is an error.
-Result<QVector<QStringList>> readCsv(const QString& csv) {
-    QVector<QStringList> rows;
-    QStringList row;
-    QString cell;
-    bool quoted = false, any = false;
-    for (qsizetype i = 0; i < csv.size(); ++i) {
-        const QChar c = csv[i];
-        if (quoted) {
-            if (c == QLatin1Char('"') && i + 1 < csv.size() && csv[i + 1] == QLatin1Char('"')) {
-                cell += c;
-                ++i;
-            } else if (c == QLatin1Char('"')) {
-                quoted = false;
-            } else {
-                cell += c;
-            }
-        } else if (c == QLatin1Char('"') && cell.isEmpty()) {
-            quoted = any = true;
-        } else if (c == QLatin1Char(',')) {
-            row << cell;
-            cell.clear();
-            any = true;
-        } else if (c == QLatin1Char('\n') || c == QLatin1Char('\r')) {
-            if (any || !cell.isEmpty())
-                rows << (row << cell);
-            row.clear();
-            cell.clear();
-            any = false;
-        } else {
-            cell += c;
-        }
+Result<QVector<QStringList>> readCsv(const QByteArray& csv) {
+    const auto rows = csvRows(csv.toStdString());
+    if (!rows)
+        return Error{rows.error()};
+    QVector<QStringList> out;
+    for (const auto& cells : *rows) {
+        out << QStringList();
+        for (const std::string& cell : cells)
+            out.back() << QString::fromStdString(cell);
     }
-    if (quoted)
-        return Error{"The table ends within quotes: it was cut short. Nothing was taken from it."};
-    if (any || !cell.isEmpty())
-        rows << (row << cell);
-    for (QStringList& r : rows)
-        for (QString& text : r)
-            if (text.size() > 1 && text[0] == QLatin1Char('\'') &&
-                (looksLikeAFormula(text.mid(1)) || text[1] == QLatin1Char('\'')))
-                text.remove(0, 1);
-    return rows;
+    return out;
 }
 
 } // namespace
@@ -89,17 +46,10 @@ QString commentsIn(const QVector<DefectEvent>& history) {
 }
 
 QByteArray csvLine(const QStringList& cells) {
-    QStringList out;
-    for (QString cell : cells) {
-        if ((looksLikeAFormula(cell) && !isNumber(cell)) || cell.startsWith(QLatin1Char('\'')))
-            cell.prepend(QLatin1Char('\''));
-        if (cell.contains(QLatin1Char('"')) || cell.contains(QLatin1Char(',')) ||
-            cell.contains(QLatin1Char('\n')) || cell.contains(QLatin1Char('\r')))
-            cell =
-                QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) + QLatin1Char('"');
-        out << cell;
-    }
-    return out.join(QLatin1Char(',')).toUtf8() + "\r\n";
+    QByteArrayList out;
+    for (const QString& cell : cells)
+        out << QByteArray::fromStdString(csvCell(cell.toStdString()));
+    return out.join(',') + "\r\n";
 }
 
 QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& comments) {
@@ -135,7 +85,7 @@ QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& 
 
 Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& defects,
                                   const QVector<BuildState>& builds) {
-    const auto rows = readCsv(QString::fromUtf8(csv.startsWith("\xEF\xBB\xBF") ? csv.mid(3) : csv));
+    const auto rows = readCsv(csv);
     if (!rows)
         return Error{rows.error()};
     if (rows->isEmpty())

@@ -5,6 +5,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import xml.etree.ElementTree
 
 import jsonschema
 
@@ -41,13 +42,25 @@ with tempfile.TemporaryDirectory() as out:
     trial, weights = os.path.join(out, "trial.json"), os.path.join(out, "weights.json")
     subprocess.run([cli, "weights", character, "--json", weights], check=True)
     cures = os.path.join(out, "cures.json")
-    subprocess.run([cli, "cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", cures, "--quiet"])
+    newt = character.replace("badger-postmaster", "lighthouse-newt") # a small mesh
+    subprocess.run([cli, "cure", newt, "--fault", "1", "--json", cures, "--quiet"])
+    listed = {"format": "hobble-batch", "characters": [
+        {"file": newt, "name": "newt", "fail-at": 2}, {"file": "missing.glb"}]}
+    with open(os.path.join(out, "list.json"), "w") as f:
+        json.dump(listed, f)
+    batched = subprocess.run([cli, "batch", os.path.join(out, "list.json"), "--out", os.path.join(out, "batch"), "--singles"])
+    assert batched.returncode == 3 # one is missing, and the other was tested
+    batch = json.load(open(os.path.join(out, "batch", "batch.json")))
+    assert [c["state"] for c in batch["characters"]] == ["unreadable", "tested"]
+    assert os.path.exists(os.path.join(out, "batch", batch["characters"][1]["report"]))
+    suites = xml.etree.ElementTree.parse(os.path.join(out, "batch", "junit.xml")).getroot()
+    assert [int(s.get("errors")) for s in suites] == [0, 1]
     steps = {"format": "hobble-trial", "version": 1, "name": "elbow", "locked": ["head"], "steps": [
         {"step": "soften", "count": 3, "place": {"reach": "forearm.L"}},
         {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
          "place": {"path": [[0.4, 1.2, 0]], "radius": 0.1, "along": False}},
         {"step": "from neighbours", "place": {"vertices": [1, 2, 3]}}]}
-    documents = {"trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
+    documents = {"batch": batch, "trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
                  "compare": json.load(open(compared)), "check": json.load(open(checked)),
                  "plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),
@@ -73,6 +86,8 @@ for name in sorted(os.listdir(recipes)):
     with open(os.path.join(recipes, name)) as f:
         jsonschema.validate(json.load(f), schema)
     print(name, "fits the recipe schema")
-for name in ("truth", "drivers", "pose", "variants", "joint-map"):
+with open(os.path.join(folder, "batch-list.schema.json")) as f:
+    jsonschema.validate(listed, json.load(f))
+for name in ("batch-list", "truth", "drivers", "pose", "variants", "joint-map"):
     with open(os.path.join(folder, name + ".schema.json")) as f:
         jsonschema.Draft7Validator.check_schema(json.load(f))

@@ -570,22 +570,31 @@ private slots:
         QCOMPARE(run({"bind", path("none.glb"), "--out", build}), 3);
     }
 
-    // A cure for the first fault, as a trial that mend takes; and what cannot be asked.
+    // A cure for a logged defect, proposed in the log, and as a trial that mend takes; and what cannot be
+    // asked.
     void cure() {
         const QString two = QStringLiteral(HOBBLE_DEMO_DIR "/builds/2/badger-postmaster.glb"),
-                      cache = measured(), out = path("cures.json"), trial = path("cure.json");
-        const int status = run(
-            {"cure", two, "--fault", "1", "--singles", "--cache", cache, "--json", out, "--trial", trial});
+                      cache = measured(), out = path("cures.json"), trial = path("cure.json"),
+                      log = path("cured.sqlite");
+        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/demo-log.sqlite"), log));
+        QFile::setPermissions(log, QFile::ReadOwner | QFile::WriteOwner);
+        // the left elbow, in the story
+        const int status = run({"cure", two, "--defect", "3", "--log", log, "--propose", "--author", "Petra",
+                                "--singles", "--cache", cache, "--json", out, "--trial", trial});
+        QVERIFY2(status == 0 || status == 1, err_.constData());
         const json found = read(out);
         QCOMPARE(found["format"].get<std::string>(), std::string("hobble-cures"));
-        QVERIFY(status == 0 || status == 1);
-        QCOMPARE(found["cures"].empty(), !found["nothing"].get<std::string>().empty());
-        if (!found["cures"].empty()) {
-            const json& first = found["cures"][0];
-            QVERIFY(first["troubleIs"].get<double>() < first["troubleWas"].get<double>());
-            QVERIFY2(out_.contains(first["words"][0].get<std::string>().c_str()), out_.constData());
-            QCOMPARE(run({"mend", two, "--trial", trial, "--singles", "--cache", cache, "--quiet"}), 0);
-        }
+        QVERIFY(!found["cures"].empty());
+        const json& first = found["cures"][0];
+        QVERIFY(first["troubleIs"].get<double>() < first["troubleWas"].get<double>());
+        const std::string words = first["words"][0].get<std::string>();
+        QVERIFY2(out_.contains(words.c_str()), out_.constData());
+        QCOMPARE(run({"log", "show", "3", "--log", log}), 0);
+        QVERIFY2(out_.contains("Petra") && out_.contains(words.c_str()), out_.constData());
+        QCOMPARE(run({"mend", two, "--trial", trial, "--singles", "--cache", cache, "--quiet"}), 0);
+        QCOMPARE(run({"cure", two, "--defect", "3"}), 2);
+        QCOMPARE(run({"cure", two, "--fault", "1", "--propose"}), 2);
+        QCOMPARE(run({"cure", two, "--defect", "999", "--log", log, "--singles", "--cache", cache}), 2);
         QCOMPARE(run({"cure", two}), 2);
         QCOMPARE(run({"cure", two, "--fault", "1", "--all"}), 2);
         QCOMPARE(run({"cure", two, "--fault", "9999", "--singles", "--cache", cache}), 2);

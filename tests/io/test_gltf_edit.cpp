@@ -8,6 +8,7 @@
 #include "io/file_read.h"
 #include "io/file_write.h"
 #include "io/gltf_edit.h"
+#include "io/mesh_write.h"
 #include "support/suite.h"
 
 #include <nlohmann/json.hpp>
@@ -15,7 +16,10 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <cstdio>
 #include <cstring>
+#include <sstream>
 
 using namespace hobble;
 using nlohmann::json;
@@ -310,6 +314,32 @@ private slots:
             for (std::size_t t = 0; t < made->parts[p].targets.size(); ++t)
                 QCOMPARE(again->parts[p].targets[t].name, made->parts[p].targets[t].name);
         }
+        // the shapes alone: one file for each part that the step reached, every vertex of it, some of them
+        // moved
+        const auto written = writeNewShapes(*c, *made, path("shapes").toStdString());
+        QVERIFY2(written, written ? "" : written.error().c_str());
+        std::size_t added = 0;
+        for (std::size_t p = 0; p < c->parts.size(); ++p)
+            for (std::size_t t = c->parts[p].targets.size(); t < made->parts[p].targets.size(); ++t) {
+                const auto text = readFile(path("shapes").toStdString() + "/" + (*written)[added++]);
+                QVERIFY2(text, text ? "" : text.error().c_str());
+                std::istringstream lines(*text);
+                std::vector<Vec3> at;
+                for (std::string line; std::getline(lines, line);)
+                    if (float x, y, z; std::sscanf(line.c_str(), "v %f %f %f", &x, &y, &z) == 3)
+                        at.emplace_back(x, y, z);
+                QCOMPARE(at.size(), std::size_t(c->parts[p].vertexCount));
+                const ShapeTarget& whole = made->parts[p].targets[t];
+                for (std::uint32_t v = 0; v < at.size(); ++v) {
+                    const auto i = std::lower_bound(whole.vertex.begin(), whole.vertex.end(), v);
+                    Vec3 expected = c->bindPosition[c->parts[p].firstVertex + v];
+                    if (i != whole.vertex.end() && *i == v)
+                        expected += whole.delta[static_cast<std::size_t>(i - whole.vertex.begin())];
+                    QVERIFY((at[v] - expected).norm() <= 1e-6f * (1 + expected.norm()));
+                }
+            }
+        QCOMPARE(written->size(), added);
+        QVERIFY(added > 0);
         // The joints may stand in another order: poses are set by name.
         const auto posed = [&](const Character& of) {
             Pose pose = Pose::neutral(of.skeleton);

@@ -5,6 +5,7 @@
 #include "app/widgets/parts.h"
 #include "app/widgets/severity_chip.h"
 #include "io/file_write.h"
+#include "story/trend_paper.h"
 
 #include <QBarCategoryAxis>
 #include <QBarSet>
@@ -44,7 +45,7 @@ TrendView::TrendView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log)
     character_ = combo("trendCharacter", tr("Of which character"));
     kind_ = combo("trendKind", tr("Of which kind"));
     joint_ = combo("trendJoint", tr("At which joint"));
-    auto* saved = wordButton(choose, tr("Save as a table…"), QStringLiteral("trendSave"));
+    auto* saved = wordButton(choose, tr("Save or print…"), QStringLiteral("trendSave"));
     connect(saved, &QPushButton::clicked, this, &TrendView::save);
     for (QPushButton* b : {weeks_, builds_})
         connect(b, &QPushButton::clicked, this, [this, b] {
@@ -136,17 +137,30 @@ void TrendView::fillChoices() {
     fill(joint_, tr("every joint"), joints, {});
 }
 
+TrendQuery TrendView::query() const {
+    TrendQuery out;
+    out.over = weeks_->isChecked() ? TrendQuery::Weeks : TrendQuery::Builds;
+    out.character = character_->currentData().toString();
+    out.kind = kind_->currentData().toString();
+    out.joint = joint_->currentData().toString();
+    return out;
+}
+
+QString TrendView::title() const {
+    const TrendQuery q = query();
+    QString out = q.character.isEmpty() ? tr("Open defects") : tr("Open defects of %1").arg(q.character);
+    for (const QString& narrowed : {q.kind, q.joint})
+        if (!narrowed.isEmpty())
+            out += QStringLiteral(", ") + narrowed;
+    return out;
+}
+
 void TrendView::ask() {
     if (!log_->link().canRead()) {
         trend_ = {};
         return draw();
     }
-    TrendQuery query;
-    query.over = weeks_->isChecked() ? TrendQuery::Weeks : TrendQuery::Builds;
-    query.character = character_->currentData().toString();
-    query.kind = kind_->currentData().toString();
-    query.joint = joint_->currentData().toString();
-    log_->link().tell([query](ProductionLog& log) { return trendOf(log, query); },
+    log_->link().tell([query = query()](ProductionLog& log) { return trendOf(log, query); },
                       [this, asked = ++asked_](const Result<Trend>& trend) {
                           if (asked != asked_)
                               return;
@@ -269,10 +283,14 @@ void TrendView::draw() {
 }
 
 void TrendView::save() {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the trend"), {}, tr("Table (*.csv)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the trend"), {},
+                                                      tr("Table (*.csv);;One page to print (*.pdf)"));
     if (path.isEmpty())
         return;
-    if (const auto written = writeFile(path.toStdString(), trendToCsv(trend_).toStdString()); !written)
+    const bool page = path.endsWith(QLatin1String(".pdf"), Qt::CaseInsensitive);
+    const auto written = page ? writeTrendPdf({title(), words_->text(), query(), trend_}, path)
+                              : writeFile(path.toStdString(), trendToCsv(trend_).toStdString());
+    if (!written)
         emit failed(QString::fromStdString(written.error()));
 }
 

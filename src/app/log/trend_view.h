@@ -20,7 +20,7 @@ public:
     explicit TrendView(LogDesk* log, QWidget* parent = nullptr);
     const Trend& trend() const { return trend_; }
     void restyle(); // after a change of theme
-    void save();    // as a table
+    void save();    // as a table, or a page to print
 
 signals:
     void defectsWanted(const QSet<qint64>& defects); // that a number stands for
@@ -33,6 +33,8 @@ private:
     void fillChoices();
     void ask();
     void draw();
+    TrendQuery query() const; // as chosen
+    QString title() const;    // of that
     LogDesk* log_;
     Trend trend_;
     int asked_ = 0; // the newest question; answers to older ones are too late

@@ -63,20 +63,26 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         const auto& [a, b, c] = triangles[t];
         return strainOf(s.rest[t], posed[a], posed[b], posed[c]).stretch > kTorn;
     };
+    SkinCrossing crossing;
     nearPairs(
         setup, scratch,
         [&](std::uint32_t i, std::uint32_t j) { return neverMeet(setup, scratch.ties, parts, i, j); },
         [&](std::uint32_t a, std::uint32_t b) {
-            if (setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] &&
-                trianglesCross(triangles[a], triangles[b], posed) &&
-                !setup.neutralPairs.count(pairKey(a, b)) && !torn(a) && !torn(b))
+            if (!setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] ||
+                !trianglesCross(triangles[a], triangles[b], posed))
+                return;
+            crossing.add(triangles[a], triangles[b], posed);
+            if (!setup.neutralPairs.count(pairKey(a, b)) && !torn(a) && !torn(b))
                 out.pairs.push_back(std::minmax(a, b));
-        });
-    std::sort(out.pairs.begin(), out.pairs.end());
+        },
+        [&](std::uint32_t a, std::uint32_t b) { crossing.addFold(triangles[a], triangles[b], posed); });
     if (cancelled())
         return false;
     if (out.pairs.empty())
         return true;
+    std::sort(out.pairs.begin(), out.pairs.end());
+    crossing.sort();
+    crossing.triangles = out.pairs;
     std::vector<std::uint32_t> cut;
     for (const auto& [a, b] : out.pairs)
         cut.insert(cut.end(), {a, b});
@@ -85,7 +91,7 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     for (std::uint32_t t : cut)
         out.area += s.surface.area[t];
     std::vector<std::pair<std::uint32_t, float>> inside;
-    if (!depthsInside(s.surface, setup, scratch.boxes, posed, s.body.height, out.pairs, cancel, inside))
+    if (!depthsInside(s.surface, setup, scratch.boxes, posed, s.body.height, crossing, cancel, inside))
         return false;
     for (auto [v, depth] : inside) {
         depth -= setup.neutralDepth[v]; // what lay in flesh in neutral already counts only for how much

@@ -6,6 +6,7 @@
 // is natural: depth counts, touch does not.
 #include "core/character/surface.h"
 #include "core/measure/contact_vector.h"
+#include "core/measure/skin_crossing.h"
 #include "core/measure/triangle_tree.h"
 
 #include <atomic>
@@ -26,6 +27,7 @@ struct ContactSetup {
     std::vector<std::uint32_t> partOf;              // per surface triangle
     std::vector<char> mayMeet;                      // part × part
     std::unordered_set<std::uint64_t> neutralPairs; // lesser triangle · 2³² + greater
+    SkinCrossing neutral;                           // its edges, of all that crosses in neutral
     std::vector<float> neutralDepth; // per welded vertex, metres inside flesh in neutral already
 };
 

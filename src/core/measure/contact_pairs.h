@@ -35,10 +35,11 @@ inline bool shareVertex(const Triangle& a, const Triangle& b) {
     return false;
 }
 
-/// Calls `found(a, b)` for the triangles of two leaves, or of one, whose boxes meet and that share no vertex.
-template <class Found>
+/// Calls `found(a, b)` for the triangles of two leaves, or of one, whose boxes meet and that share no vertex,
+/// `joined(a, b)` for those that do.
+template <class Found, class Joined>
 void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::uint32_t i, std::uint32_t j,
-                const Found& found) {
+                const Found& found, const Joined& joined) {
     static_assert(TriangleTree::kLeaf == 4);
     const TriangleBoxes& t = scratch.triangles;
     const auto &a = setup.tree.nodes[i], &b = setup.tree.nodes[j];
@@ -52,16 +53,20 @@ void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::u
         for (int axis = 1; axis < 3; ++axis)
             apart = apart.max((low[axis] - t.high[axis][x]).max(t.low[axis][x] - high[axis]));
         for (std::uint32_t y = i == j ? x + 1 : b.first; y < b.first + b.count; ++y)
-            if (apart[y - b.first] <= 0 && !shareVertex(setup.corners[x], setup.corners[y]))
-                found(setup.tree.triangle[x], setup.tree.triangle[y]);
+            if (apart[y - b.first] <= 0) {
+                if (shareVertex(setup.corners[x], setup.corners[y]))
+                    joined(setup.tree.triangle[x], setup.tree.triangle[y]);
+                else
+                    found(setup.tree.triangle[x], setup.tree.triangle[y]);
+            }
     }
 }
 
-/// Calls `found(a, b)` for each pair of triangles whose boxes meet and that could cross. `leave` leaves out
-/// pairs of nodes.
-template <class Leave, class Found>
+/// Calls `found(a, b)` for each pair of triangles whose boxes meet and that could cross, `joined(a, b)` where
+/// they share a vertex. `leave` leaves out pairs of nodes.
+template <class Leave, class Found, class Joined>
 void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const Leave& leave,
-               const Found& found) {
+               const Found& found, const Joined& joined) {
     const TriangleTree& tree = setup.tree;
     if (tree.nodes.empty())
         return;
@@ -73,7 +78,7 @@ void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const L
             continue;
         const auto &a = tree.nodes[i], &b = tree.nodes[j];
         if (a.count && b.count) {
-            leavesMeet(setup, scratch, i, j, found);
+            leavesMeet(setup, scratch, i, j, found, joined);
         } else if (i == j) {
             stack.push_back({a.first, a.first});
             stack.push_back({a.first + 1, a.first + 1});

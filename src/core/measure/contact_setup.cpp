@@ -223,22 +223,29 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     const auto none = [cancel](std::uint32_t, std::uint32_t) { // a stop prunes whatever is left
         return cancel && cancel->load(std::memory_order_relaxed);
     };
-    nearPairs(out, scratch, none, [&](std::uint32_t a, std::uint32_t b) {
-        if (!trianglesCross(s.triangles[a], s.triangles[b], neutral))
-            return;
-        const std::size_t p = out.partOf[a], q = out.partOf[b];
-        if (p != q) // made to sit in each other: a nose in its muzzle, teeth in their gums
-            out.mayMeet[p * parts + q] = out.mayMeet[q * parts + p] = 0;
-        else
-            out.neutralPairs.insert(pairKey(a, b));
-    });
+    nearPairs(
+        out, scratch, none,
+        [&](std::uint32_t a, std::uint32_t b) {
+            if (!trianglesCross(s.triangles[a], s.triangles[b], neutral))
+                return;
+            out.neutral.add(s.triangles[a], s.triangles[b], neutral);
+            const std::size_t p = out.partOf[a], q = out.partOf[b];
+            if (p != q) // made to sit in each other: a nose in its muzzle, teeth in their gums
+                out.mayMeet[p * parts + q] = out.mayMeet[q * parts + p] = 0;
+            else
+                out.neutralPairs.insert(pairKey(a, b));
+        },
+        [&](std::uint32_t a, std::uint32_t b) {
+            out.neutral.addFold(s.triangles[a], s.triangles[b], neutral);
+        });
     out.neutralDepth.assign(s.vertexCount(), 0);
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing;
     for (std::uint64_t pair : out.neutralPairs)
-        crossing.push_back({static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
-    std::sort(crossing.begin(), crossing.end());
+        out.neutral.triangles.push_back(
+            {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
+    std::sort(out.neutral.triangles.begin(), out.neutral.triangles.end());
+    out.neutral.sort();
     std::vector<std::pair<std::uint32_t, float>> inside;
-    depthsInside(s, out, scratch.boxes, neutral, height, crossing, cancel, inside);
+    depthsInside(s, out, scratch.boxes, neutral, height, out.neutral, cancel, inside);
     for (const auto& [v, depth] : inside)
         out.neutralDepth[v] = depth;
     return out;

@@ -99,6 +99,22 @@ struct Ray {
     }
 };
 
+// Where a ray meets a triangle, in lengths of its direction (Möller and Trumbore 1997); NaN where it does
+// not.
+float alongRay(const Vec3& from, const Vec3& direction, const Triangle& f, const std::vector<Vec3>& p,
+               bool& fromBehind) {
+    const Vec3 e1 = p[f[1]] - p[f[0]], e2 = p[f[2]] - p[f[0]], q = direction.cross(e2);
+    const float det = e1.dot(q);
+    if (std::abs(det) < 1e-20f)
+        return NAN;
+    const Vec3 s = from - p[f[0]], r = s.cross(e1);
+    const float a = s.dot(q) / det, b = direction.dot(r) / det;
+    if (a < 0 || b < 0 || a + b > 1)
+        return NAN;
+    fromBehind = det < 0; // along the normal, so outwards
+    return e2.dot(r) / det;
+}
+
 } // namespace
 
 RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
@@ -136,18 +152,41 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
             const Triangle& f = triangles[tree.triangle[i]];
             if (f[0] == skip || f[1] == skip || f[2] == skip || (only && !(*only)[tree.triangle[i]]))
                 continue;
-            const Vec3 e1 = p[f[1]] - p[f[0]], e2 = p[f[2]] - p[f[0]], q = direction.cross(e2);
-            const float det = e1.dot(q);
-            if (std::abs(det) < 1e-20f)
-                continue;
-            const Vec3 s = from - p[f[0]], r = s.cross(e1);
-            const float a = s.dot(q) / det, b = direction.dot(r) / det, d = e2.dot(r) / det;
-            if (a < 0 || b < 0 || a + b > 1 || d <= least || d >= hit.distance)
-                continue;
-            hit = {d, tree.triangle[i], det < 0}; // det < 0: along the normal, so outwards
+            bool fromBehind;
+            const float d = alongRay(from, direction, f, p, fromBehind);
+            if (d > least && d < hit.distance)
+                hit = {d, tree.triangle[i], fromBehind};
         }
     }
     return hit;
+}
+
+void castThrough(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
+                 const std::vector<Vec3>& p, const Vec3& from, const Vec3& direction, std::uint32_t skip,
+                 const std::function<void(std::uint32_t, bool)>& met) {
+    if (tree.nodes.empty())
+        return;
+    const Ray ray(from, direction);
+    std::uint32_t stack[96];
+    int top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+        const std::uint32_t n = stack[--top];
+        if (!(ray.enters(boxes[n], 0, INFINITY) < INFINITY))
+            continue;
+        const auto [first, count] = tree.nodes[n];
+        if (count == 0) {
+            stack[top++] = first;
+            stack[top++] = first + 1;
+        }
+        for (std::uint32_t i = first; i < first + count; ++i) {
+            const Triangle& f = triangles[tree.triangle[i]];
+            bool fromBehind;
+            if (f[0] != skip && f[1] != skip && f[2] != skip &&
+                alongRay(from, direction, f, p, fromBehind) > 1e-6f)
+                met(tree.triangle[i], fromBehind);
+        }
+    }
 }
 
 WayOut wayOutThrough(const Triangle& t, std::uint32_t number, const std::vector<Vec3>& p, const Vec3& from,
@@ -215,6 +254,10 @@ bool trianglesCross(const Triangle& x, const Triangle& y, const std::vector<Vec3
             edgeThrough(p[y[k]], p[y[(k + 1) % 3]], p[x[0]], p[x[1]], p[x[2]]))
             return true;
     return false;
+}
+
+bool edgeThrough(std::uint32_t from, std::uint32_t to, const Triangle& t, const std::vector<Vec3>& p) {
+    return edgeThrough(p[from], p[to], p[t[0]], p[t[1]], p[t[2]]);
 }
 
 } // namespace hobble

@@ -67,6 +67,12 @@ RayHit castRay(const TriangleTree& tree, const Boxes& boxes, const std::vector<T
                const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction, float least,
                float most, std::uint32_t skip = ~0u, const std::vector<char>* only = nullptr);
 
+/// Calls `met(triangle, fromBehind)` for each triangle a ray meets, in no order; those at vertex `skip` are
+/// left out.
+void castThrough(const TriangleTree& tree, const Boxes& boxes, const std::vector<Triangle>& triangles,
+                 const std::vector<Vec3>& positions, const Vec3& from, const Vec3& direction,
+                 std::uint32_t skip, const std::function<void(std::uint32_t, bool)>& met);
+
 struct WayOut {
     float distance = INFINITY;
     std::uint32_t triangle = ~0u;
@@ -87,5 +93,9 @@ WayOut nearestFromBehind(const TriangleTree& tree, const Boxes& boxes, const std
 /// Whether two triangles cross (an edge of one goes through the other; Möller and Trumbore 1997 for each
 /// edge).
 bool trianglesCross(const Triangle& a, const Triangle& b, const std::vector<Vec3>& positions);
+
+/// Whether the edge between two vertices goes through a triangle.
+bool edgeThrough(std::uint32_t from, std::uint32_t to, const Triangle& triangle,
+                 const std::vector<Vec3>& positions);
 
 } // namespace hobble

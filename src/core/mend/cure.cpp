@@ -7,6 +7,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 namespace hobble {
 
@@ -114,7 +117,7 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
     RunOptions quick;
     quick.method = run_->method;
     quick.limits = options.limits;
-    quick.threads = options.threads;
+    quick.threads = 1; // settings are tried beside each other
     quick.cancel = options.progress.cancel;
     quick.causes = false;
     quick.contact = std::any_of(goal.signs.begin(), goal.signs.end(), [&](int i) {
@@ -122,9 +125,11 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
     });
     const ComparedSide before{subject_, std::make_shared<const RunResult>(runPlan(*subject_, poses, quick))};
     const double toldBefore = toldOnce(*run_, *before.run, goal);
-    TriedSteps worked(build_);
+    const auto stopped = [&] { return options.progress.stopped(); };
+    tbb::task_arena arena(options.threads > 0 ? options.threads : tbb::task_arena::automatic);
+    tbb::enumerable_thread_specific<TriedSteps> tries([&] { return TriedSteps(build_); });
     const auto gainOf = [&](const std::vector<Step>& steps) {
-        ++out.tried;
+        TriedSteps& worked = tries.local();
         worked.take(trialOf(steps));
         bool changes = false;
         for (std::size_t i = done_.size(); i < worked.effects().size(); ++i) {
@@ -144,9 +149,20 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             gain += m.over[1] - m.over[0];
         return gain;
     };
+    const auto tryAll = [&](std::vector<Tried>& settings) {
+        out.tried += settings.size();
+        arena.execute([&] {
+            tbb::parallel_for(
+                std::size_t(0), settings.size(),
+                [&](std::size_t i) {
+                    if (!stopped()) // a thread that waits within one setting does not begin with another
+                        tbb::this_task_arena::isolate([&] { settings[i].gain = gainOf(settings[i].steps); });
+                },
+                tbb::simple_partitioner());
+        });
+    };
     // First what has no number to be found, then the rest on a grid.
     std::vector<Tried> tried;
-    const auto stopped = [&] { return options.progress.stopped(); };
     std::vector<Cure> proved;
     // What helps, proved; null where it does not, or where that was not found out.
     const auto proofOf = [&](const Tried& t) -> const Cure* {
@@ -167,26 +183,29 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         proved.push_back(std::move(c));
         return &proved.back();
     };
-    for (const CureFamily& f : families) {
-        Tried best;
-        best.family = &f;
-        for (double value : f.free == FreeNumber::None ? std::vector<double>{0} : f.values) {
-            if (stopped())
-                break;
-            std::vector<Step> steps = stepsOf(f, value);
-            if (const double gain = gainOf(steps); gain < best.gain) {
-                best.gain = gain;
-                best.value = value;
-                best.steps = std::move(steps);
-            }
+    // as many families at once as keep every core busy
+    const auto atOnce = static_cast<std::size_t>(2 * arena.max_concurrency());
+    for (std::size_t next = 0; next < families.size() && !stopped();) {
+        const std::size_t from = next;
+        std::vector<Tried> settings;
+        for (; next < families.size() && (next == from || settings.size() < atOnce); ++next) {
+            const CureFamily& f = families[next];
+            for (double value : f.free == FreeNumber::None ? std::vector<double>{0} : f.values)
+                settings.push_back({&f, value, stepsOf(f, value)});
         }
-        if (best.gain < 0) {
+        tryAll(settings);
+        for (std::size_t f = from; f < next; ++f) {
+            Tried best;
+            for (const Tried& t : settings)
+                if (t.family == &families[f] && t.gain < best.gain)
+                    best = t;
+            if (!(best.gain < 0))
+                continue;
             if (options.found && proved.empty() && !stopped())
                 proofOf(best); // somebody is waiting
             tried.push_back(std::move(best));
         }
-        options.progress.at(0.5 * static_cast<double>(&f - families.data() + 1) /
-                            static_cast<double>(families.size()));
+        options.progress.at(0.5 * static_cast<double>(next) / static_cast<double>(families.size()));
     }
     const auto byGain = [](const Tried& a, const Tried& b) { return a.gain < b.gain; };
     std::stable_sort(tried.begin(), tried.end(), byGain);
@@ -204,16 +223,14 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             if (at + 1 != known.end())
                 for (double v : between(t.family->free, *at, *(at + 1)))
                     more.push_back(v);
-            for (double value : more) {
-                if (stopped())
-                    break;
-                std::vector<Step> steps = stepsOf(*t.family, value);
-                if (const double gain = gainOf(steps); gain < t.gain) {
-                    t.gain = gain;
-                    t.value = value;
-                    t.steps = std::move(steps);
-                }
-                known.push_back(value);
+            std::vector<Tried> settings;
+            for (double value : more)
+                settings.push_back({t.family, value, stepsOf(*t.family, value)});
+            tryAll(settings);
+            for (Tried& other : settings) {
+                known.push_back(other.value);
+                if (other.gain < t.gain)
+                    t = std::move(other);
             }
             std::sort(known.begin(), known.end());
         }

@@ -1,0 +1,343 @@
+#include "batch/batch_run.h"
+
+#include "io/content_hash.h"
+#include "io/file_read.h"
+#include "io/file_write.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QDir>
+#include <QElapsedTimer>
+#include <QEventLoop>
+#include <QFile>
+#include <QProcess>
+#include <QTimer>
+
+#include <algorithm>
+#include <csignal>
+#include <filesystem>
+#include <memory>
+#include <sys/resource.h>
+#include <thread>
+
+namespace hobble {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+// A file and what lies beside it that reading it reads as well.
+std::vector<std::string> filesOf(const std::string& file) {
+    std::vector<std::string> out{file};
+    const fs::path path(file), folder = path.parent_path();
+    if (path.extension() == ".gltf")
+        if (const auto text = readFile(file)) {
+            const auto j = nlohmann::json::parse(*text, nullptr, false);
+            if (j.is_object() && j.contains("buffers") && j["buffers"].is_array())
+                for (const auto& buffer : j["buffers"])
+                    if (buffer.is_object() && buffer.contains("uri") && buffer["uri"].is_string())
+                        if (const auto uri = buffer["uri"].get<std::string>(); !uri.starts_with("data:"))
+                            out.push_back((folder / uri).string());
+        }
+    out.push_back((folder / (path.stem().string() + ".drivers.json")).string());
+    out.push_back((folder / "drivers.json").string());
+    return out;
+}
+
+// One character under way.
+struct Job {
+    std::size_t row = 0;
+    QProcess process;
+    QElapsedTimer since;
+    bool checks = false, tooLong = false;
+    QString json, report;
+    std::vector<std::size_t> twins; // rows of the same content, which wait for it
+};
+
+class Batch {
+public:
+    Batch(const std::vector<BatchCharacter>& characters, const BatchOptions& options)
+        : options_(options), folder_(options.folder), rows_(characters.size()) {
+        for (std::size_t i = 0; i < rows_.size(); ++i)
+            rows_[i].character = characters[i];
+        const int cores = static_cast<int>(std::max(1u, std::thread::hardware_concurrency()));
+        jobs_ = options.jobs > 0 ? options.jobs : cores;
+        threads_ = std::max(1, cores / jobs_);
+    }
+
+    Result<std::vector<BatchRow>> go() {
+        for (const char* sub : {"results", "reports", "measured", "work"})
+            if (!folder_.mkpath(QLatin1String(sub)))
+                return Error{"Cannot write into " + options_.folder.toStdString() +
+                             ": the folder is missing, protected or full."};
+        total_.start();
+        QTimer asks; // whether somebody stopped it
+        QObject::connect(&asks, &QTimer::timeout, [this] {
+            if (cancelled())
+                stop();
+        });
+        asks.start(100);
+        fill();
+        if (!running_.empty())
+            loop_.exec();
+        return std::move(rows_);
+    }
+
+private:
+    const BatchOptions& options_;
+    const QDir folder_;
+    std::vector<BatchRow> rows_;
+    std::vector<std::unique_ptr<Job>> running_, ended_;
+    std::size_t next_ = 0;
+    int jobs_ = 1, threads_ = 1, done_ = 0, measured_ = 0;
+    QElapsedTimer total_;
+    QEventLoop loop_;
+
+    bool cancelled() const { return options_.cancel && options_.cancel->load(std::memory_order_relaxed); }
+    QString resultOf(const BatchRow& row) const {
+        return folder_.filePath(q("results/" + row.key + ".json"));
+    }
+
+    void fill() {
+        while (!cancelled() && next_ < rows_.size() && running_.size() < static_cast<std::size_t>(jobs_))
+            begin(next_++);
+        if (running_.empty())
+            loop_.quit();
+    }
+
+    void begin(std::size_t index) {
+        BatchRow& row = rows_[index];
+        row.key = batchKey(row.character, options_);
+        if (row.key.empty()) {
+            row.state = BatchRow::State::Unreadable;
+            std::error_code error;
+            row.why = fs::exists(row.character.file, error) ? "it may not be read" : "no such file";
+            return finished(row);
+        }
+        if (!options_.afresh && !options_.check) // what a log says of a build may be another thing by now
+            if (const auto text = readFile(resultOf(row).toStdString()))
+                if (auto kept = rowFromJson(*text); kept && kept->key == row.key) {
+                    kept->character = row.character;
+                    kept->known = true;
+                    row = std::move(*kept);
+                    return finished(row);
+                }
+        for (const auto& job : running_)
+            if (rows_[job->row].key == row.key) {
+                job->twins.push_back(index);
+                return;
+            }
+        while (ended_.size() > 1) // all but the one that may be telling
+            ended_.erase(ended_.begin());
+        auto job = std::make_unique<Job>();
+        job->row = index;
+        job->json = folder_.filePath(q("work/" + row.key + ".json"));
+        job->report = options_.reports ? q("reports/" + row.key + ".html") : QString();
+        running_.push_back(std::move(job));
+        start(*running_.back(), runArguments(row, *running_.back()));
+    }
+
+    QStringList runArguments(const BatchRow& row, const Job& job) const {
+        const BatchCharacter& c = row.character;
+        QStringList out{QStringLiteral("run"),
+                        q(c.file),
+                        QStringLiteral("--quiet"),
+                        QStringLiteral("--json"),
+                        job.json,
+                        QStringLiteral("--cache"),
+                        folder_.filePath(QStringLiteral("measured")),
+                        QStringLiteral("--threads"),
+                        QString::number(threads_),
+                        QStringLiteral("--method"),
+                        q(options_.method)};
+        if (!job.report.isEmpty())
+            out << QStringLiteral("--html") << folder_.filePath(job.report);
+        common(out, c);
+        for (const auto& [name, value] :
+             {std::pair("--naming", c.naming), std::pair("--variants", c.variants),
+              std::pair("--variant", c.variant), std::pair("--log", options_.log)})
+            if (!value.empty())
+                out << QLatin1String(name) << q(value);
+        return out;
+    }
+    QStringList checkArguments(const BatchRow& row, const Job& job) const {
+        QStringList out{QStringLiteral("check"),
+                        q(row.character.file),
+                        QStringLiteral("--quiet"),
+                        QStringLiteral("--json"),
+                        job.json,
+                        QStringLiteral("--cache"),
+                        folder_.filePath(QStringLiteral("measured")),
+                        QStringLiteral("--log"),
+                        q(options_.log),
+                        QStringLiteral("--fail-at"),
+                        QStringLiteral("0")};
+        common(out, row.character);
+        return out;
+    }
+    void common(QStringList& out, const BatchCharacter& c) const {
+        const std::string &plan = c.plan.empty() ? options_.plan : c.plan,
+                          &limits = c.limits.empty() ? options_.limits : c.limits;
+        if (!plan.empty())
+            out << QStringLiteral("--plan") << q(plan);
+        else if (options_.singles)
+            out << QStringLiteral("--singles");
+        if (!limits.empty())
+            out << QStringLiteral("--limits") << q(limits);
+    }
+
+    void start(Job& job, const QStringList& arguments) {
+        Job* const of = &job;
+        job.process.disconnect();
+        job.process.setChildProcessModifier([bytes = rlim_t(options_.megabytesEach) << 20] {
+            const rlimit memory{bytes, bytes}, core{0, 0};
+            setrlimit(RLIMIT_AS, &memory);
+            setrlimit(RLIMIT_CORE, &core);
+        });
+        job.process.setStandardOutputFile(QProcess::nullDevice());
+        QObject::connect(
+            &job.process, &QProcess::finished, &job.process,
+            [this, of](int code, QProcess::ExitStatus status) { ended(*of, code, status); },
+            Qt::QueuedConnection);
+        QObject::connect(
+            &job.process, &QProcess::errorOccurred, &job.process,
+            [this, of](QProcess::ProcessError error) {
+                if (error == QProcess::FailedToStart)
+                    give(*of, BatchRow::State::Crashed, "it could not be started");
+            },
+            Qt::QueuedConnection);
+        if (!job.since.isValid())
+            job.since.start();
+        QTimer::singleShot(options_.secondsEach * 1000, &job.process, [of] {
+            of->tooLong = true;
+            of->process.kill();
+        });
+        job.process.start(options_.program, arguments);
+    }
+
+    // "hobble-cli: Cannot open …" without who says so.
+    static std::string said(QProcess& process) {
+        const QStringList lines =
+            QString::fromUtf8(process.readAllStandardError()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+        QString last = lines.isEmpty() ? QString() : lines.back().trimmed();
+        if (const qsizetype colon = last.indexOf(QLatin1String(": "));
+            colon >= 0 && last.startsWith(QLatin1String("hobble")))
+            last.remove(0, colon + 2);
+        return last.toStdString();
+    }
+
+    void ended(Job& job, int code, QProcess::ExitStatus status) {
+        const std::string words = said(job.process);
+        if (cancelled())
+            return give(job, BatchRow::State::Stopped, "the batch was stopped");
+        if (job.tooLong)
+            return give(job, BatchRow::State::TooLong,
+                        "it took longer than " + std::to_string(options_.secondsEach) + " s");
+        if (words.find("out of memory") != std::string::npos)
+            return give(job, BatchRow::State::OutOfMemory,
+                        "it wanted more memory than " + std::to_string(options_.megabytesEach) + " MB");
+        if (status == QProcess::CrashExit)
+            return give(job, BatchRow::State::Crashed, "it crashed");
+        if (code > 1) // 0 and 1 tell of findings
+            return give(job, BatchRow::State::Unreadable,
+                        words.empty() ? "it ended with status " + std::to_string(code) : words);
+        BatchRow& row = rows_[job.row];
+        const auto text = readFile(job.json.toStdString());
+        const auto taken = !text        ? Result<Done>(Error{"nothing was written"})
+                           : job.checks ? takeCheck(row, *text)
+                                        : takeRun(row, *text);
+        QFile::remove(job.json);
+        if (!taken)
+            return give(job, BatchRow::State::Crashed, taken.error());
+        if (options_.check && !options_.log.empty() && !job.checks) {
+            job.checks = true;
+            return start(job, checkArguments(row, job));
+        }
+        row.report = job.report.toStdString();
+        give(job, BatchRow::State::Tested, {});
+    }
+
+    void give(Job& job, BatchRow::State state, const std::string& why) {
+        BatchRow& row = rows_[job.row];
+        row.state = state;
+        row.why = why;
+        row.seconds = static_cast<double>(job.since.elapsed()) / 1000;
+        ++measured_;
+        QFile::remove(job.json);
+        if (state == BatchRow::State::Tested) // what was not is tried again the next time
+            if (const auto kept = writeFile(resultOf(row).toStdString(), rowToJson(row)); !kept)
+                row.why = kept.error();
+        const auto at = std::find_if(running_.begin(), running_.end(),
+                                     [&](const std::unique_ptr<Job>& other) { return other.get() == &job; });
+        ended_.push_back(std::move(*at)); // its process is in the middle of telling
+        running_.erase(at);
+        finished(row);
+        for (std::size_t twin : job.twins) {
+            BatchRow same = row;
+            same.character = rows_[twin].character;
+            same.known = true;
+            rows_[twin] = std::move(same);
+            finished(rows_[twin]);
+        }
+        fill();
+    }
+
+    void finished(const BatchRow& row) {
+        ++done_;
+        if (!options_.progress)
+            return;
+        const auto left = static_cast<double>(rows_.size()) - done_;
+        options_.progress(
+            {done_, static_cast<int>(rows_.size()),
+             measured_ > 0 ? static_cast<double>(total_.elapsed()) / 1000 / measured_ * left : -1, &row});
+    }
+
+    void stop() {
+        for (const auto& job : running_)
+            job->process.kill();
+        for (std::size_t i = next_; i < rows_.size(); ++i) {
+            rows_[i].state = BatchRow::State::Stopped;
+            rows_[i].why = "the batch was stopped";
+        }
+        next_ = rows_.size();
+        if (running_.empty())
+            loop_.quit();
+    }
+};
+
+} // namespace
+
+std::string batchKey(const BatchCharacter& c, const BatchOptions& o) {
+    ContentHash hash;
+    const auto add = [&](const std::string& part) {
+        hash.add(std::to_string(part.size()) + ":");
+        hash.add(part);
+    };
+    bool first = true;
+    for (const std::string& file : filesOf(c.file)) {
+        const auto bytes = readFile(file);
+        if (!bytes && first)
+            return {};
+        first = false;
+        add(bytes ? *bytes : std::string());
+    }
+    for (const std::string& file :
+         {c.plan.empty() ? o.plan : c.plan, c.limits.empty() ? o.limits : c.limits, c.naming, c.variants}) {
+        const auto bytes = file.empty() ? Result<std::string>(std::string()) : readFile(file);
+        add(bytes ? *bytes : "missing " + file);
+    }
+    for (const std::string& word : {c.variant, o.method, std::string(o.singles ? "singles" : ""),
+                                    std::string(o.check ? "check " + o.log : ""),
+                                    std::string(o.reports ? "reports" : ""), std::string(HOBBLE_VERSION)})
+        add(word);
+    return hash.hex();
+}
+
+Result<std::vector<BatchRow>> runBatch(const std::vector<BatchCharacter>& characters,
+                                       const BatchOptions& options) {
+    return Batch(characters, options).go();
+}
+
+} // namespace hobble
