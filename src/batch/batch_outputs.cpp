@@ -79,7 +79,8 @@ QString batchPage(const std::vector<BatchRow>& rows, int failAt) {
             "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
             "content=\"width=device-width\"><title>%1</title><style>%2"
             "table{border-collapse:collapse;width:100%}tr{border-top:1px solid #d9cfbc}"
-            "td.n{text-align:right;font-variant-numeric:tabular-nums}td.w{min-width:16em}"
+            ".n{text-align:right;font-variant-numeric:tabular-nums}td.w{min-width:16em}td:first-child{min-"
+            "width:16em}"
             "tr.x td:first-child{border-left:4px solid #9c2f22;padding-left:.6em}"
             "tr td:first-child{padding-left:.6em}.m{color:#56626a}"
             "@media(max-width:48em){td.h,th.h{display:none}}</style></head><body><h1>%1</h1>"
@@ -87,9 +88,9 @@ QString batchPage(const std::vector<BatchRow>& rows, int failAt) {
             .arg(tr("A batch of characters"), QLatin1String(kPageStyle), escaped(batchSentence(rows, failAt)),
                  tr("character"));
     for (const QString& head : {tr("blocking"), tr("serious"), tr("notable"), tr("minor")})
-        out += QStringLiteral("<th>%1</th>").arg(head);
-    out += QStringLiteral("<th class=\"h\">%1</th><th class=\"h\">%2</th><th "
-                          "class=\"h\">%3</th><th>%4</th></tr></thead><tbody>")
+        out += QStringLiteral("<th class=\"n\">%1</th>").arg(head);
+    out += QStringLiteral("<th class=\"n h\">%1</th><th class=\"n h\">%2</th><th "
+                          "class=\"n h\">%3</th><th>%4</th></tr></thead><tbody>")
                .arg(tr("not cured"), tr("skin moved"), tr("seconds"), tr("the worst"));
     for (const BatchRow* row : worstFirst(rows, failAt)) {
         const bool stands = tested(*row) && !row->failsAt(limitOf(*row, failAt));
@@ -101,7 +102,7 @@ QString batchPage(const std::vector<BatchRow>& rows, int failAt) {
                             : QStringLiteral("<a href=\"%1\">%2</a>").arg(escaped(row->report), name),
                         escaped(row->character.file));
         if (!tested(*row)) {
-            out += QStringLiteral("<td colspan=\"7\"></td><td class=\"w\"><b>%1</b> %2</td></tr>")
+            out += QStringLiteral("<td colspan=\"8\"><b>%1</b> %2</td></tr>")
                        .arg(tr("Not tested:"), escaped(row->why));
             continue;
         }

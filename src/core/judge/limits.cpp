@@ -15,7 +15,7 @@ Limits Limits::standard() {
         l.byRole[{hinge, Kind::Squash}] = {0.30, 0.15, 0.05, 0.01};
         l.byRole[{hinge, Kind::Flip}] = {0.08, 0.14, 0.22, 0.35};
         l.byRole[{hinge, Kind::Roughness}] = {1.0, 1.4, 2.0, 3.5};
-        l.byRole[{hinge, Kind::Contact}] = {0.35, 0.5, 0.7, 0.9};
+        l.byRole[{hinge, Kind::Contact}] = {0.35, 0.55, 0.85, 1.10};
     }
     // A finger closes on itself: a quarter of the little flesh at its joint is in the crease.
     for (Role digit : {Role::Finger, Role::Thumb, Role::Toe})
@@ -23,11 +23,11 @@ Limits Limits::standard() {
     for (Role ball : {Role::Shoulder, Role::Hip, Role::Collarbone, Role::Scapula}) {
         l.byRole[{ball, Kind::Squash}] = {0.45, 0.30, 0.15, 0.05};
         l.byRole[{ball, Kind::Stretch}] = {1.6, 1.9, 2.4, 3.5};
-        l.byRole[{ball, Kind::Contact}] = {0.25, 0.40, 0.60, 1.20};
+        l.byRole[{ball, Kind::Contact}] = {0.25, 0.45, 0.85, 1.40};
     }
     // A hip's own section is the pelvis, two and more thighs wide: a twelfth of it is a fifth of the thigh
     // that goes into the belly.
-    l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.20, 0.35, 0.80};
+    l.byRole[{Role::Hip, Kind::Contact}] = {0.08, 0.22, 0.45, 0.90};
     for (Role chain :
          {Role::Spine, Role::Neck, Role::Head, Role::Tail, Role::Ear, Role::Jaw, Role::Tongue, Role::Lid,
           Role::Toe, Role::Wing, Role::Trunk, Role::Fin, Role::Feather, Role::Dangle}) {
