@@ -123,7 +123,7 @@ int main(int argc, char** argv) {
         {{"shin.L", "", "Ines Marram", "build 4", {{"state", "being fixed"}}},
          {"shin.R", "", "Wim Knot", "build 4", {}},
          {"upper_arm.L",
-          "",
+          "stretch",
           "Jonas Eelgrass",
           "build 3",
           {{"comment", "Half done: the front is smooth, the back is not."}}},
