@@ -109,7 +109,8 @@ class TestMendPage : public QObject {
     }
     void begin(int fault) {
         desk_->beginFor(session_->run().run()->faults[static_cast<std::size_t>(fault)].signs.front());
-        QTRY_VERIFY(!desk_->searching());
+        QTRY_VERIFY_WITH_TIMEOUT(!desk_->searching(),
+                                 600000); // the runner's own limit is the one that counts
         QVERIFY(measured());
     }
 
@@ -156,7 +157,8 @@ private slots:
                  qPrintable(words("mendAim")));
         // they come in while one looks: the first before all have been tried
         QTRY_VERIFY(w_->window->findChild<QWidget*>(QStringLiteral("proposal-0")));
-        QTRY_VERIFY(!desk_->searching());
+        QTRY_VERIFY_WITH_TIMEOUT(!desk_->searching(),
+                                 600000); // the runner's own limit is the one that counts
         QVERIFY(!desk_->cures().empty());
         QVERIFY(measured());
         // where the fault is worst

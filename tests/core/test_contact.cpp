@@ -215,11 +215,11 @@ private slots:
         QVERIFY(degrees == 100 || !crossing.triangles.empty());
         Boxes boxes;
         refit(s.contact->tree, t, p, boxes);
-        std::vector<std::pair<std::uint32_t, float>> found;
+        std::vector<InsideVertex> found;
         QVERIFY(depthsInside(s.surface, *s.contact, boxes, p, s.body.height, crossing, nullptr, found));
         std::vector<char> is(p.size(), 0);
-        for (const auto& [v, depth] : found)
-            is[v] = 1;
+        for (const InsideVertex& f : found)
+            is[f.vertex] = 1;
         std::size_t inside = 0, odd = 0;
         for (std::uint32_t v = 0; v < p.size(); ++v) {
             Vec3 normal = Vec3::Zero();

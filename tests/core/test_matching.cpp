@@ -73,6 +73,14 @@ private slots:
         const RunResult a = runPlan(s, plan), b = runPlan(t, plan);
         QVERIFY(a.findings.size() > 20);
         const auto match = matchFindings(marksOf(t, b), marksOf(s, a));
+        for (std::size_t i = 0; i < match.size(); ++i)
+            if (match[i] < 0)
+                qInfo("only in the other order: %s, %.3f in %s at %.0f, at %.3f %.3f %.3f",
+                      sentence(t, b, i).c_str(), b.findings[i].peakValue,
+                      b.plan.motions[static_cast<std::size_t>(b.findings[i].motion)].id.c_str(),
+                      b.findings[i].peak, static_cast<double>(b.findings[i].place.x()),
+                      static_cast<double>(b.findings[i].place.y()),
+                      static_cast<double>(b.findings[i].place.z()));
         QCOMPARE(b.findings.size(), a.findings.size());
         for (std::size_t i = 0; i < match.size(); ++i) {
             QVERIFY2(match[i] >= 0, sentence(t, b, i).c_str());

@@ -23,7 +23,7 @@ class TestTrendPaper : public QObject {
             p.label = QStringLiteral("week %1").arg(100 + i);
             p.open = {0, 400 + i, 300 + i, 200 + i, 100 + i};
             p.found = QVector<qint64>(10 + i);
-            p.daysToCure = i == 0 ? -1 : 3.25;
+            p.daysToCure = i == 0 ? -1 : 3.5;
             out.trend.points.push_back(p);
         }
         return out;
@@ -43,7 +43,7 @@ private slots:
         QVERIFY2(written, written ? "" : written.error().c_str());
         const QString text = textOf(path);
         for (const char* words : {"Open defects of everything", "1007 defects are open.", "blocking",
-                                  "came back", "week 102", "402", "302", "202", "102", "3.2"})
+                                  "came back", "week 102", "402", "302", "202", "102", "3.5"})
             QVERIFY2(text.contains(QLatin1String(words)), words);
         QVERIFY(text.indexOf(QLatin1String("402")) <
                 text.lastIndexOf(QLatin1String("401"))); // the newest first

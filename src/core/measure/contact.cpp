@@ -63,6 +63,13 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         const auto& [a, b, c] = triangles[t];
         return strainOf(s.rest[t], posed[a], posed[b], posed[c]).stretch > kTorn;
     };
+    // Skin that only just touches in neutral crosses by rounding alone, wherever something else moves.
+    const auto isAtRest = [&, still = static_cast<float>(1e-5 * s.body.height)](std::uint32_t v) {
+        return (posed[v] - s.neutral[v]).squaredNorm() < still * still;
+    };
+    const auto rests = [&](std::uint32_t t) {
+        return std::all_of(triangles[t].begin(), triangles[t].end(), isAtRest);
+    };
     SkinCrossing crossing;
     nearPairs(
         setup, scratch,
@@ -72,7 +79,7 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
                 !trianglesCross(triangles[a], triangles[b], posed))
                 return;
             crossing.add(triangles[a], triangles[b], posed);
-            if (!setup.neutralPairs.count(pairKey(a, b)) && !torn(a) && !torn(b))
+            if (!setup.neutralPairs.count(pairKey(a, b)) && !torn(a) && !torn(b) && !(rests(a) && rests(b)))
                 out.pairs.push_back(std::minmax(a, b));
         },
         [&](std::uint32_t a, std::uint32_t b) { crossing.addFold(triangles[a], triangles[b], posed); });
@@ -90,10 +97,12 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     cut.erase(std::unique(cut.begin(), cut.end()), cut.end());
     for (std::uint32_t t : cut)
         out.area += s.surface.area[t];
-    std::vector<std::pair<std::uint32_t, float>> inside;
+    std::vector<InsideVertex> inside;
     if (!depthsInside(s.surface, setup, scratch.boxes, posed, s.body.height, crossing, cancel, inside))
         return false;
-    for (auto [v, depth] : inside) {
+    for (auto [v, depth, exit] : inside) {
+        if (isAtRest(v) && rests(exit)) // as deep as in neutral
+            continue;
         depth -= setup.neutralDepth[v]; // what lay in flesh in neutral already counts only for how much
                                         // deeper it goes
         if (depth <= 0)

@@ -120,9 +120,8 @@ public:
         return hit.triangle != ~0u && !hit.fromBehind && mayMeet(v, hit.triangle) ? byRays(v, most) : out;
     }
 
-    // The same, going over the surface from triangle `start` as long as it comes nearer; `startIsNearer`: not
-    // a step where that itself is no way out.
-    WayOut nearestFrom(std::uint32_t v, float most, std::uint32_t start, bool startIsNearer = false) const {
+    // The same, going over the surface from triangle `start` as long as it comes nearer.
+    WayOut nearestFrom(std::uint32_t v, float most, std::uint32_t start) const {
         WayOut out;
         out.distance = most;
         const auto ask = [&](std::uint32_t t) {
@@ -132,7 +131,8 @@ public:
             out = found;
             return true;
         };
-        for (bool nearer = ask(start) || !startIsNearer; nearer;) {
+        ask(start);
+        for (bool nearer = true; nearer;) {
             nearer = false;
             for (std::uint32_t u : surface_.triangles[start])
                 for (auto t = surface_.trianglesAt.begin(u); t != surface_.trianglesAt.end(u); ++t)
@@ -300,10 +300,9 @@ void spreadNearest(const Surface& surface, const std::vector<Vec3>& posed, const
                 continue;
             bool nearer = false;
             neighbours(v, [&](std::uint32_t n) {
-                // where two ways out lie beside each other, the one has been weighed against the other
-                if (shareVertex(surface.triangles[exit[n]], surface.triangles[exit[v]]))
+                if (exit[n] == exit[v])
                     return;
-                const WayOut out = flesh.nearestFrom(v, depth[v], exit[n], true);
+                const WayOut out = flesh.nearestFrom(v, depth[v], exit[n]);
                 if (out.triangle == ~0u || !(out.distance < 0.999f * depth[v]))
                     return;
                 depth[v] = out.distance;
@@ -338,7 +337,7 @@ void spreadNearest(const Surface& surface, const std::vector<Vec3>& posed, const
 
 bool depthsInside(const Surface& surface, const ContactSetup& setup, const Boxes& boxes,
                   const std::vector<Vec3>& posed, double height, const SkinCrossing& crossing,
-                  const std::atomic<bool>* cancel, std::vector<std::pair<std::uint32_t, float>>& inside) {
+                  const std::atomic<bool>* cancel, std::vector<InsideVertex>& inside) {
     inside.clear();
     if (crossing.triangles.empty())
         return true;
@@ -395,13 +394,27 @@ bool depthsInside(const Surface& surface, const ContactSetup& setup, const Boxes
             meet(*n, 1.001f * (depth[v] + (posed[v] - posed[*n]).norm()) + 1e-6f, out.triangle, steps);
         }
     }
-    for (std::uint32_t v : sides.doubted(found))
-        depth[v] = kOutside;
+    // What was believed wrongly has a deepest vertex, as every patch has: that one is asked for itself.
+    for (bool all = false; !all;) {
+        std::vector<std::uint32_t> out;
+        for (std::uint32_t v : found) {
+            bool deepest = depth[v] != kOutside && !sides.wasAsked(v);
+            for (auto n = surface.neighbours.begin(v); n != surface.neighbours.end(v) && deepest; ++n)
+                deepest = depth[*n] == kOutside || depth[*n] <= depth[v];
+            if (deepest && !sides.ask(v))
+                out.push_back(v);
+        }
+        for (std::uint32_t v : sides.doubted(found))
+            out.push_back(v);
+        for (std::uint32_t v : out)
+            depth[v] = kOutside;
+        all = out.empty();
+    }
     std::erase_if(found, [&](std::uint32_t v) { return depth[v] == kOutside; });
     spreadNearest(surface, posed, flesh, found, depth, exit);
     holdToNeighbours(surface, posed, found, depth);
     for (std::uint32_t v : found)
-        inside.push_back({v, depth[v]});
+        inside.push_back({v, depth[v], exit[v]});
     return true;
 }
 

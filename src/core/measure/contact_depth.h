@@ -11,10 +11,16 @@
 
 namespace hobble {
 
-/// Inwards from triangles that cross, as long as vertices lie inside flesh: vertices and their depth, metres,
-/// in no particular order. `height` is the body's. False when cancelled on the way.
+struct InsideVertex {
+    std::uint32_t vertex = 0;
+    float depth = 0;        // metres
+    std::uint32_t exit = 0; // the triangle that is its way out
+};
+
+/// Inwards from triangles that cross, as long as vertices lie inside flesh, in no particular order. `height`
+/// is the body's. False when cancelled on the way.
 bool depthsInside(const Surface& surface, const ContactSetup& setup, const Boxes& boxes,
                   const std::vector<Vec3>& posedWelded, double height, const SkinCrossing& crossing,
-                  const std::atomic<bool>* cancel, std::vector<std::pair<std::uint32_t, float>>& inside);
+                  const std::atomic<bool>* cancel, std::vector<InsideVertex>& inside);
 
 } // namespace hobble

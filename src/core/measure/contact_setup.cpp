@@ -244,10 +244,10 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
             {static_cast<std::uint32_t>(pair >> 32), static_cast<std::uint32_t>(pair)});
     std::sort(out.neutral.triangles.begin(), out.neutral.triangles.end());
     out.neutral.sort();
-    std::vector<std::pair<std::uint32_t, float>> inside;
+    std::vector<InsideVertex> inside;
     depthsInside(s, out, scratch.boxes, neutral, height, out.neutral, cancel, inside);
-    for (const auto& [v, depth] : inside)
-        out.neutralDepth[v] = depth;
+    for (const InsideVertex& found : inside)
+        out.neutralDepth[found.vertex] = found.depth;
     return out;
 }
 
