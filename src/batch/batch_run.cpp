@@ -82,6 +82,8 @@ public:
         fill();
         if (!running_.empty())
             loop_.exec();
+        if (cancelled())
+            stop();
         return std::move(rows_);
     }
 
@@ -277,7 +279,7 @@ private:
         for (std::size_t twin : job.twins) {
             BatchRow same = row;
             same.character = rows_[twin].character;
-            same.known = true;
+            same.known = state == BatchRow::State::Tested;
             rows_[twin] = std::move(same);
             finished(rows_[twin]);
         }

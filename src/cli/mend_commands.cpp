@@ -16,7 +16,7 @@
 #include "io/trial_json.h"
 #include "io/weights_json.h"
 #include "log/finding_defect.h"
-#include "log/proposal.h"
+#include "story/proposal_of.h"
 
 #include <CLI/CLI.hpp>
 
@@ -140,34 +140,36 @@ Result<Ready> readyFor(const MendChoice& o, std::shared_ptr<const Subject> subje
     return out;
 }
 
-// What the log has for this defect, as it was logged.
-Result<Defect> defectIn(const ProductionLog& log, long long id, const Subject& s) {
-    auto defect = log.defect(id);
+// A defect of the log that is open as long as this.
+struct LoggedDefect {
+    std::unique_ptr<ProductionLog> log;
+    Defect defect;
+};
+
+Result<LoggedDefect> loggedDefect(const MendChoice& o, const Subject& s) {
+    auto log = logThatIsThere(o.log);
+    if (!log)
+        return Error{log.error()};
+    auto defect = (*log)->defect(o.defect);
     if (!defect)
         return Error{defect.error()};
-    if (defect->build.character.toStdString() != s.character->name)
-        return Error{"defect " + std::to_string(id) + " is of " + defect->build.character.toStdString() +
-                     ", not of " + s.character->name};
-    return defect;
+    if (const std::string of = defect->build.character.toStdString(); of != s.character->name)
+        return Error{"defect " + std::to_string(o.defect) + " is of " + of + ", not of " + s.character->name};
+    return LoggedDefect{std::move(*log), std::move(*defect)};
 }
 
 // The fault of the run that is the defect's, by joint, kind and place.
-Result<CureGoal> goalOfDefect(const MendChoice& o, const Subject& s, const RunResult& run) {
-    const auto log = logThatIsThere(o.log);
-    if (!log)
-        return Error{log.error()};
-    const auto defect = defectIn(**log, o.defect, s);
-    if (!defect)
-        return Error{defect.error()};
-    const auto mark = markOf(defect->facts);
+Result<CureGoal> goalOfDefect(const Defect& defect, const Subject& s, const RunResult& run) {
+    const std::string number = std::to_string(defect.id);
+    const auto mark = markOf(defect.facts);
     if (!mark)
-        return Error{"defect " + std::to_string(o.defect) + " was logged without a place"};
+        return Error{"defect " + number + " was logged without a place"};
     std::vector<FindingMark> found;
     for (const Finding& f : run.findings)
         found.push_back(markOf(s, f));
     const int finding = matchFindings({*mark}, found).front();
     if (finding < 0)
-        return Error{"nothing is found any more where defect " + std::to_string(o.defect) + " was logged"};
+        return Error{"nothing is found any more where defect " + number + " was logged"};
     for (const Fault& f : run.faults)
         if (std::find(f.signs.begin(), f.signs.end(), finding) != f.signs.end())
             return goalOf(run, f);
@@ -175,28 +177,13 @@ Result<CureGoal> goalOfDefect(const MendChoice& o, const Subject& s, const RunRe
 }
 
 // To the defect in the log, as it was tried.
-Result<Done> propose(const MendChoice& o, const Cure& cure, const Trial& trial, const Subject& s) {
-    const auto log = logThatIsThere(o.log);
-    if (!log)
-        return Error{log.error()};
-    const auto defect = defectIn(**log, o.defect, s);
-    if (!defect)
-        return Error{defect.error()};
-    const auto build = buildIn(**log, *s.character);
+Result<Done> propose(const MendChoice& o, const LoggedDefect& logged, const Cure& cure, const Trial& trial,
+                     const Subject& s) {
+    const auto build = buildIn(*logged.log, *s.character);
     if (!build)
         return Error{build.error()};
-    Proposal p;
-    for (const Step& step : cure.steps)
-        p.steps << QString::fromStdString(sentence(step));
-    p.kind = QString::fromUtf8(factsOf(cure.kind).word);
-    p.was = cure.was;
-    p.is = cure.is;
-    p.limit = cure.limit;
-    p.gone = cure.gone();
-    p.sentence = QString::fromStdString(sentence(cure, s));
-    p.build = build->number;
-    p.trial = QByteArray::fromStdString(trialToJson(trial, s.surface));
-    const auto written = (*log)->change({proposalEvent(*defect, p)}, authorOf(o.author), build->id);
+    const Proposal p = proposalOf(trial, {}, cure, s, build->number);
+    const auto written = logged.log->change({proposalEvent(logged.defect, p)}, authorOf(o.author), build->id);
     if (!written)
         return Error{written.error()};
     if (!written->clashes.isEmpty())
@@ -205,7 +192,8 @@ Result<Done> propose(const MendChoice& o, const Cure& cure, const Trial& trial, 
 }
 
 // What is asked to be cured; an error where the run has no such thing.
-Result<CureGoal> wantedGoal(const MendChoice& o, const Subject& s, const RunResult& run) {
+Result<CureGoal> wantedGoal(const MendChoice& o, const Defect* defect, const Subject& s,
+                            const RunResult& run) {
     const auto count = [](std::size_t n, const char* what) {
         return "the run has " + std::to_string(n) + " " + what;
     };
@@ -219,8 +207,8 @@ Result<CureGoal> wantedGoal(const MendChoice& o, const Subject& s, const RunResu
             return Error{count(run.findings.size(), "findings")};
         return goalOf(run, o.finding - 1);
     }
-    if (o.defect > 0)
-        return goalOfDefect(o, s, run);
+    if (defect)
+        return goalOfDefect(*defect, s, run);
     const int joint = s.character->skeleton.find(o.joint);
     if (joint < 0)
         return Error{"there is no joint " + o.joint};
@@ -258,6 +246,13 @@ int doCure(const MendChoice& o) {
     const auto subject = subjectIn(o.file);
     if (!subject)
         return fail(Unreadable, subject.error());
+    std::optional<LoggedDefect> logged; // asked for before the long work
+    if (o.defect > 0) {
+        auto found = loggedDefect(o, **subject);
+        if (!found)
+            return fail(BadUse, found.error());
+        logged = std::move(*found);
+    }
     auto ready = readyFor(o, *subject);
     if (!ready)
         return fail(BadUse, ready.error());
@@ -279,7 +274,7 @@ int doCure(const MendChoice& o) {
             return status;
         return all.taken.empty() ? Findings : Clean;
     }
-    const auto goal = wantedGoal(o, **subject, *run);
+    const auto goal = wantedGoal(o, logged ? &logged->defect : nullptr, **subject, *run);
     if (!goal)
         return fail(BadUse, goal.error());
     const Cures found = CureSearch(*subject, ready->plan, run, *ready->store).search(*goal, how);
@@ -300,7 +295,7 @@ int doCure(const MendChoice& o) {
         trial.steps = found.cures[take - 1].steps;
         trial.aim.defect = o.defect;
         if (o.propose)
-            if (const auto written = propose(o, found.cures[take - 1], trial, **subject); !written)
+            if (const auto written = propose(o, *logged, found.cures[take - 1], trial, **subject); !written)
                 return fail(BadUse, written.error());
         if (const int status = putTrial(o, trial, **subject); status != Clean)
             return status;

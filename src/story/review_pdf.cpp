@@ -1,5 +1,7 @@
 #include "story/review_pdf.h"
 
+#include "story/pdf_file.h"
+
 #include "log/defect_list.h"
 #include "log/proposal.h"
 #include "story/curve_svg.h"
@@ -9,7 +11,6 @@
 #include <QLocale>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 #include <QSvgRenderer>
 
 namespace hobble {
@@ -171,19 +172,7 @@ QVector<QStringList> workloadRows(const QVector<Load>& loads) {
 } // namespace
 
 Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
-    QSaveFile file(path);
-    const auto fail = [&] {
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
-    };
-    if (!file.open(QIODevice::WriteOnly))
-        return fail();
-    {
-        QPdfWriter writer(&file);
-        writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageMargins(QMarginsF(0, 0, 0, 0));
-        writer.setResolution(200);
-        writer.setTitle(paper.title);
-        writer.setCreator(QStringLiteral("Hobble"));
+    return writePdf(path, {paper.title, {}, false, 200}, [&](QPdfWriter& writer) {
         Paper out(writer, paper.title);
         out.words(paper.title, 28, true, kInk);
         out.space(4);
@@ -257,8 +246,7 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
                                                             : tr("%1, %2").arg(e.value, e.reason)),
                               13, false, kInk);
         }
-    }
-    return file.commit() ? Result<Done>(Done{}) : fail();
+    });
 }
 
 } // namespace hobble

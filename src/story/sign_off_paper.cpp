@@ -4,12 +4,12 @@
 #include "io/limits_json.h"
 #include "log/finding_defect.h"
 #include "story/defect_pictures.h"
+#include "story/pdf_file.h"
 
 #include <QCoreApplication>
 #include <QLocale>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 
 #include <algorithm>
 
@@ -85,18 +85,8 @@ Result<ToSign> stateToSign(const ProductionLog& log, const Subject& s, const Run
 
 Result<Done> writeSignOffPdf(const ProductionLog& log, const SignOff& o, const Subject& s,
                              const RunResult& run, const QString& path) {
-    QSaveFile file(path);
-    const auto failed = [&] {
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
-    };
-    if (!file.open(QIODevice::WriteOnly))
-        return failed();
-    {
-        QPdfWriter writer(&file);
-        writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setResolution(144);
-        writer.setPageMargins(QMarginsF(18, 18, 18, 18), QPageLayout::Millimeter);
-        writer.setTitle(words("Signed off: %1").arg(o.build.character));
+    const QString title = words("Signed off: %1").arg(o.build.character);
+    return writePdf(path, {title, {18, 18, 18, 18}}, [&](QPdfWriter& writer) {
         QPainter p(&writer);
         QFont font(QStringLiteral("Atkinson Hyperlegible Next"));
         const double width = writer.width(), foot = writer.height();
@@ -161,9 +151,7 @@ Result<Done> writeSignOffPdf(const ProductionLog& log, const SignOff& o, const S
             if (told < worst.size())
                 line(words("and %1 more, in the log").arg(worst.size() - told), 11);
         }
-        p.end();
-    }
-    return file.commit() ? Result<Done>(Done{}) : Result<Done>(failed());
+    });
 }
 
 } // namespace hobble

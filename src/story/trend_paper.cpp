@@ -1,9 +1,10 @@
 #include "story/trend_paper.h"
 
+#include "story/pdf_file.h"
+
 #include <QCoreApplication>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 
 #include <algorithm>
 
@@ -128,33 +129,19 @@ private:
 } // namespace
 
 Result<Done> writeTrendPdf(const TrendPaper& paper, const QString& path) {
-    QSaveFile file(path);
-    const auto failed = [&] {
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
-    };
-    if (!file.open(QIODevice::WriteOnly))
-        return failed();
-    {
-        QPdfWriter writer(&file);
-        writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageOrientation(QPageLayout::Landscape);
-        writer.setResolution(144);
-        writer.setPageMargins(QMarginsF(16, 14, 16, 14), QPageLayout::Millimeter);
-        writer.setTitle(paper.title);
+    return writePdf(path, {paper.title, {16, 14, 16, 14}, true}, [&](QPdfWriter& writer) {
         QPainter p(&writer);
         Sheet sheet(writer, p);
         sheet.line(paper.title, 18, true, 4);
         sheet.line(paper.summary, 12, false, 14);
-        if (!paper.trend.points.isEmpty()) {
-            sheet.bars(paper.trend, 0.44 * writer.height());
-            sheet.table(paper.trend,
-                        {paper.query.over == TrendQuery::Weeks ? words("week of") : words("build"),
-                         severityName(4), severityName(3), severityName(2), severityName(1), words("found"),
-                         words("cured"), words("came back"), words("settled"), words("days to cure")});
-        }
-        p.end();
-    }
-    return file.commit() ? Result<Done>(Done{}) : Result<Done>(failed());
+        if (paper.trend.points.isEmpty())
+            return;
+        sheet.bars(paper.trend, 0.44 * writer.height());
+        sheet.table(paper.trend,
+                    {paper.query.over == TrendQuery::Weeks ? words("week of") : words("build"),
+                     severityName(4), severityName(3), severityName(2), severityName(1), words("found"),
+                     words("cured"), words("came back"), words("settled"), words("days to cure")});
+    });
 }
 
 } // namespace hobble

@@ -5,6 +5,7 @@
 #include "io/trial_json.h"
 #include "io/weights_json.h"
 #include "log/proposal.h"
+#include "story/proposal_of.h"
 #include "story/recipe_page.h"
 
 #include <QFileInfo>
@@ -130,23 +131,9 @@ void MendDesk::propose(const QByteArray& camera, const QByteArray& picture) {
     const Defect* d = log_.find(defect);
     if (!d)
         return fail(tr("The log has no defect %1.").arg(defect));
-    const MendEffect& e = measured_->effect;
-    Proposal p;
-    for (std::size_t i = 0; i < trial_.steps.size(); ++i)
-        if (trial_.steps[i].on && (i >= effects_.size() || effects_[i].applies))
-            p.steps << QString::fromStdString(sentence(trial_.steps[i]));
-    if (told()) {
-        p.kind = QLatin1String(factsOf(e.kind).word);
-        p.was = e.was;
-        p.is = e.is;
-        p.limit = e.limit;
-        p.gone = e.gone();
-    }
-    p.sentence = QString::fromStdString(sentence(e, *on_->build()));
-    p.build = build_.number();
     Trial kept = trial_;
     kept.aim.defect = defect;
-    p.trial = QByteArray::fromStdString(trialToJson(kept, on_->build()->surface));
+    const Proposal p = proposalOf(kept, effects_, measured_->effect, *on_->build(), build_.number());
     if (!log_.judge({LogDesk::Checked{proposalEvent(*d, p), std::nullopt, {}}}))
         return;
     if (trial_.aim.defect != defect)
