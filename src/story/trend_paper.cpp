@@ -61,14 +61,14 @@ public:
             p_.drawText(QPointF(x + text + 2, y_ + p_.fontMetrics().ascent()), severityName(s));
             x += text + 22 + p_.fontMetrics().horizontalAdvance(severityName(s));
         }
-        p_.setPen(QPen(QColor(0xb9c2be), 1));
         for (int n : {0, highest / 2, highest}) {
             const double at = bottom - (bottom - top) * n / highest;
+            p_.setPen(QPen(QColor(0xb9c2be), 1));
             p_.drawLine(QPointF(left, at), QPointF(width_, at));
+            p_.setPen(Qt::black);
             p_.drawText(QRectF(0, at - text / 2, left - 8, text), Qt::AlignRight | Qt::AlignVCenter,
                         QString::number(n));
         }
-        p_.setPen(Qt::black);
         const qsizetype every = std::max<qsizetype>(
             1, static_cast<qsizetype>(p_.fontMetrics().horizontalAdvance(QStringLiteral("00 MMM  ")) / step) +
                    1);
@@ -89,11 +89,13 @@ public:
 
     void table(const Trend& trend, const QStringList& heads) {
         type(10, true);
-        const double row = p_.fontMetrics().height() + 6, column = width_ / static_cast<double>(heads.size());
+        const double row = p_.fontMetrics().height() + 6,
+                     column = width_ / (static_cast<double>(heads.size()) + 0.6); // the last is wider
         const auto put = [&](const QStringList& cells, bool bold) {
             type(10, bold);
             for (qsizetype c = 0; c < cells.size(); ++c)
-                p_.drawText(QRectF(static_cast<double>(c) * column, y_, column - 14, row),
+                p_.drawText(QRectF(static_cast<double>(c) * column, y_,
+                                   (c + 1 == cells.size() ? 1.6 : 1.0) * column - 14, row),
                             (c ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, cells[c]);
             y_ += row;
         };
@@ -133,7 +135,7 @@ Result<Done> writeTrendPdf(const TrendPaper& paper, const QString& path) {
         QPainter p(&writer);
         Sheet sheet(writer, p);
         sheet.line(paper.title, 18, true, 4);
-        sheet.line(paper.summary, 12, false, 14);
+        sheet.line(paper.summary, 12, false, 24);
         if (paper.trend.points.isEmpty())
             return;
         sheet.bars(paper.trend, 0.44 * writer.height());
