@@ -51,10 +51,11 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     BuildDesk* build = &session->build();
     PlanDesk* plan = &session->plan();
     RunDesk* run = &session->run();
+    ExposureDesk* exposure = &session->exposure();
     LogDesk* log = &session->log();
     addPage(intake_ = new IntakePage(build, plan, log, &session->compare()));
-    addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, log));
-    addPage(review_ = new ReviewPage(build, plan, run, log, &session->undoStack()));
+    addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, exposure, log));
+    addPage(review_ = new ReviewPage(build, plan, run, exposure, log, &session->undoStack()));
     addPage(mendPage_ = new MendPage(&session->mend(), build, run, log, &session->undoStack()));
     addPage(comparePage_ = new ComparePage(build, &session->compare(), run, log));
     addPage(logPage_ = new LogPage(build, run, log, &session->compare()));

@@ -27,6 +27,7 @@ Theme paperTheme() {
     t.accent = QColor(0x15795f);
     t.accentSoft = QColor(0xe3efe9);
     t.blocking = QColor(0xb0281f);
+    t.useStroke = QColor(0x0d6a63);
     t.stripBody = QColor(0xd9e4df);
     t.stripMild = QColor(0x9a67a6);
     t.stripGrave = QColor(0x562263);
@@ -49,6 +50,7 @@ Theme nightTheme() {
     t.accent = QColor(0x58c3a2);
     t.accentSoft = QColor(0x2b403b);
     t.blocking = QColor(0xf0786c);
+    t.useStroke = QColor(0x7fd6c6);
     t.stripBody = QColor(0x37484a);
     t.stripMild = QColor(0xa678b3);
     t.stripGrave = QColor(0xcfa3dc);

@@ -15,6 +15,7 @@ namespace hobble {
 
 struct Theme {
     QColor paper, panel, ink, muted, hairline, accent, accentSoft, blocking;
+    QColor useStroke; // how much of the show is at each place of a strip
     QColor stripBody, stripMild, stripGrave, limitLine;
     QColor better, worse; // than what it is compared with
     QColor viewport, viewportInk;

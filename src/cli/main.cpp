@@ -4,8 +4,10 @@
 #include "cli/log_commands.h"
 #include "cli/mend_commands.h"
 #include "cli/options.h"
+#include "core/exposure/fault_use.h"
 #include "core/run/run.h"
 #include "core/words/cause_words.h"
+#include "core/words/exposure_words.h"
 #include "core/words/finding_words.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
@@ -169,6 +171,13 @@ int run(const Subject& s, const Options& o) {
     for (const std::string& path : {o.json, o.csv, o.html, o.pdf})
         if (const auto possible = canPut(path); !possible)
             return fail(BadUse, possible.error());
+    std::optional<Exposure> show;
+    if (!o.clips.empty()) {
+        auto found = exposureOf(*s.character, s.roles, *wanted, o);
+        if (!found)
+            return fail(Unreadable, found.error());
+        show = std::move(*found);
+    }
     RunOptions options;
     options.method = o.method == "linear" ? Skinning::Linear : Skinning::DualQuaternion;
     options.threads = o.threads;
@@ -192,19 +201,18 @@ int run(const Subject& s, const Options& o) {
     if (tell)
         std::fprintf(stderr, "\n");
 
-    const std::pair<const std::string&, std::string (*)(const Subject&, const RunResult&)> outputs[] = {
-        {o.json, runToJson}, {o.csv, runToCsv}};
-    for (const auto& [path, write] : outputs) {
-        if (path.empty())
-            continue;
-        if (path == "-")
-            std::cout << write(s, result);
-        else if (auto written = writeFile(path, write(s, result)); !written)
+    if (!o.json.empty())
+        if (auto written = put(o.json, runToJson(s, result, show ? &*show : nullptr)); !written)
+            return fail(BadUse, written.error());
+    if (!o.csv.empty())
+        if (auto written = put(o.csv, runToCsv(s, result)); !written)
+            return fail(BadUse, written.error());
+    if (!o.html.empty()) {
+        RunPageWish wish;
+        wish.exposure = show ? &*show : nullptr;
+        if (auto written = writeFile(o.html, runPage(s, result, wish).toStdString()); !written)
             return fail(BadUse, written.error());
     }
-    if (!o.html.empty())
-        if (auto written = writeFile(o.html, runPage(s, result).toStdString()); !written)
-            return fail(BadUse, written.error());
     if (!o.pdf.empty()) {
         const auto shared =
             std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
@@ -222,6 +230,8 @@ int run(const Subject& s, const Options& o) {
             std::printf("%d  %s\n", f.severity, sentence(s, result.plan, result.findings, f).c_str());
             if (const Cause* c = f.headline())
                 std::printf("   %s: %s\n", factsOf(c->kind).word, sentenceOf(*s.character, *c).c_str());
+            if (show)
+                std::printf("   in the show: %s\n", wordsFor(*show, faultUse(*show, result, f).past).c_str());
         }
         std::printf("%zu motions, %zu poses, %.2f s: %zu faults with %zu signs, worst %d\n",
                     result.plan.motions.size(), result.plan.stepCount(), result.seconds, result.faults.size(),
@@ -331,6 +341,23 @@ int main(int argc, char** argv) {
         ->check(CLI::Range(0.0, 1.0));
     doRun->add_option("--threads", o.threads, "0 uses all cores")->check(CLI::Range(0, 1024));
     doRun->add_flag("--quiet", o.quiet, "print nothing but errors");
+    CLI::App* doExposure =
+        command("exposure", "how far the show's own clips take this character along its plan");
+    planFile(doExposure);
+    doExposure
+        ->add_option("--clips", o.clips,
+                     "folders and files: BVH, or any file with clips; also of other bodies")
+        ->required();
+    doExposure->add_option("--json", o.json, "write it as JSON (- for standard output)");
+    doExposure->add_option("--csv", o.csv, "write a row for each motion (- for standard output)");
+    doRun->add_option("--clips", o.clips,
+                      "the show's clips: says of every fault how often they go past its onset");
+    for (CLI::App* sub : {doExposure, doRun})
+        sub->add_option("--joint-map", o.jointMap,
+                        "which joint of the clips stands for which of the character");
+    doExposure->add_option("--cache", o.cache, "a folder that keeps counts, so that no clip is posed twice");
+    doExposure->add_option("--threads", o.threads, "0 uses all cores")->check(CLI::Range(0, 1024));
+    doExposure->add_flag("--quiet", o.quiet, "print nothing but errors");
     CLI::App* doPose = command("pose", "write the posed character as plain geometry");
     doPose->add_option("--set", o.sets, "JOINT=X,Y,Z: neutral · Rx · Ry · Rz, degrees")->take_all();
     method(doPose);
@@ -414,5 +441,7 @@ int main(int argc, char** argv) {
         return comparePlans(subject, o);
     if (doPose->parsed())
         return pose(subject, o);
+    if (doExposure->parsed())
+        return exposure(subject, o);
     return run(subject, o);
 }

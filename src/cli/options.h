@@ -1,5 +1,6 @@
 #pragma once
 // What the command line said, and what the commands answer with.
+#include "core/exposure/exposure.h"
 #include "core/measure/subject.h"
 #include "core/pose/coverage.h"
 #include "core/result.h"
@@ -19,7 +20,7 @@ struct Options {
     bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
     double leastCoverage = kLeastCoverage;
     int failAt = 0, threads = 0, every = 0, stress = 0, rest = -1;
-    std::vector<std::string> sets;
+    std::vector<std::string> sets, clips;
     std::optional<Plan> given; // in place of what the words say
 };
 
@@ -37,6 +38,10 @@ Result<Plan> wantedPlan(const Character& character, const std::vector<JointRole>
 int writePlan(const Subject& subject, const Options& options);
 int takeClip(const Subject& subject, const Options& options);
 int writeTestClip(const Subject& subject, const Options& options);
+/// What --clips names, counted; troubles with single files go to the error output.
+Result<Exposure> exposureOf(const Character& character, const std::vector<JointRole>& roles, const Plan& plan,
+                            const Options& options);
+int exposure(const Subject& subject, const Options& options);
 int comparePlans(const Subject& subject, const Options& options);
 
 } // namespace hobble::cli

@@ -12,6 +12,12 @@ SingularValues singularValues(const Eigen::Matrix3d& m) {
 }
 
 Eigen::Matrix3d closestRotation(const Eigen::Matrix3d& m) {
+    // One step of the polar decomposition's iteration (Higham 1986, "Computing the Polar Decomposition")
+    // squares what is amiss: what is a rotation but for this is one to the last digit after it.
+    constexpr double nearly = 1e-8;
+    const Eigen::Matrix3d square = m.transpose() * m;
+    if ((square - Eigen::Matrix3d::Identity()).cwiseAbs().maxCoeff() < nearly && m.determinant() > 0)
+        return m * (1.5 * Eigen::Matrix3d::Identity() - 0.5 * square);
     auto [u, v, s] = singularValues(m);
     const Eigen::Matrix3d r = u * v.transpose();
     if (r.determinant() >= 0)

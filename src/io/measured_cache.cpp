@@ -1,10 +1,10 @@
 #include "io/measured_cache.h"
 
+#include "io/bytes.h"
 #include "io/content_hash.h"
 #include "io/file_write.h"
 
 #include <algorithm>
-#include <cstring>
 #include <fstream>
 
 namespace hobble {
@@ -14,60 +14,6 @@ namespace {
 constexpr char kMagic[8] = {'h', 'o', 'b', 'b', 'l', 'e', 'M', '6'}; // a new number when measuring changes
 
 static_assert(sizeof(Sample) == 8);
-
-class Packer {
-public:
-    std::string bytes;
-
-    template <class T> void number(T x) { bytes.append(reinterpret_cast<const char*>(&x), sizeof x); }
-    template <class T> void list(const std::vector<T>& xs) {
-        number(static_cast<std::uint64_t>(xs.size()));
-        bytes.append(reinterpret_cast<const char*>(xs.data()), xs.size() * sizeof(T));
-    }
-    void maybe(const std::optional<double>& x) {
-        number(static_cast<char>(x.has_value()));
-        number(x.value_or(0));
-    }
-};
-
-class Unpacker {
-public:
-    explicit Unpacker(std::string_view bytes) : left_(bytes) {}
-    bool good = true;
-
-    template <class T> T number() {
-        T x{};
-        if (left_.size() < sizeof x) {
-            good = false;
-            return x;
-        }
-        std::memcpy(&x, left_.data(), sizeof x);
-        left_.remove_prefix(sizeof x);
-        return x;
-    }
-    std::uint64_t count(std::size_t each) { // never more than there are bytes for
-        const auto n = number<std::uint64_t>();
-        if (n > left_.size() / each)
-            good = false;
-        return good ? n : 0;
-    }
-    template <class T> void list(std::vector<T>& xs) {
-        xs.resize(count(sizeof(T)));
-        if (!xs.empty())
-            std::memcpy(xs.data(), left_.data(), xs.size() * sizeof(T));
-        left_.remove_prefix(xs.size() * sizeof(T));
-    }
-    void maybe(std::optional<double>& x) {
-        const bool there = number<char>() != 0;
-        const auto value = number<double>();
-        if (there)
-            x = value;
-    }
-    bool done() const { return good && left_.empty(); }
-
-private:
-    std::string_view left_;
-};
 
 // One walk over everything a pose holds, for packing and unpacking alike.
 template <class Zone, class F> void eachOptional(Zone& z, F&& f) {
@@ -82,7 +28,7 @@ template <class Pose, class F> void eachSamples(Pose& p, F&& f) {
         f(*x);
 }
 
-void pack(Packer& p, const Pose& pose) {
+void pack(ByteWriter& p, const Pose& pose) {
     for (std::size_t j = 0; j < pose.turn.size(); ++j) {
         for (double x : pose.turn[j].coeffs())
             p.number(x);
@@ -98,7 +44,7 @@ void pack(Packer& p, const Pose& pose) {
 }
 
 std::string keyOf(const Character& c, Skinning method, const Motion& motion, const Floors& floors) {
-    Packer p;
+    ByteWriter p;
     p.bytes = std::string(kMagic, sizeof kMagic) + c.hash + nameOf(method);
     for (float f : {floors.stretch, floors.squash, floors.roughness, floors.leak, floors.pop, floors.lag})
         p.number(f);
@@ -138,7 +84,7 @@ std::size_t sizeOf(const MeasuredMotion& m) {
 } // namespace
 
 std::string packMeasured(const MeasuredMotion& m, const std::string& key) {
-    Packer p;
+    ByteWriter p;
     p.list(m.turnOf);
     p.number(static_cast<std::uint64_t>(m.poses.size()));
     for (const MeasuredPose& pose : m.poses) {
@@ -169,7 +115,7 @@ std::shared_ptr<const MeasuredMotion> unpackMeasured(const std::string& bytes, c
     if (std::string_view(bytes).substr(head.size(), digits) != cacheKey(body))
         return nullptr;
     auto m = std::make_shared<MeasuredMotion>();
-    Unpacker u(body);
+    ByteReader u(body);
     u.list(m->turnOf);
     m->poses.resize(u.count(64));
     for (MeasuredPose& pose : m->poses) {

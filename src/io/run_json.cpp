@@ -1,11 +1,13 @@
 #include "io/run_json.h"
-#include "io/csv.h"
 
 #include "core/character/hand.h"
+#include "core/exposure/fault_use.h"
 #include "core/intake/check.h"
 #include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
+#include "io/csv.h"
+#include "io/exposure_json.h"
 
 #include <nlohmann/json.hpp>
 
@@ -198,7 +200,7 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
-std::string runToJson(const Subject& s, const RunResult& run) {
+std::string runToJson(const Subject& s, const RunResult& run, const Exposure* exposure) {
     const Character& c = *s.character;
     json out{
         {"format", "hobble-run"},
@@ -262,10 +264,21 @@ std::string runToJson(const Subject& s, const RunResult& run) {
         out["joints"].push_back(row);
     }
     out["coverage"] = coverageJson(s, run.plan);
-    for (const Finding& f : run.findings)
+    for (const Finding& f : run.findings) {
         out["findings"].push_back(findingJson(s, run, f, true));
-    for (const Fault& f : run.faults)
+        if (exposure)
+            out["findings"].back()["exposure"] = usePastJson(*exposure, usePast(*exposure, run.plan, f));
+    }
+    for (const Fault& f : run.faults) {
         out["faults"].push_back(faultJson(s, run, f, true));
+        if (exposure) {
+            const FaultUse use = faultUse(*exposure, run, f);
+            json& row = out["faults"].back()["exposure"];
+            row = usePastJson(*exposure, use.past);
+            if (!row.is_null())
+                row["finding"] = use.finding;
+        }
+    }
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -6,8 +6,11 @@
 
 namespace hobble {
 
+struct Exposure;
+
 std::string inspectToJson(const Subject& subject, const IntakeLimits& limits = {});
-std::string runToJson(const Subject& subject, const RunResult& run);
+/// With `exposure`, findings and faults say how often the show's animation goes past their onset.
+std::string runToJson(const Subject& subject, const RunResult& run, const Exposure* exposure = nullptr);
 
 /// The run's findings as in its own "findings", without the vertices they mark: those are found again by
 /// running.

@@ -12,7 +12,8 @@ namespace {
 bool onlyAdds(const QString& field) {
     return field == QLatin1String("comment") || field == QLatin1String("same fault") ||
            field == QLatin1String("not the same fault") || field == QLatin1String("split from") ||
-           field == QLatin1String("verdict") || field == QLatin1String("proposal");
+           field == QLatin1String("verdict") || field == QLatin1String("proposal") ||
+           field == QLatin1String("use");
 }
 
 // Where a field's newest value is kept besides its events; empty where it is nowhere.

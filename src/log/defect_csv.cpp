@@ -11,14 +11,14 @@ namespace {
 
 const QStringList& header() {
     static const QStringList names{
-        QStringLiteral("number"),     QStringLiteral("character"), QStringLiteral("build"),
-        QStringLiteral("what"),       QStringLiteral("kind"),      QStringLiteral("joint"),
-        QStringLiteral("side"),       QStringLiteral("limb"),      QStringLiteral("motion"),
-        QStringLiteral("at"),         QStringLiteral("value"),     QStringLiteral("limit"),
-        QStringLiteral("severity"),   QStringLiteral("state"),     QStringLiteral("who"),
-        QStringLiteral("due"),        QStringLiteral("reason"),    QStringLiteral("logged"),
-        QStringLiteral("changed"),    QStringLiteral("cause"),     QStringLiteral("comments"),
-        QStringLiteral("new comment")};
+        QStringLiteral("number"),   QStringLiteral("character"),  QStringLiteral("build"),
+        QStringLiteral("what"),     QStringLiteral("kind"),       QStringLiteral("joint"),
+        QStringLiteral("side"),     QStringLiteral("limb"),       QStringLiteral("motion"),
+        QStringLiteral("at"),       QStringLiteral("value"),      QStringLiteral("limit"),
+        QStringLiteral("severity"), QStringLiteral("state"),      QStringLiteral("who"),
+        QStringLiteral("due"),      QStringLiteral("reason"),     QStringLiteral("logged"),
+        QStringLiteral("changed"),  QStringLiteral("cause"),      QStringLiteral("frames of the show"),
+        QStringLiteral("comments"), QStringLiteral("new comment")};
     return names;
 }
 
@@ -77,6 +77,7 @@ QByteArray defectsToCsv(const QVector<Defect>& defects, const QVector<QString>& 
                         d.loggedAt.toString(Qt::ISODate),
                         d.changedAt.toString(Qt::ISODate),
                         f.cause,
+                        d.use ? QString::number(d.use->frames) : QString(),
                         i < comments.size() ? comments[i] : QString(),
                         QString()});
     }

@@ -1,5 +1,6 @@
 #include "log/defect_json.h"
 
+#include "log/defect_use.h"
 #include "log/log_rows.h"
 
 #include <QDir>
@@ -37,6 +38,8 @@ QJsonObject defectToJson(const Defect& d, const QVector<DefectEvent>* history) {
                   {QStringLiteral("changed"), d.changedAt.toString(Qt::ISODateWithMs)}};
     if (d.duplicateOf && d.state == DefectState::Duplicate)
         o.insert(QStringLiteral("duplicateOf"), d.duplicateOf);
+    if (d.use)
+        o.insert(QStringLiteral("use"), useToJson(*d.use));
     if (!d.facts.marks.isEmpty())
         o.insert(QStringLiteral("marks"), QJsonDocument::fromJson(d.facts.marks).object());
     if (!d.facts.pose.isEmpty())

@@ -153,6 +153,9 @@ QVector<DefectGroup> DefectList::arranged(const DefectFilter& f, DefectGrouping 
         case DefectOrder::Severity:
             k.number = d.severity;
             break;
+        case DefectOrder::Use: // of what nobody has counted less is known than of what is never reached
+            k.number = d.use ? static_cast<double>(d.use->frames) : -1;
+            break;
         case DefectOrder::Who:
             k.words = d.assignee.toLower();
             break;

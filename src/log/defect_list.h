@@ -24,7 +24,7 @@ struct DefectFilter {
 QVector<DefectState> openStates();
 
 enum class DefectGrouping { None, Rigger, Limb, State, Kind, Build, Character };
-enum class DefectOrder { Number, What, When, Severity, Who, Since, State, Changed };
+enum class DefectOrder { Number, What, When, Severity, Use, Who, Since, State, Changed };
 
 struct DefectGroup {
     QString title;     // empty where nothing is grouped

@@ -1,4 +1,5 @@
 // Reading defects: for a list without what is large, or one with all of it.
+#include "log/defect_use.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -35,6 +36,7 @@ Defect defectFrom(const QSqlQuery& q, const DefectQuery& query) {
     d.build.hash = next().toString();
     d.build.path = next().toString();
     d.build.number = next().toInt();
+    d.use = useFrom(next().toString());
     if (query.marks || query.everything)
         d.facts.marks = next().toByteArray();
     if (query.everything)
@@ -65,7 +67,9 @@ Result<QVector<Defect>> ProductionLog::defects(const DefectQuery& query) const {
         "d.onset,"
         " d.degrees, d.value, d.limit_value, d.what, d.cause, d.at_words, d.unit, s.state, s.severity, "
         "s.assignee, s.due,"
-        " s.duplicate_of, s.version, s.logged_at, s.changed_at, b.character, b.hash, b.path, b.number");
+        " s.duplicate_of, s.version, s.logged_at, s.changed_at, b.character, b.hash, b.path, b.number,"
+        " (SELECT u.value FROM event u WHERE u.field = 'use' AND u.defect_id = d.id"
+        "  ORDER BY u.id DESC LIMIT 1)");
     if (query.marks || query.everything)
         sql += QStringLiteral(", d.marks");
     if (query.everything)

@@ -55,6 +55,14 @@ struct DefectFacts {
     QByteArray picture;             // PNG, may be empty; not read for lists
 };
 
+/// How often the show's animation goes past where a defect begins: log/defect_use.h.
+struct DefectUse {
+    qint64 frames = 0, ofFrames = 0, clips = 0, ofClips = 0;
+    QString firstClip; // empty where none goes there
+    qint64 firstFrame = 0;
+    bool operator==(const DefectUse&) const = default;
+};
+
 struct Defect {
     qint64 id = 0;
     DefectFacts facts;
@@ -65,6 +73,7 @@ struct Defect {
     qint64 duplicateOf = 0; // of a duplicate: the one that is kept
     qint64 version = 0;     // id of its newest event
     QDateTime loggedAt, changedAt;
+    std::optional<DefectUse> use; // nothing while nobody has counted
 };
 
 struct DefectEvent {
@@ -72,7 +81,7 @@ struct DefectEvent {
     QDateTime at;
     /// field: "state", "severity", "assignee", "due", "comment", "same fault", "not the same fault",
     /// "duplicate of", "split from", "verdict" (of a check on a new build; the reason says it in numbers),
-    /// "proposal" (log/proposal.h)
+    /// "proposal" (log/proposal.h), "use" (log/defect_use.h)
     QString author, field, value, reason;
     int build = 0; // number of the build it was said of; 0 where none was open
 };

@@ -1,5 +1,7 @@
 #include "log/proposal.h"
 
+#include "log/defect_use.h"
+
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -59,6 +61,9 @@ Result<QHash<qint64, Proposal>> newestProposals(const ProductionLog& log, const 
 }
 
 QString valueWords(const DefectEvent& event) {
+    if (event.field == QLatin1String("use"))
+        if (const auto use = useFrom(event.value))
+            return useWords(*use);
     if (event.field != QLatin1String("proposal"))
         return event.value;
     const auto p = proposalFrom(event.value);

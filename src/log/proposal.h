@@ -25,7 +25,8 @@ Result<Proposal> proposalFrom(const QString& value);
 /// The newest proposal of each of these defects that has one.
 Result<QHash<qint64, Proposal>> newestProposals(const ProductionLog& log, const QVector<qint64>& defects);
 
-/// What an event's value says to a person: of a proposal its sentence and steps, of anything else the value.
+/// What an event's value says to a person: of a proposal its sentence and steps, of a use its
+/// numbers, of anything else the value.
 QString valueWords(const DefectEvent& event);
 
 } // namespace hobble

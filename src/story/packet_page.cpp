@@ -2,6 +2,7 @@
 #include "story/packet.h"
 
 #include "log/defect_list.h"
+#include "log/defect_use.h"
 #include "log/file_name.h"
 #include "log/proposal.h"
 
@@ -52,6 +53,8 @@ QString section(const DefectStory& s) {
         facts << tr("%1 %2 against a limit of %3")
                      .arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
     facts << nameOf(d.state) << (d.assignee.isEmpty() ? tr("nobody has it") : tr("for %1").arg(d.assignee));
+    if (d.use)
+        facts << tr("in the show %1").arg(useWords(*d.use));
     if (!d.due.isEmpty())
         facts << tr("due in %1").arg(d.due);
     out += QStringLiteral("<p class=\"q\">%1.</p>").arg(e(facts.join(QStringLiteral(" · "))));

@@ -1,8 +1,10 @@
 #include "story/run_page.h"
 
+#include "core/exposure/fault_use.h"
 #include "core/pose/coverage.h"
 #include "core/run/trouble_curve.h"
 #include "core/words/cause_words.h"
+#include "core/words/exposure_words.h"
 #include "core/words/finding_words.h"
 #include "log/finding_defect.h"
 #include "story/page_style.h"
@@ -123,7 +125,21 @@ QString pictureTag(const DefectPicture& p) {
 
 QString chip(int severity) { return QStringLiteral("<b class=\"s s%1\">%1</b>").arg(severity); }
 
-QString section(const Subject& s, const RunResult& run, std::size_t number, const DefectPictures& pictures) {
+// How often the show's animation goes past where a fault begins; of another sign, it is said of which motion.
+QString useWords(const RunResult& run, const Fault& fault, const Exposure& exposure) {
+    const FaultUse use = faultUse(exposure, run, fault);
+    const Finding& f = run.findings[static_cast<std::size_t>(use.finding)];
+    const Motion& motion = run.plan.motions[static_cast<std::size_t>(f.motion)];
+    QString out = tr("In the show: %1").arg(QString::fromStdString(wordsFor(exposure, use.past)));
+    if (use.finding != fault.signs.front() && use.past.frames > 0)
+        out += tr(" (%1 from %2)")
+                   .arg(QString::fromStdString(wordsFor(motion)),
+                        QString::fromStdString(wordsFor(motion, f.onset)));
+    return out + QLatin1Char('.');
+}
+
+QString section(const Subject& s, const RunResult& run, std::size_t number, const DefectPictures& pictures,
+                const Exposure* exposure) {
     const Fault& fault = run.faults[number];
     const Finding& lead = run.findings[static_cast<std::size_t>(fault.signs.front())];
     const Character& c = *s.character;
@@ -144,6 +160,8 @@ QString section(const Subject& s, const RunResult& run, std::size_t number, cons
         word[0] = word[0].toUpper();
         out += QStringLiteral("<p>%1: %2</p>").arg(e(word), e(sentenceOf(c, *cause)));
     }
+    if (exposure)
+        out += QStringLiteral("<p>%1</p>").arg(e(useWords(run, fault, *exposure)));
     if (!pictures.pictures.isEmpty()) {
         out += QStringLiteral("<div class=\"p\">");
         for (const DefectPicture& p : pictures.pictures)
@@ -276,7 +294,7 @@ QByteArray runPage(const Subject& s, const RunResult& run, const RunPageWish& wi
                    .arg(chip(run.faults[k].severity), e(sentence(s, run.plan, run.findings, run.faults[k])));
     out += QStringLiteral("</nav>");
     for (std::size_t k = 0; k < run.faults.size(); ++k)
-        out += section(s, run, k, pictures[k]);
+        out += section(s, run, k, pictures[k], wish.exposure);
     out += QStringLiteral("<section><h2>%1</h2><p class=\"q\">%2</p><table>")
                .arg(e(tr("Motions")),
                     e(tr("Each strip runs from neutral to the motion's limit; it is dark where a "

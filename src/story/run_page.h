@@ -9,9 +9,12 @@
 
 namespace hobble {
 
+struct Exposure;
+
 struct RunPageWish {
-    int mostPictured = 40;         // faults with pictures; all are told
-    int width = 300, height = 225; // of a picture, pixels
+    int mostPictured = 40;              // faults with pictures; all are told
+    int width = 300, height = 225;      // of a picture, pixels
+    const Exposure* exposure = nullptr; // says of each fault whether the show goes there
     StoryProgress progress;
 };
 

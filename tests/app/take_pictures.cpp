@@ -225,6 +225,34 @@ int main(int argc, char** argv) {
         shot("state-intake-200", 900);
         Theme::apply(false, 1);
     };
+    // The show's own clips: the demo's captures stand in for them.
+    const auto pictureTheShow = [&] {
+        const QDir demo(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../..")));
+        session.exposure().setPlaces({demo.filePath(QStringLiteral("long-limbed.bvh")),
+                                      demo.filePath(QStringLiteral("badger-postmaster.bvh"))});
+        (void)QTest::qWaitFor([&] { return session.exposure().exposure() && !session.exposure().counting(); },
+                              60000);
+        window.showPage(window.planPage());
+        window.planPage()->showPane(PlanPage::Show);
+        shot("plan-show", 800);
+        window.showPage(window.review());
+        for (const Fault& f : session.run().run()->faults)
+            if (const auto use = session.exposure().ofFault(f.signs.front()); use && use->past.frames > 0) {
+                session.run().showFinding(f.signs.front());
+                break;
+            }
+        shot("review-show", 1500);
+    };
+    if (argc == 4 && QByteArray(argv[3]) == "show") {
+        pictureTheShow();
+        session.exposure().tellLog();
+        window.showPage(window.logPage());
+        shot("log-show", 1500);
+        Theme::apply(true);
+        window.showPage(window.review());
+        shot("review-show-night", 1500);
+        return 0;
+    }
     if (argc == 4 && QByteArray(argv[3]) == "mend") {
         pictureMend(true);
         return 0;

@@ -314,9 +314,9 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(
             session_->run().run()->method == Skinning::DualQuaternion && !session_->jobs().busy(), 60000);
         QVERIFY(session_->run().run()->findings.size() != linear);
-        StripModel model(&session_->plan(), &session_->run());
+        StripModel model(&session_->plan(), &session_->run(), &session_->exposure());
         const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
-        model.setWorstFirst(true);
+        model.setOrder(StripOrder::WorstFirst);
         for (int g = 0; g + 1 < model.rowCount(); ++g)
             QVERIFY(model.index(g, 0).data(StripModel::WorstRole).toDouble() >=
                     model.index(g + 1, 0).data(StripModel::WorstRole).toDouble());

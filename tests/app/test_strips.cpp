@@ -30,7 +30,7 @@ private slots:
         QStandardPaths::setTestModeEnabled(true);
         Theme::apply(false);
         session_ = std::make_unique<Session>();
-        model_ = std::make_unique<StripModel>(&session_->plan(), &session_->run());
+        model_ = std::make_unique<StripModel>(&session_->plan(), &session_->run(), &session_->exposure());
         QCOMPARE(model_->rowCount(), 0);
         const QAbstractItemModelTester tester(model_.get(),
                                               QAbstractItemModelTester::FailureReportingMode::QtTest);
@@ -95,7 +95,7 @@ private slots:
             rows += model_->rowCount(model_->index(g, 0));
             worst = std::max(worst, model_->row(model_->index(g, 0)).worst());
         }
-        model_->setWorstFirst(true);
+        model_->setOrder(StripOrder::WorstFirst);
         QCOMPARE(model_->rowCount(), 1); // no limb cuts it
         const QModelIndex first = model_->index(0, 0);
         QCOMPARE(model_->rowCount(first), rows);
@@ -103,7 +103,7 @@ private slots:
         for (int r = 0; r + 1 < model_->rowCount(first); ++r)
             QVERIFY(model_->row(model_->index(r, 0, first)).worst() >=
                     model_->row(model_->index(r + 1, 0, first)).worst());
-        model_->setWorstFirst(false);
+        model_->setOrder(StripOrder::Body);
         QCOMPARE(model_->index(0, 0).data().toString(), QStringLiteral("Arms"));
     }
 
@@ -115,7 +115,7 @@ private slots:
         QVERIFY(QTest::qWaitForWindowExposed(&view));
         view.verticalScrollBar()->setValue(view.verticalScrollBar()->maximum());
         QVERIFY(view.verticalScrollBar()->value() > 0);
-        model_->setWorstFirst(true);
+        model_->setOrder(StripOrder::WorstFirst);
         QCOMPARE(view.verticalScrollBar()->value(), 0);
         const StripRow& top = model_->row(model_->index(0, 0, model_->index(0, 0)));
         const int motion = top.single.motion >= 0              ? top.single.motion
@@ -123,7 +123,7 @@ private slots:
                                                                : top.right.motion;
         QVERIFY(view.viewport()->rect().contains(view.pointOf(motion, 1)));
         QVERIFY(view.pointOf(motion, 1).y() < 40); // no line of a limb above it
-        model_->setWorstFirst(false);
+        model_->setOrder(StripOrder::Body);
         QCOMPARE(view.verticalScrollBar()->value(), 0);
     }
 

@@ -15,7 +15,10 @@ with tempfile.TemporaryDirectory() as out:
     cache = os.environ.get("HOBBLE_TESTS_MEASURED", os.path.join(out, "cache"))
     plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
-    subprocess.run([cli, "run", character, "--cache", cache, "--json", run, "--quiet"], check=True)
+    show = [character.replace("badger-postmaster.glb", name + ".bvh") for name in ("long-limbed", "badger-postmaster")]
+    subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--json", run, "--quiet"], check=True)
+    exposure = os.path.join(out, "exposure.json")
+    subprocess.run([cli, "exposure", character, "--clips", *show, "--json", exposure, "--quiet"], check=True)
     clip = os.path.join(out, "clip.json")
     own = character.replace("badger-postmaster.glb", "long-limbed.bvh")
     subprocess.run([cli, "take-clip", character, "--from", own, "--stress", "5", "--beyond", "apart", "--out", clip], check=True)
@@ -60,7 +63,7 @@ with tempfile.TemporaryDirectory() as out:
         {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
          "place": {"path": [[0.4, 1.2, 0]], "radius": 0.1, "along": False}},
         {"step": "from neighbours", "place": {"vertices": [1, 2, 3]}}]}
-    documents = {"batch": batch, "trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
+    documents = {"batch": batch, "exposure": json.load(open(exposure)), "trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
                  "compare": json.load(open(compared)), "check": json.load(open(checked)),
                  "plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),

@@ -4,6 +4,7 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
+#include "log/defect_use.h"
 #include "log/proposal.h"
 #include "log/workload.h"
 #include "story/curve_svg.h"
@@ -274,6 +275,8 @@ void DefectPanel::showFacts(const Defect& d) {
     if (!f.part.isEmpty())
         words << tr("part %1").arg(f.part);
     words << tr("logged %1").arg(shortly(d.loggedAt));
+    if (d.use)
+        words << tr("in the show %1").arg(useWords(*d.use));
     facts_->setText(words.join(QStringLiteral(" · ")));
     cause_->setText(f.cause);
     cause_->setVisible(!f.cause.isEmpty());
@@ -393,6 +396,7 @@ void DefectPanel::showHistory() {
                        : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
                        : e->field == QLatin1String("verdict")            ? tr("checked: %1").arg(e->value)
                        : e->field == QLatin1String("proposal") ? tr("proposed: %1").arg(valueWords(*e))
+                       : e->field == QLatin1String("use")      ? tr("in the show: %1").arg(valueWords(*e))
                        : e->value.isEmpty() || e->value == QLatin1String("0")
                            ? tr("%1: none").arg(e->field)
                            : tr("%1: %2").arg(e->field, e->value);

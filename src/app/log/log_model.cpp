@@ -1,5 +1,7 @@
 #include "app/log/log_model.h"
 
+#include "log/defect_use.h"
+
 namespace hobble {
 
 namespace {
@@ -54,7 +56,7 @@ void LogModel::refresh() {
 
 void LogModel::sort(int column, Qt::SortOrder order) {
     static const DefectOrder orders[] = {DefectOrder::Number, DefectOrder::What, DefectOrder::Severity,
-                                         DefectOrder::Who, DefectOrder::State};
+                                         DefectOrder::Use,    DefectOrder::Who,  DefectOrder::State};
     if (column < 0 || column >= ColumnCount)
         return;
     order_ = orders[column];
@@ -116,7 +118,8 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::TextAlignmentRole && index.column() == Number)
         return QVariant(Qt::AlignRight | Qt::AlignVCenter);
     if (role == Qt::ToolTipRole)
-        return d.facts.what;
+        return index.column() == Use && d.use ? tr("Past where it begins %1").arg(useWords(*d.use))
+                                              : d.facts.what;
     if (role == BelowRole) {
         if (index.column() == What) {
             QString name = d.build.character;
@@ -139,6 +142,8 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
         return whatWords(d.facts);
     case Severity:
         return d.severity;
+    case Use:
+        return !d.use ? QString() : d.use->frames == 0 ? tr("never") : tr("%1 frames").arg(d.use->frames);
     case Who:
         return d.assignee.isEmpty() ? tr("nobody yet") : d.assignee;
     case State:
@@ -157,6 +162,8 @@ QVariant LogModel::headerData(int section, Qt::Orientation orientation, int role
         return tr("What");
     case Severity:
         return tr("How bad");
+    case Use:
+        return tr("The show");
     case Who:
         return tr("Who");
     case State:

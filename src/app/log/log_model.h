@@ -10,7 +10,7 @@ namespace hobble {
 class LogModel : public QAbstractItemModel {
     Q_OBJECT
 public:
-    enum Column { Number, What, Severity, Who, State, ColumnCount };
+    enum Column { Number, What, Severity, Use, Who, State, ColumnCount };
     /// BelowRole: the quieter second line of a cell. GroupRole: how many are in the group.
     enum Role { IdRole = Qt::UserRole + 1, GroupRole, BelowRole };
 

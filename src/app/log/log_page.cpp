@@ -110,9 +110,17 @@ QWidget* LogPage::buildList() {
     header->setSectionResizeMode(LogModel::What, QHeaderView::Stretch);
     for (const auto& [column, width] : {std::pair(LogModel::Number, 58),
                                         {LogModel::Severity, 86},
+                                        {LogModel::Use, 88},
                                         {LogModel::Who, 126},
                                         {LogModel::State, 136}})
         table_->setColumnWidth(column, width);
+    const auto tellUse = [this] { // while nobody has counted, it would be an empty column
+        const auto& all = log_->defects();
+        table_->setColumnHidden(LogModel::Use,
+                                std::none_of(all.begin(), all.end(), [](const Defect& d) { return d.use; }));
+    };
+    connect(log_, &LogDesk::logChanged, table_, tellUse);
+    tellUse();
 
     workload_ = new WorkloadView(log_);
     left_ = new QStackedWidget;

@@ -209,7 +209,7 @@ void ClipPane::refresh() {
     notes_->setText(notes.join(QLatin1Char('\n')));
     filling_ = false;
     strip_->setSpan(0, static_cast<std::size_t>(std::max(most, 0)));
-    strip_->setPlace(0);
+    strip_->setPlace(clip->place);
     refreshFrame();
 }
 

@@ -3,6 +3,7 @@
 #include "app/coverage/coverage_line.h"
 #include "app/plan/clip_pane.h"
 #include "app/plan/pose_shelf.h"
+#include "app/plan/show_pane.h"
 #include "app/plan/variants_pane.h"
 #include "app/plan/versions_pane.h"
 #include "app/theme.h"
@@ -23,9 +24,9 @@
 
 namespace hobble {
 
-PlanPage::PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, LogDesk* log,
-                   QWidget* parent)
-    : Page(parent), build_(build), plan_(plan), pose_(pose), run_(run), log_(log) {
+PlanPage::PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, ExposureDesk* exposure,
+                   LogDesk* log, QWidget* parent)
+    : Page(parent), build_(build), plan_(plan), pose_(pose), run_(run), exposure_(exposure), log_(log) {
     setAccessibleName(tr("Plan"));
     model_ = new PlanModel(build, plan, this);
     auto* all = new QVBoxLayout(this);
@@ -237,6 +238,7 @@ QWidget* PlanPage::buildRight() {
     connect(variants, &VariantsPane::failed, this, &Page::failed);
     pane(tr("Poses"), "panePoses", shelf);
     pane(tr("Clips"), "paneClips", new ClipPane(build_, pose_));
+    pane(tr("Show"), "paneShow", new ShowPane(plan_, exposure_));
     pane(tr("Variants"), "paneVariants", variants);
     pane(tr("Versions"), "paneVersions", new VersionsPane(build_, plan_, run_, log_));
     auto* line = new QWidget;
@@ -271,6 +273,7 @@ void PlanPage::addActions(ActionBook& book) {
     addAction(book, "plan-standard", tr("Take the standard plan"), {}, [this] { plan_->takeStandardPlan(); });
     for (const auto& [id, text, pane] : {std::tuple("pane-poses", tr("Show the pose shelf"), Poses),
                                          {"pane-clips", tr("Take poses from a clip"), Clips},
+                                         {"pane-show", tr("Where the show's clips go"), Show},
                                          {"pane-variants", tr("Show the variants of the build"), Variants},
                                          {"pane-versions", tr("Show the plan's versions"), Versions}})
         addFromAnywhere(book, id, text, [this, pane = pane] { showPane(pane); });

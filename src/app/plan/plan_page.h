@@ -3,8 +3,7 @@
 // in the middle; poses, clips, variants and versions on the right.
 #include "app/plan/plan_model.h"
 #include "app/plan/posing_tool.h"
-#include "app/session/pose_desk.h"
-#include "app/session/run_desk.h"
+#include "app/session/exposure_desk.h"
 #include "app/widgets/page.h"
 
 class QCheckBox;
@@ -22,10 +21,10 @@ class VersionsPane;
 class PlanPage : public Page {
     Q_OBJECT
 public:
-    enum Pane { Poses, Clips, Variants, Versions };
+    enum Pane { Poses, Clips, Show, Variants, Versions };
 
-    PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, LogDesk* log,
-             QWidget* parent = nullptr);
+    PlanPage(BuildDesk* build, PlanDesk* plan, PoseDesk* pose, RunDesk* run, ExposureDesk* exposure,
+             LogDesk* log, QWidget* parent = nullptr);
     QString id() const override { return QStringLiteral("plan"); }
     QString title() const override { return tr("Plan"); }
     QString count() const override;
@@ -56,6 +55,7 @@ private:
     PlanDesk* plan_;
     PoseDesk* pose_;
     RunDesk* run_;
+    ExposureDesk* exposure_;
     LogDesk* log_;
     PlanModel* model_;
     Viewport* viewport_ = nullptr;

@@ -48,8 +48,9 @@ private:
 
 } // namespace
 
-FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QWidget* parent)
-    : QWidget(parent), build_(build), plan_(plan), run_(run), log_(log) {
+FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, ExposureDesk* exposure,
+                             LogDesk* log, QWidget* parent)
+    : QWidget(parent), build_(build), plan_(plan), run_(run), exposure_(exposure), log_(log) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(6);
@@ -89,6 +90,7 @@ FindingsPanel::FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, Log
         rebuild();
     });
     connect(log_, &LogDesk::logChanged, this, &FindingsPanel::rebuild);
+    connect(exposure_, &ExposureDesk::exposureChanged, this, &FindingsPanel::rebuild);
     connect(run_, &RunDesk::findingChanged, this, [this] {
         if (!everywhere_ && run_->joint() != builtForJoint_)
             rebuild();
@@ -170,6 +172,31 @@ QWidget* FindingsPanel::foldedSigns(const Fault& fault) {
     return all;
 }
 
+// How often the show's clips go there; the first frame is a press away.
+QWidget* FindingsPanel::useLine(int index) {
+    const auto use = exposure_->ofFault(index);
+    if (!use)
+        return nullptr;
+    const QString words = tr("In the show: %1").arg(exposure_->wordsOf(*use, index));
+    QLabel* line = nullptr;
+    if (use->past.firstClip >= 0) {
+        auto* link = new WordsLink(words);
+        link->chosen = [this, past = use->past, joint = run_->findingAt(use->finding)->joint] {
+            exposure_->lookAt(past.firstClip, past.firstFrame, joint);
+        };
+        link->setToolTip(tr("Shows the character in that frame, and the clip on Plan"));
+        link->setProperty("link", true);
+        line = link;
+    } else {
+        line = wrapped();
+        line->setText(words);
+        line->setProperty("quiet", true);
+    }
+    line->setObjectName(QStringLiteral("use-%1").arg(index));
+    setType(line, 0.92);
+    return line;
+}
+
 QWidget* FindingsPanel::card(int index) {
     const Fault& fault = *run_->faultOf(index);
     auto* card = new Card([this, index] { run_->showFinding(index); });
@@ -206,6 +233,8 @@ QWidget* FindingsPanel::card(int index) {
                   QString::fromStdString(sentenceOf(*build_->subject()->character, *c)),
               0.95, false, false);
     }
+    if (QWidget* use = useLine(index))
+        text->addWidget(use);
     if (fault.signs.size() > 1)
         text->addWidget(foldedSigns(fault));
     auto* buttons = new FlowLayout(4);

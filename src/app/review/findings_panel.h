@@ -1,7 +1,7 @@
 #pragma once
 // What the run found: faults at this joint, or everywhere; each in a sentence with its cause, its signs
 // folded beneath, and "Log defect".
-#include "app/session/run_desk.h"
+#include "app/session/exposure_desk.h"
 
 #include <QWidget>
 
@@ -15,8 +15,8 @@ namespace hobble {
 class FindingsPanel : public QWidget {
     Q_OBJECT
 public:
-    explicit FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log,
-                           QWidget* parent = nullptr);
+    explicit FindingsPanel(BuildDesk* build, PlanDesk* plan, RunDesk* run, ExposureDesk* exposure,
+                           LogDesk* log, QWidget* parent = nullptr);
     std::vector<int> shownFaults() const; // the findings that tell them, in the order of the cards
 
 signals:
@@ -32,9 +32,11 @@ private:
     QWidget* card(int finding);
     void fillMergeMenu(QMenu* menu, int finding);
     QWidget* foldedSigns(const Fault& fault);
+    QWidget* useLine(int finding); // null where nothing was counted
     BuildDesk* build_;
     PlanDesk* plan_;
     RunDesk* run_;
+    ExposureDesk* exposure_;
     LogDesk* log_;
     QLabel *title_, *count_;
     QPushButton* scope_;

@@ -24,11 +24,11 @@
 
 namespace hobble {
 
-ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QUndoStack* undo,
-                       QWidget* parent)
-    : Page(parent), build_(build), plan_(plan), run_(run), log_(log) {
+ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, ExposureDesk* exposure, LogDesk* log,
+                       QUndoStack* undo, QWidget* parent)
+    : Page(parent), build_(build), plan_(plan), run_(run), exposure_(exposure), log_(log) {
     setAccessibleName(tr("Review"));
-    model_ = new StripModel(plan, run, this);
+    model_ = new StripModel(plan, run, exposure, this);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(0);
@@ -57,6 +57,7 @@ ReviewPage::ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* 
             strips_->reveal(f->motion);
     });
     connect(run_, &RunDesk::runChanged, this, &Page::countChanged);
+    connect(exposure_, &ExposureDesk::frameWanted, this, &Page::wanted);
 }
 
 QString ReviewPage::count() const {
@@ -71,7 +72,7 @@ QWidget* ReviewPage::buildStrips() {
     auto* all = new QVBoxLayout(side);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
-    auto* head = new StripHead(model_, build_, plan_, run_);
+    auto* head = new StripHead(model_, build_, plan_, run_, exposure_);
     connect(head, &StripHead::compareWanted, this, [this] { emit compareWanted(0, 0); });
     all->addWidget(head);
     auto* sides = new QHBoxLayout;
@@ -101,7 +102,7 @@ QWidget* ReviewPage::buildReading() {
     all->setContentsMargins(16, 8, 12, 0);
     all->setSpacing(10);
     reading_ = new ReadingPanel(build_, plan_, run_);
-    findings_ = new FindingsPanel(build_, plan_, run_, log_);
+    findings_ = new FindingsPanel(build_, plan_, run_, exposure_, log_);
     all->addWidget(reading_);
     all->addWidget(findings_, 1);
     connect(reading_, &ReadingPanel::chartWanted, this, &ReviewPage::showChart);

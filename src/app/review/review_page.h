@@ -13,8 +13,8 @@ namespace hobble {
 class ReviewPage : public Page {
     Q_OBJECT
 public:
-    ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, LogDesk* log, QUndoStack* undo,
-               QWidget* parent = nullptr);
+    ReviewPage(BuildDesk* build, PlanDesk* plan, RunDesk* run, ExposureDesk* exposure, LogDesk* log,
+               QUndoStack* undo, QWidget* parent = nullptr);
     QString id() const override { return QStringLiteral("review"); }
     QString title() const override { return tr("Review"); }
     QString count() const override;
@@ -56,6 +56,7 @@ private:
     BuildDesk* build_;
     PlanDesk* plan_;
     RunDesk* run_;
+    ExposureDesk* exposure_;
     LogDesk* log_;
     StripModel* model_;
     StripView* strips_ = nullptr;

@@ -370,7 +370,9 @@ void Stage::refresh() {
         const Motion* m = run_->motionShown();
         title_->setText(m ? tr("%1, %2").arg(QString::fromStdString(wordsFor(*m)),
                                              QString::fromStdString(wordsFor(*m, run_->poseAt())))
-                          : tr("%1, %2°").arg(tr("logged pose")).arg(run_->poseAt(), 0, 'f', 0));
+                        : !run_->freePoseName().isEmpty()
+                            ? run_->freePoseName()
+                            : tr("%1, %2°").arg(tr("logged pose")).arg(run_->poseAt(), 0, 'f', 0));
         const auto from = viewport_ ? viewport_->lookedFrom() : std::nullopt;
         subtitle_->setText(from ? sentenceOf(*from) : QString());
     }

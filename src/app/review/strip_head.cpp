@@ -16,8 +16,9 @@
 
 namespace hobble {
 
-StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent)
-    : QWidget(parent), model_(model), build_(build), plan_(plan), run_(run) {
+StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run,
+                     ExposureDesk* exposure, QWidget* parent)
+    : QWidget(parent), model_(model), build_(build), plan_(plan), run_(run), exposure_(exposure) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(14, 6, 20, 2);
     all->setSpacing(2);
@@ -37,9 +38,11 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     };
     auto* body = word(tr("body order"), QStringLiteral("bodyOrder"));
     auto* worst = word(tr("worst first"), QStringLiteral("worstFirst"));
+    mostUsed_ = word(tr("most used"), QStringLiteral("mostUsed"));
+    mostUsed_->setToolTip(tr("First where most frames of the show's clips go past where trouble begins"));
     auto* group = new QButtonGroup(this);
-    group->addButton(body);
-    group->addButton(worst);
+    for (QPushButton* b : {body, worst, mostUsed_})
+        group->addButton(b);
     body->setChecked(true);
     changed_ = word(tr("changed"), QStringLiteral("onlyChanged"));
     compare_ = word(tr("side by side"), QStringLiteral("compareBuilds"));
@@ -66,15 +69,26 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
                                       {tr("blocking"), 4}})
         severity_->addItem(text, least);
     joint_ = combo(QStringLiteral("stripJoint"), tr("Joint whose motions are shown"));
-    for (QComboBox* c : {measure_, severity_, joint_, method})
+    reached_ =
+        combo(QStringLiteral("stripReached"), tr("Whether the show's clips go past where trouble begins"));
+    reached_->addItem(tr("used or not"), int(Reached::Any));
+    reached_->addItem(tr("where the show goes"), int(Reached::Yes));
+    reached_->addItem(tr("never reached"), int(Reached::Never));
+    for (QComboBox* c : {measure_, severity_, joint_, method, reached_})
         choose->addWidget(c);
     all->addLayout(choose);
     all->addWidget(planLine_);
 
-    connect(worst, &QPushButton::toggled, model_, &StripModel::setWorstFirst);
+    for (const auto& [button, by] : {std::pair(body, StripOrder::Body),
+                                     {worst, StripOrder::WorstFirst},
+                                     {mostUsed_, StripOrder::MostUsedFirst}})
+        connect(button, &QPushButton::toggled, model_, [this, by = by](bool on) {
+            if (on)
+                model_->setOrder(by);
+        });
     connect(method, &QComboBox::currentIndexChanged, this,
             [this, method] { run_->setMethod(Skinning(method->currentData().toInt())); });
-    for (QComboBox* c : {measure_, severity_, joint_})
+    for (QComboBox* c : {measure_, severity_, joint_, reached_})
         connect(c, &QComboBox::currentIndexChanged, this, &StripHead::applyFilter);
     connect(changed_, &QPushButton::toggled, this, &StripHead::applyFilter);
     connect(good_, &QPushButton::toggled, this, &StripHead::applyFilter);
@@ -86,8 +100,10 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     connect(run_, &RunDesk::runChanged, this, &StripHead::tellPlan);
     connect(&run_->jobs(), &JobQueue::progressed, this, &StripHead::tellPlan);
     connect(&run_->jobs(), &JobQueue::idle, this, &StripHead::tellPlan);
+    connect(exposure_, &ExposureDesk::exposureChanged, this, &StripHead::tellUse);
     listJoints();
     tellPlan();
+    tellUse();
 }
 
 QComboBox* StripHead::combo(const QString& name, const QString& accessible) {
@@ -115,7 +131,7 @@ void StripHead::listJoints() {
 }
 
 void StripHead::clearFilter() {
-    for (QComboBox* c : {measure_, severity_, joint_})
+    for (QComboBox* c : {measure_, severity_, joint_, reached_})
         c->setCurrentIndex(0);
     changed_->setChecked(false);
     applyFilter(); // a list filled anew stands at its first entry already, and says nothing
@@ -125,7 +141,19 @@ void StripHead::applyFilter() {
     const int kind = measure_->currentData().toInt();
     model_->setFilter({kind < 0 ? std::nullopt : std::optional(static_cast<Kind>(kind)),
                        severity_->currentData().toInt(), joint_->currentData().toInt(), changed_->isChecked(),
-                       good_->isChecked()});
+                       good_->isChecked(), static_cast<Reached>(reached_->currentData().toInt())});
+}
+
+// Nothing to choose by while no clip was counted.
+void StripHead::tellUse() {
+    const bool known = exposure_->exposure() && !exposure_->exposure()->clips.empty();
+    mostUsed_->setVisible(known);
+    reached_->setVisible(known);
+    if (known)
+        return;
+    reached_->setCurrentIndex(0);
+    if (mostUsed_->isChecked())
+        findChild<QPushButton*>(QStringLiteral("bodyOrder"))->setChecked(true);
 }
 
 // What will be run, what is being run, what was run.

@@ -14,7 +14,8 @@ namespace hobble {
 class StripHead : public QWidget {
     Q_OBJECT
 public:
-    StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, QWidget* parent = nullptr);
+    StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDesk* run, ExposureDesk* exposure,
+              QWidget* parent = nullptr);
     void clearFilter();
 
 signals:
@@ -25,12 +26,14 @@ private:
     void listJoints();
     void applyFilter();
     void tellPlan();
+    void tellUse();
     StripModel* model_;
     BuildDesk* build_;
     PlanDesk* plan_;
     RunDesk* run_;
-    QComboBox *measure_, *severity_, *joint_;
-    QPushButton *changed_, *compare_, *good_;
+    ExposureDesk* exposure_;
+    QComboBox *measure_, *severity_, *joint_, *reached_;
+    QPushButton *mostUsed_, *changed_, *compare_, *good_;
     QLabel* planLine_;
 };
 

@@ -1,6 +1,7 @@
 #include "app/review/strip_model.h"
 
 #include "app/words.h"
+#include "core/words/exposure_words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,6 +11,7 @@ namespace hobble {
 namespace {
 
 constexpr quintptr kGroup = ~quintptr(0);
+constexpr std::size_t kUseParts = 40; // of a motion's way, that use is told of
 
 // Of a group: what each of its members is worst at.
 void widen(StripCurve& summary, const StripCurve& member) {
@@ -24,10 +26,11 @@ void widen(StripCurve& summary, const StripCurve& member) {
 
 } // namespace
 
-StripModel::StripModel(PlanDesk* plan, RunDesk* run, QObject* parent)
-    : QAbstractItemModel(parent), plan_(plan), run_(run) {
+StripModel::StripModel(PlanDesk* plan, RunDesk* run, ExposureDesk* exposure, QObject* parent)
+    : QAbstractItemModel(parent), plan_(plan), run_(run), exposure_(exposure) {
     connect(run_, &RunDesk::runChanged, this, &StripModel::rebuild);
     connect(run_, &RunDesk::motionMeasured, this, &StripModel::updateMotion);
+    connect(exposure_, &ExposureDesk::exposureChanged, this, &StripModel::rebuild);
     rebuild();
 }
 
@@ -39,11 +42,19 @@ StripCurve StripModel::curveOf(int motion) const {
     c.unit = m.span == Span::Degrees   ? QStringLiteral("°")
              : m.span == Span::Percent ? QStringLiteral(" %")
                                        : QString();
+    const auto& exposure = exposure_->exposure();
+    const int used = exposure ? exposure->motionOf(m.id) : -1;
+    if (const auto furthest = used < 0 ? std::nullopt : hobble::furthest(*exposure, used)) {
+        c.use = useDensity(*exposure, used, c.limit, kUseParts);
+        c.furthest = *furthest;
+    }
     const MotionResult* result = run_->resultOf(motion);
     if (!result)
         return c;
     const auto& roles = run_->view().subject()->roles;
     static_cast<TroubleCurve&>(c) = troubleCurve(roles, *result, run_->limits(), filter_.kind);
+    if (used >= 0 && c.onset >= 0)
+        c.past = usePast(*exposure, used, c.onset);
     if (const auto* earlier = run_->earlier())
         if (const MotionResult* before = earlier->of(m)) {
             c.earlier = troubleCurve(roles, *before, run_->limits(), filter_.kind);
@@ -60,8 +71,8 @@ void StripModel::setFilter(const StripFilter& filter) {
     rebuild();
 }
 
-void StripModel::setWorstFirst(bool on) {
-    worstFirst_ = on;
+void StripModel::setOrder(StripOrder order) {
+    order_ = order;
     rebuild();
     emit orderChanged();
 }
@@ -98,12 +109,15 @@ void StripModel::rebuild() {
     for (Group& g : groups_)
         std::erase_if(g.rows, [&](const StripRow& r) { return !passes(r); });
     std::erase_if(groups_, [](const Group& g) { return g.rows.empty(); });
-    if (worstFirst_ && !groups_.empty()) { // limbs would cut it
+    if (order_ != StripOrder::Body && !groups_.empty()) { // limbs would cut it
         Group all;
         for (Group& g : groups_)
             all.rows.insert(all.rows.end(), g.rows.begin(), g.rows.end());
-        std::stable_sort(all.rows.begin(), all.rows.end(),
-                         [](const StripRow& x, const StripRow& y) { return x.worst() > y.worst(); });
+        std::stable_sort(all.rows.begin(), all.rows.end(), [this](const StripRow& x, const StripRow& y) {
+            if (order_ == StripOrder::MostUsedFirst && x.framesPast() != y.framesPast())
+                return x.framesPast() > y.framesPast();
+            return x.worst() > y.worst();
+        });
         groups_.assign(1, std::move(all));
     }
     for (Group& g : groups_)
@@ -120,6 +134,13 @@ bool StripModel::passes(const StripRow& row) const {
     if (filter_.severity > 0 && !any([&](const StripCurve& c) { return c.severity >= filter_.severity; }))
         return false;
     if (filter_.onlyChanged && !any([](const StripCurve& c) { return c.change != 0; }))
+        return false;
+    const auto reached = [](const StripCurve& c) { return c.past.frames > 0; };
+    const auto never = [](const StripCurve& c) {
+        return c.onset >= 0 && c.past.known() && c.past.frames == 0;
+    };
+    if ((filter_.reached == Reached::Yes && !any(reached)) ||
+        (filter_.reached == Reached::Never && (any(reached) || !any(never))))
         return false;
     return filter_.joint < 0 || any([&](const StripCurve& c) {
                for (const JointTurn& t : plan_->plan().motions[static_cast<std::size_t>(c.motion)].turns)
@@ -224,6 +245,12 @@ QVariant StripModel::data(const QModelIndex& index, int role) const {
                                    : tr("better and worse than build %1"))
                          .arg(run_->earlier()->build);
         const StripCurve* curves[] = {&r.left, &r.right, &r.single};
+        for (const StripCurve* c : curves)
+            if (c->motion >= 0 && c->past.known())
+                parts << (c == &r.left    ? tr("left in the show: %1")
+                          : c == &r.right ? tr("right in the show: %1")
+                                          : tr("in the show: %1"))
+                             .arg(QString::fromStdString(wordsFor(*exposure_->exposure(), c->past)));
         if (std::any_of(std::begin(curves), std::end(curves),
                         [](const StripCurve* c) { return !c->good.trouble.empty(); }))
             parts << (std::any_of(

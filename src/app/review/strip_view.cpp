@@ -201,6 +201,27 @@ void StripView::paintBand(QPainter& p, const TroubleCurve& c, const Place& x, co
     p.drawPolygon(band + under);
 }
 
+// How much of the show's animation is at each place: strokes that stand below the limit,
+// the taller the more frames; the height grows with the root, so that what is rare is still seen.
+void StripView::paintUse(QPainter& p, const StripCurve& c, const QRectF& box, const Place& x) const {
+    const double parts = static_cast<double>(c.use.size());
+    const double most =
+        *std::max_element(c.use.begin() + 1, c.use.end()); // what stands in neutral says nothing
+    if (!(most > 0))
+        return;
+    p.setRenderHint(QPainter::Antialiasing, false);
+    p.setPen(QPen(Theme::current().useStroke, 1));
+    for (std::size_t i = 0; i < c.use.size(); ++i) {
+        if (c.use[i] <= 0)
+            continue;
+        const double at = std::round(x(c.limit * (static_cast<double>(i) + 0.5) / parts));
+        const double high =
+            std::max(2.0, (kLevel * box.height() - 1) * std::min(1.0, std::sqrt(c.use[i] / most)));
+        p.drawLine(QPointF(at, box.bottom()), QPointF(at, box.bottom() - high));
+    }
+    p.setRenderHint(QPainter::Antialiasing, true);
+}
+
 void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards,
                            bool labelled) {
     if (c.motion < 0)
@@ -214,6 +235,8 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
     const Place y = [&](double trouble) { return box.bottom() - box.height() * share(trouble); };
     const double end = x(c.limit), start = x(0);
     if (c.trouble.empty()) {
+        if (!c.use.empty())
+            paintUse(p, c, box, x);
         p.setPen(QPen(t.hairline, 1));
         p.drawLine(QPointF(start, box.bottom()), QPointF(end, box.bottom()));
         return;
@@ -236,6 +259,8 @@ void StripView::paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, 
         p.drawPath(body);
         p.restore();
     }
+    if (!c.use.empty()) // over the body: where both are is what one looks for
+        paintUse(p, c, box, x);
     if (!c.earlier.at.empty() && model_->filter().onlyChanged) { // the earlier build, dashed
         QPainterPath before(QPointF(start, box.bottom()));
         for (std::size_t i = 0; i < c.earlier.at.size(); ++i)

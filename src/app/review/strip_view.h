@@ -45,6 +45,7 @@ private:
     void paintCurve(QPainter& p, const StripCurve& c, const QRectF& box, bool leftwards, bool labelled);
     using Place = std::function<double(double)>; // of an angle, or of trouble, in the viewport
     QPolygonF edgeOf(const TroubleCurve& curve, int side, const Place& x, const Place& y, double limit) const;
+    void paintUse(QPainter& p, const StripCurve& c, const QRectF& box, const Place& x) const;
     void paintBand(QPainter& p, const TroubleCurve& curve, const Place& x, const Place& y,
                    double limit) const;
     int nameWidth() const;

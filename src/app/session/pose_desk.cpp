@@ -289,31 +289,53 @@ void PoseDesk::showShelfPose(int index) {
                  .arg(QString::fromStdString(missing.front())));
 }
 
-QString PoseDesk::mapFile(const Skeleton& source) const {
+QString PoseDesk::jointMapsOf() const {
     return settingsFile(QStringLiteral("joint-maps/")) +
-           safeFileName(QString::fromStdString(build_.build()->name)) + QLatin1Char('-') +
-           QString::fromStdString(skeletonKey(source)) + QStringLiteral(".json");
+           safeFileName(QString::fromStdString(build_.build()->name)) + QLatin1Char('-');
 }
 
-void PoseDesk::openClip(const QString& path) {
+QString PoseDesk::mapFile(const QString& maps, const std::string& skeleton) {
+    return maps + QString::fromStdString(skeleton) + QStringLiteral(".json");
+}
+
+std::map<std::string, std::string> PoseDesk::keptJointMap(const QString& maps, const std::string& skeleton) {
+    const QString map = mapFile(maps, skeleton);
+    if (QFile::exists(map))
+        if (const auto text = readFile(map.toStdString()))
+            if (auto said = jointMapFromJson(*text))
+                return std::move(*said);
+    return {};
+}
+
+void PoseDesk::openClip(const QString& path) { readClip(path, {}, {}); }
+
+void PoseDesk::openClipAt(const QString& path, const std::string& clip, std::size_t frame,
+                          std::function<void(const Pose&)> then) {
+    if (build_.subject() && clip_ && clip_->path == path && clip_->chosen().name == clip)
+        return carryClip(path, clip_->file, clip_->clip, clip_->settings, {frame, std::move(then)});
+    readClip(path, clip, {frame, std::move(then)});
+}
+
+// The first of its clips where none is named.
+void PoseDesk::readClip(const QString& path, const std::string& clip, const FrameWish& wish) {
     if (!build_.subject())
         return;
     jobs().start(tr("Reading %1").arg(QFileInfo(path).fileName()),
-                 [this, path](JobControl& control) -> std::function<void()> {
+                 [this, path, clip, wish](JobControl& control) -> std::function<void()> {
                      auto file = readClips(path.toStdString(), progressOf(control));
                      if (control.cancelled)
                          return [this] { tell(tr("Reading the clip was stopped.")); };
                      if (!file)
                          return [this, message = file.error()] { fail(QString::fromStdString(message)); };
                      auto kept = std::make_shared<const ClipFile>(std::move(*file));
-                     return [this, path, kept] {
+                     return [this, path, clip, wish, kept] {
                          RetargetSettings settings;
-                         const QString map = mapFile(kept->body.skeleton);
-                         if (QFile::exists(map))
-                             if (const auto text = readFile(map.toStdString()))
-                                 if (auto said = jointMapFromJson(*text))
-                                     settings.said = std::move(*said);
-                         carryClip(path, kept, 0, settings);
+                         settings.said = keptJointMap(jointMapsOf(), skeletonKey(kept->body.skeleton));
+                         int which = 0;
+                         for (std::size_t c = 0; c < kept->body.clips.size(); ++c)
+                             if (kept->body.clips[c].name == clip)
+                                 which = static_cast<int>(c);
+                         carryClip(path, kept, which, settings, wish);
                      };
                  });
 }
@@ -328,13 +350,13 @@ void PoseDesk::chooseClip(int clip, const RetargetSettings& settings) {
         if (auto written = writeFile(map.toStdString(), jointMapToJson(settings.said)); !written)
             fail(QString::fromStdString(written.error()));
     }
-    carryClip(clip_->path, clip_->file, clip, settings);
+    carryClip(clip_->path, clip_->file, clip, settings, {});
 }
 
 void PoseDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip,
-                         const RetargetSettings& settings) {
+                         const RetargetSettings& settings, const FrameWish& wish) {
     jobs().start(tr("Carrying the clip over"),
-                 [this, path, file, clip, settings, subject = build_.subject(),
+                 [this, path, file, clip, settings, wish, subject = build_.subject(),
                   ranges = ranges_](JobControl& control) -> std::function<void()> {
                      ClipOnDesk desk;
                      desk.file = file;
@@ -354,6 +376,11 @@ void PoseDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> fi
                      desk.poses = retargeter.poses(seconds, progressOf(control));
                      if (control.cancelled)
                          return [this] { tell(tr("Carrying the clip over was stopped.")); };
+                     if (!desk.poses.empty())
+                         desk.place = std::min(wish.frame / every, desk.poses.size() - 1);
+                     std::optional<Pose> asked;
+                     if (wish.then && wish.frame < count)
+                         asked = retargeter.poses({file->secondsAt(wish.frame)}).front();
                      desk.stress = frameStress(ranges, desk.poses);
                      desk.notes = file->notes;
                      desk.notes.insert(desk.notes.end(), retargeter.notes().begin(),
@@ -364,12 +391,14 @@ void PoseDesk::carryClip(const QString& path, std::shared_ptr<const ClipFile> fi
                      desk.map = retargeter.map();
                      desk.sourceJoints = file->body.skeleton.name;
                      desk.asItIs = retargeter.asItIs();
-                     return [this, subject, desk = std::move(desk)] {
+                     return [this, subject, wish, asked, desk = std::move(desk)] {
                          if (subject->character != build_.subject()->character)
                              return;
                          clip_ = desk;
                          emit clipChanged(QPrivateSignal());
-                         showClipFrame(0);
+                         showClipFrame(clip_->place);
+                         if (asked)
+                             wish.then(*asked);
                      };
                  });
 }

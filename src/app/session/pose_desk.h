@@ -22,7 +22,8 @@ struct ClipOnDesk {
     std::vector<std::string> notes;
     JointMap map;
     std::vector<std::string> sourceJoints;
-    bool asItIs = false; // the clip of this very skeleton
+    bool asItIs = false;   // the clip of this very skeleton
+    std::size_t place = 0; // among those looked at: where it is opened
 
     const Clip& chosen() const { return file->body.clips[static_cast<std::size_t>(clip)]; }
 };
@@ -76,9 +77,15 @@ public:
 
     // A clip
     void openClip(const QString& path);
+    /// The same, at a frame of one of its clips; `then` gets the character's pose in that very frame.
+    void openClipAt(const QString& path, const std::string& clip, std::size_t frame,
+                    std::function<void(const Pose&)> then);
     const ClipOnDesk* clip() const { return clip_ ? &*clip_ : nullptr; }
     void chooseClip(int clip, const RetargetSettings& settings);
     void showClipFrame(std::size_t place); // among those looked at
+    /// Where the joint maps of this character are kept, and what one says of a skeleton; from any thread.
+    QString jointMapsOf() const;
+    static std::map<std::string, std::string> keptJointMap(const QString& maps, const std::string& skeleton);
     /// Between two places, every n-th; or of those the `most` that stress joints most.
     void putClipInPlan(std::size_t first, std::size_t last, std::size_t every, std::size_t most,
                        BeyondPlan beyond);
@@ -96,9 +103,15 @@ private:
     void takeRanges();
     void show();
     void readShelf();
+    struct FrameWish { // which frame is to be shown once the clip is carried over
+        std::size_t frame = 0;
+        std::function<void(const Pose&)> then; // with the pose in that very frame; may be empty
+    };
+    void readClip(const QString& path, const std::string& clip, const FrameWish& wish);
     void carryClip(const QString& path, std::shared_ptr<const ClipFile> file, int clip,
-                   const RetargetSettings& settings);
-    QString mapFile(const Skeleton& source) const;
+                   const RetargetSettings& settings, const FrameWish& wish);
+    QString mapFile(const Skeleton& source) const { return mapFile(jointMapsOf(), skeletonKey(source)); }
+    static QString mapFile(const QString& maps, const std::string& skeleton);
 
     BuildDesk& build_;
     PlanDesk& plan_;

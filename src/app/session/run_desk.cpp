@@ -329,11 +329,12 @@ void RunDesk::setPose(int motion, double at) {
     look();
 }
 
-void RunDesk::setFreePose(const Pose& pose, int joint, double at) {
+void RunDesk::setFreePose(const Pose& pose, int joint, double at, const QString& name) {
     motion_ = -1;
     freeJoint_ = joint;
     poseAt_ = at;
     freePose_ = pose;
+    freeName_ = name;
     tellJoint();
     emit poseChanged(QPrivateSignal());
     look();

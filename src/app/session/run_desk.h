@@ -70,7 +70,10 @@ public:
     // The pose looked at
     PoseView& view() { return view_; }
     void setPose(int motion, double at);
-    void setFreePose(const Pose& pose, int joint, double at); // a logged pose whose motion is not in the plan
+    /// A pose that is of no motion of the plan: a logged one whose motion is not in it, or the moment of a
+    /// clip that `name` says.
+    void setFreePose(const Pose& pose, int joint, double at, const QString& name = {});
+    const QString& freePoseName() const { return freeName_; }
     int motion() const { return motion_; }
     const Motion* motionShown() const { return plan_.motion(motion_); }
     double poseAt() const { return poseAt_; } // in the motion's unit
@@ -148,6 +151,7 @@ private:
     std::string motionId_; // of the motion looked at, to find it again in another plan
     double poseAt_ = 0;
     Pose freePose_;
+    QString freeName_;
     std::vector<qint64> defectOf_; // per finding of the run
     QThreadPool asides_;           // short questions that wait for no job
 };

@@ -19,7 +19,8 @@ std::shared_ptr<MeasuredStore> measuredStore() {
 Session::Session(QObject* parent)
     : QObject(parent), shared_(measuredStore()), log_(shared_), build_(shared_, log_),
       plan_(shared_, build_, log_), pose_(shared_, build_, plan_), run_(shared_, build_, plan_, log_),
-      mend_(shared_, build_, plan_, run_, log_), compare_(shared_, build_, plan_, run_, log_) {
+      exposure_(shared_, build_, plan_, pose_, run_, log_), mend_(shared_, build_, plan_, run_, log_),
+      compare_(shared_, build_, plan_, run_, log_) {
     connect(&run_, &RunDesk::methodChanged, this, [this] { pose_.view().setMethod(run_.method()); });
 }
 

@@ -7,12 +7,14 @@ namespace hobble {
 
 namespace {
 
+using Values = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 4, 1>; // of a joint: without asking for memory
+
 // The channel's value, `n` numbers, at a moment.
-Eigen::VectorXd valueAt(const ClipChannel& ch, int n, double seconds) {
+template <class Values> Values valueAt(const ClipChannel& ch, int n, double seconds) {
     const bool cubic = ch.blend == ClipChannel::Blend::Cubic;
     const std::size_t each = static_cast<std::size_t>(n) * (cubic ? 3 : 1);
     auto read = [&](std::size_t key, int which) { // which: 0 in-tangent, 1 value, 2 out-tangent
-        Eigen::VectorXd v(n);
+        Values v(n);
         for (int i = 0; i < n; ++i)
             v[i] = ch.value[key * each + (cubic ? static_cast<std::size_t>(which * n) : 0) + i];
         return v;
@@ -24,7 +26,7 @@ Eigen::VectorXd valueAt(const ClipChannel& ch, int n, double seconds) {
     if (after == ch.time.end() || ch.blend == ClipChannel::Blend::Step)
         return read(a, 1);
     const double span = ch.time[a + 1] - ch.time[a], t = span > 0 ? (seconds - ch.time[a]) / span : 0;
-    Eigen::VectorXd from = read(a, 1), to = read(a + 1, 1);
+    const Values from = read(a, 1), to = read(a + 1, 1);
     if (cubic) {
         const double t2 = t * t, t3 = t2 * t;
         return (2 * t3 - 3 * t2 + 1) * from + span * (t3 - 2 * t2 + t) * read(a, 2) + (3 * t2 - 2 * t3) * to +
@@ -50,7 +52,7 @@ Pose poseAt(const Character& c, const Clip& clip, double seconds) {
     for (const ClipChannel& ch : clip.channels) {
         if (ch.path == ClipChannel::Path::Weights && ch.part >= 0 && !ch.time.empty()) {
             const Part& part = c.parts[static_cast<std::size_t>(ch.part)];
-            const Eigen::VectorXd v = valueAt(ch, static_cast<int>(part.targets.size()), seconds);
+            const auto v = valueAt<Eigen::VectorXd>(ch, static_cast<int>(part.targets.size()), seconds);
             for (std::size_t t = 0; t < part.targets.size(); ++t) {
                 const double away =
                     v[static_cast<Eigen::Index>(t)] -
@@ -63,11 +65,11 @@ Pose poseAt(const Character& c, const Clip& clip, double seconds) {
         if (ch.joint < 0 || ch.time.empty())
             continue;
         if (ch.path == ClipChannel::Path::Rotation) {
-            const Eigen::VectorXd v = valueAt(ch, 4, seconds);
+            const Values v = valueAt<Values>(ch, 4, seconds);
             if (v.norm() > 1e-6)
                 rotation[ch.joint] = Quat(v[3], v[0], v[1], v[2]).normalized();
         } else if (ch.path == ClipChannel::Path::Translation) {
-            translation[ch.joint] = valueAt(ch, 3, seconds);
+            translation[ch.joint] = valueAt<Values>(ch, 3, seconds);
         }
     }
     for (int j = 0; j < c.skeleton.size(); ++j) {

@@ -1,0 +1,14 @@
+#pragma once
+// How often a show's animation goes past a place, in words.
+#include "core/exposure/exposure.h"
+
+namespace hobble {
+
+/// "past it in 41 of 52,310 frames, in 3 of 40 clips, first in run_03 frame 118"; "never reached in …"; "no
+/// clip of the show moves this".
+std::string wordsFor(const Exposure& exposure, const UsePast& past);
+
+/// "52,310"
+std::string grouped(std::size_t n);
+
+} // namespace hobble
