@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
+#include <QIcon>
 #include <QSettings>
 #include <QStandardPaths>
 
@@ -14,6 +15,8 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Hobble"));
     QApplication::setOrganizationName(QStringLiteral("Hobble"));
+    QApplication::setDesktopFileName(QStringLiteral("hobble"));
+    QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/hobble.svg")));
     QApplication::setApplicationVersion(QStringLiteral(HOBBLE_VERSION));
 
     hobble::setTranslator(
@@ -29,6 +32,9 @@ int main(int argc, char** argv) {
     const QCommandLineOption logOption(QStringLiteral("log"), QStringLiteral("the production log to use"),
                                        QStringLiteral("LOG"));
     options.addOption(logOption);
+    const QCommandLineOption demoOption(QStringLiteral("demo"),
+                                        QStringLiteral("open the demo, with a log of its own"));
+    options.addOption(demoOption);
     options.process(app);
 
     hobble::Theme::apply(QSettings().value(QStringLiteral("night")).toBool(),
@@ -40,7 +46,9 @@ int main(int argc, char** argv) {
     session.log().open(options.isSet(logOption)
                            ? options.value(logOption)
                            : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
-    if (!options.positionalArguments().isEmpty())
+    if (options.isSet(demoOption))
+        window.openDemo();
+    else if (!options.positionalArguments().isEmpty())
         session.build().open(options.positionalArguments().front());
     return QApplication::exec();
 }

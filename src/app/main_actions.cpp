@@ -21,6 +21,7 @@ void MainWindow::addActions() {
         return book_->add(id, text, key, std::move(does), this);
     };
     window(QStringLiteral("open"), tr("Open a character"), Qt::CTRL | Qt::Key_O, [this] { openDialog(); });
+    window(QStringLiteral("open-demo"), tr("Open the demo"), {}, [this] { openDemo(); });
     window(QStringLiteral("run"), tr("Run the plan"), Qt::Key_F5, [this] { session_->run().start(); });
     window(QStringLiteral("stop"), tr("Stop the work in progress"), Qt::Key_Escape,
            [this] { session_->jobs().cancel(); });

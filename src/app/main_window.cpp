@@ -2,9 +2,11 @@
 
 #include "app/log/author_bar.h"
 #include "app/review/limits_dialog.h"
+#include "app/start/start_sheet.h"
 #include "app/theme.h"
 #include "app/widgets/parts.h"
 #include "io/character_read.h"
+#include "story/demo_story.h"
 
 #include <QApplication>
 #include <QDragEnterEvent>
@@ -17,6 +19,7 @@
 #include <QScrollArea>
 #include <QSettings>
 #include <QStackedWidget>
+#include <QStandardPaths>
 #include <QStringListModel>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -53,7 +56,8 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     RunDesk* run = &session->run();
     ExposureDesk* exposure = &session->exposure();
     LogDesk* log = &session->log();
-    addPage(intake_ = new IntakePage(build, plan, log, &session->compare()));
+    auto* start = new StartSheet(build, log);
+    addPage(intake_ = new IntakePage(build, plan, log, &session->compare(), start));
     addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, exposure, log));
     addPage(review_ = new ReviewPage(build, plan, run, exposure, log, &session->undoStack()));
     addPage(mendPage_ = new MendPage(&session->mend(), build, run, log, &session->undoStack()));
@@ -63,7 +67,10 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     addActions();
     qApp->installEventFilter(this);
 
-    connect(intake_, &IntakePage::openWanted, this, &MainWindow::openDialog);
+    connect(start, &StartSheet::openWanted, this, &MainWindow::openDialog);
+    connect(start, &StartSheet::demoWanted, this, &MainWindow::openDemo);
+    connect(start, &StartSheet::logWanted, logPage_, &LogPage::openAnother);
+    connect(start, &StartSheet::characterWanted, build, &BuildDesk::open);
     connect(intake_, &IntakePage::characterWanted, build, &BuildDesk::open);
     connect(mendPage_, &MendPage::buildWanted, this, [this](const QString& path) {
         session_->build().open(path);
@@ -265,6 +272,25 @@ QWidget* MainWindow::buildFoot() {
 void MainWindow::openDialog() {
     if (const QString path = askCharacter(tr("Open a character")); !path.isEmpty())
         session_->build().open(path);
+}
+
+void MainWindow::openDemo() {
+    const QString from = demoFolder(QCoreApplication::applicationDirPath());
+    if (from.isEmpty())
+        return say(tr("The demo is not there: its files belong in share/hobble/demo beside the program."),
+                   true);
+    const QString into =
+        QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/demo");
+    session_->jobs().start(
+        tr("Setting up the demo"), [this, from, into](JobControl&) -> std::function<void()> {
+            auto story = setUpDemo(from, into);
+            if (!story)
+                return [this, why = QString::fromStdString(story.error())] { say(why, true); };
+            return [this, story = *story] {
+                session_->log().open(story.log);
+                session_->build().open(story.character);
+            };
+        });
 }
 
 void MainWindow::compareDialog() {

@@ -34,6 +34,7 @@ public:
     void showPage(Page* page);
     Page* shownPage() const;
     void openDialog();
+    void openDemo();
     void compareDialog(); // asks for a file to lay the open build against
     void showLimits();
 

@@ -4,6 +4,7 @@
 #include "cli/log_commands.h"
 #include "cli/mend_commands.h"
 #include "cli/options.h"
+#include "cli/self_description.h"
 #include "core/exposure/fault_use.h"
 #include "core/run/run.h"
 #include "core/words/cause_words.h"
@@ -368,12 +369,17 @@ int main(int argc, char** argv) {
     addCompareCommands(app, std::make_shared<CompareChoice>(), other);
     addMendCommands(app, std::make_shared<MendChoice>(), other);
     addBatchCommand(app, std::make_shared<BatchChoice>(), other);
+    std::string describeIn; // for the package: manual pages and completion, made of the commands themselves
+    CLI::App* describe = app.add_subcommand("describe")->group("");
+    describe->add_option("FOLDER", describeIn)->required();
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? Clean : BadUse;
     }
 
+    if (describe->parsed())
+        return writeDescriptions(app, describeIn) ? Clean : fail(BadUse, "cannot write in " + describeIn);
     if (other)
         return other();
     if (doLimits->parsed()) {

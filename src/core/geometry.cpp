@@ -12,12 +12,20 @@ SingularValues singularValues(const Eigen::Matrix3d& m) {
 }
 
 Eigen::Matrix3d closestRotation(const Eigen::Matrix3d& m) {
-    // One step of the polar decomposition's iteration (Higham 1986, "Computing the Polar Decomposition")
-    // squares what is amiss: what is a rotation but for this is one to the last digit after it.
-    constexpr double nearly = 1e-8;
-    const Eigen::Matrix3d square = m.transpose() * m;
-    if ((square - Eigen::Matrix3d::Identity()).cwiseAbs().maxCoeff() < nearly && m.determinant() > 0)
-        return m * (1.5 * Eigen::Matrix3d::Identity() - 0.5 * square);
+    // Each step of the polar decomposition's iteration (Higham 1986, "Computing the Polar Decomposition")
+    // squares what is amiss: of what is a rotation but for the digits of a file, one or two are enough.
+    constexpr double nearly = 1e-4, there = 1e-8;
+    Eigen::Matrix3d near = m, square = m.transpose() * m;
+    double amiss = (square - Eigen::Matrix3d::Identity()).cwiseAbs().maxCoeff();
+    if (amiss < nearly && m.determinant() > 0) {
+        for (;;) {
+            near = near * (1.5 * Eigen::Matrix3d::Identity() - 0.5 * square);
+            if (amiss < there)
+                return near;
+            square = near.transpose() * near;
+            amiss = (square - Eigen::Matrix3d::Identity()).cwiseAbs().maxCoeff();
+        }
+    }
     auto [u, v, s] = singularValues(m);
     const Eigen::Matrix3d r = u * v.transpose();
     if (r.determinant() >= 0)

@@ -26,7 +26,8 @@
 
 namespace hobble {
 
-IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare, QWidget* parent)
+IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare, QWidget* start,
+                       QWidget* parent)
     : Page(parent), build_(build), plan_(plan), log_(log) {
     setAccessibleName(tr("Intake"));
     checked_ = new CheckedLine(compare, this);
@@ -65,7 +66,7 @@ IntakePage::IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDe
     side_->addWidget(builds_);
     column->addWidget(side_, 1);
     setTextLeast(right, 290, 360);
-    whole_->addWidget(buildEmpty());
+    whole_->addWidget(start);
     whole_->addWidget(columns({buildLeft(), buildMiddle(), right}, 1, {380, 580, 320}));
 
     connect(build_, &BuildDesk::intakeChanged, this, &IntakePage::refresh);
@@ -329,34 +330,6 @@ QWidget* IntakePage::buildJoints() {
     return pane;
 }
 
-QWidget* IntakePage::buildEmpty() {
-    auto* empty = new QWidget;
-    auto* column = new QVBoxLayout(empty);
-    column->addStretch(2);
-    auto* words = new QLabel(tr("What came in, and is it fit to be tested?"));
-    setType(words, 1.35, true);
-    words->setWordWrap(true);
-    words->setAlignment(Qt::AlignHCenter);
-    auto* hint =
-        new QLabel(tr("Drop a character's file here, or open one. Hobble looks for what would spoil the "
-                      "test before the first pose."));
-    hint->setProperty("quiet", true);
-    hint->setWordWrap(true);
-    hint->setAlignment(Qt::AlignHCenter);
-    column->addWidget(words);
-    column->addWidget(hint);
-    auto* open = new QPushButton(tr("Open a character  Ctrl+O"));
-    open->setObjectName(QStringLiteral("intakeOpen"));
-    open->setProperty("strong", true);
-    connect(open, &QPushButton::clicked, this, &IntakePage::openWanted);
-    column->addWidget(open, 0, Qt::AlignHCenter);
-    column->addSpacing(16);
-    recent_ = new QVBoxLayout;
-    column->addLayout(recent_);
-    column->addStretch(3);
-    return empty;
-}
-
 // Rows grow with the text; where it is large, the joint's name goes before what its boxes say too.
 void IntakePage::fitJointTable() {
     joints_->verticalHeader()->setDefaultSectionSize(px(25));
@@ -370,37 +343,11 @@ void IntakePage::changeEvent(QEvent* event) {
         fitJointTable();
 }
 
-void IntakePage::refreshEmpty() {
-    while (QLayoutItem* item = recent_->takeAt(0)) {
-        if (item->widget())
-            item->widget()->deleteLater();
-        delete item;
-    }
-    QStringList there;
-    for (const QString& path : build_->recent())
-        if (QFileInfo::exists(path))
-            there << path;
-    if (there.isEmpty())
-        return;
-    auto* title = new QLabel(tr("Opened before"));
-    title->setProperty("quiet", true);
-    recent_->addWidget(title, 0, Qt::AlignHCenter);
-    for (const QString& path : there.mid(0, 5)) {
-        const QFileInfo file(path); // several builds may go by one name
-        auto* b = new QPushButton(
-            tr("%1 in %2")
-                .arg(file.fileName().left(50), file.absolutePath().section(QLatin1Char('/'), -2).right(50)));
-        b->setToolTip(path);
-        connect(b, &QPushButton::clicked, this, [this, path] { emit characterWanted(path); });
-        recent_->addWidget(b, 0, Qt::AlignHCenter);
-    }
-}
-
 void IntakePage::refresh() {
     const auto s = build_->buildSubject();
     whole_->setCurrentIndex(s ? 1 : 0);
     if (!s)
-        return refreshEmpty();
+        return;
     const int failing = checkModel_->failing(), checks = static_cast<int>(intakeChecks().size());
     score_->setText(failing == 0 ? tr("Fit to be tested: 100 of 100")
                                  : tr("Fit to be tested: %1 of 100").arg(build_->score()));
@@ -517,7 +464,7 @@ QString IntakePage::count() const {
     return build_->checks().empty() ? QString() : QString::number(build_->checks().size());
 }
 
-QWidget* IntakePage::firstFocus() { return checks_; }
+QWidget* IntakePage::firstFocus() { return build_->subject() ? checks_ : whole_->widget(0); }
 
 void IntakePage::addActions(ActionBook& book) {
     addAction(book, "check-on", tr("Next check that fails"), Qt::Key_Period, [this] { stepCheck(1); });

@@ -10,7 +10,6 @@
 
 #include <QTimer>
 
-class QBoxLayout;
 class QComboBox;
 class QLabel;
 class QListView;
@@ -28,8 +27,9 @@ class CompareDesk;
 class IntakePage : public Page {
     Q_OBJECT
 public:
-    explicit IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare,
-                        QWidget* parent = nullptr);
+    /// `start`: what is shown while no character is open.
+    IntakePage(BuildDesk* build, PlanDesk* plan, LogDesk* log, CompareDesk* compare, QWidget* start,
+               QWidget* parent = nullptr);
 
     QString id() const override { return QStringLiteral("intake"); }
     QString title() const override { return tr("Intake"); }
@@ -49,7 +49,6 @@ public:
     void showBuilds();
 
 signals:
-    void openWanted(); // ask for a file
     void characterWanted(const QString& path);
 
 protected:
@@ -61,10 +60,8 @@ private:
     QWidget* buildMiddle();
     QWidget* buildCard();
     QWidget* buildJoints();
-    QWidget* buildEmpty();
     void refresh();
     void refreshCard();
-    void refreshEmpty();
     void chooseJoint(int joint);
     void correct();
 
@@ -84,7 +81,6 @@ private:
     QTableView* joints_ = nullptr;
     QLabel *jointsSummary_ = nullptr, *jointName_ = nullptr;
     QComboBox *role_ = nullptr, *sideOf_ = nullptr;
-    QBoxLayout* recent_ = nullptr;
     BuildsPane* builds_ = nullptr;
     CheckedLine* checked_ = nullptr;
     int joint_ = -1; // the one looked at

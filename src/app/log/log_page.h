@@ -43,10 +43,11 @@ public:
     void restyle() override;
     void send();
     void editRoster();
-    void openAnother();
     void backUp();
     void restore();
     void takeIn();
+
+    void openAnother(); // asks which
 
 signals:
     void showInReview(qint64 id);

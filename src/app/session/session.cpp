@@ -1,5 +1,6 @@
 #include "app/session/session.h"
 
+#include "app/session/recent_shelf.h"
 #include "io/measured_cache.h"
 
 #include <QStandardPaths>
@@ -21,6 +22,7 @@ Session::Session(QObject* parent)
       plan_(shared_, build_, log_), pose_(shared_, build_, plan_), run_(shared_, build_, plan_, log_),
       exposure_(shared_, build_, plan_, pose_, run_, log_), mend_(shared_, build_, plan_, run_, log_),
       compare_(shared_, build_, plan_, run_, log_) {
+    RecentShelf::follow(*this);
     connect(&run_, &RunDesk::methodChanged, this, [this] { pose_.view().setMethod(run_.method()); });
 }
 
