@@ -53,7 +53,7 @@ public:
     template <class T> void list(std::vector<T>& xs) {
         xs.resize(count(sizeof(T)));
         if (!xs.empty())
-            std::memcpy(xs.data(), left_.data(), xs.size() * sizeof(T));
+            std::memcpy(static_cast<void*>(xs.data()), left_.data(), xs.size() * sizeof(T));
         left_.remove_prefix(xs.size() * sizeof(T));
     }
     std::string word() {

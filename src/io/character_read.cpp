@@ -5,7 +5,7 @@
 #include "io/drivers_json.h"
 #include "io/file_read.h"
 #include "io/gltf_read.h"
-#include "io/import_scene.h"
+#include "io/import_process.h"
 
 #include <nlohmann/json.hpp>
 
@@ -87,7 +87,7 @@ std::pair<double, const char*> likelyUnit(double height) {
 
 Character importCharacter(const std::string& path, const ReadSettings& settings) {
     const Progress& progress = settings.progress;
-    ImportedScene imported = importScene(path, progress.within(0, 0.7));
+    ImportedScene imported = importApart(path, progress.within(0, 0.7));
     std::vector<std::string> settled;
     Eigen::Matrix3d turned = imported.turned.value_or(Eigen::Matrix3d::Identity());
     double metres = imported.metresPerUnit.value_or(1);

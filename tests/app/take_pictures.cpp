@@ -243,6 +243,40 @@ int main(int argc, char** argv) {
             }
         shot("review-show", 1500);
     };
+    // Where one begins: what the others were opened for, they are remembered for.
+    if (argc == 4 && QByteArray(argv[3]) == "start") {
+        const QDir demo(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../..")));
+        for (const char* name : {"pack-goat.glb", "lighthouse-newt.glb", "builds/3/badger-postmaster.glb"}) {
+            session.build().open(demo.filePath(QLatin1String(name)));
+            const std::string path = demo.filePath(QLatin1String(name)).toStdString();
+            (void)QTest::qWaitFor(
+                [&] { return session.build().build() && session.build().build()->source == path; }, 60000);
+            if (!waitForRun(session))
+                return 1;
+        }
+        Session fresh;
+        MainWindow first(&fresh);
+        window.hide();
+        first.show();
+        fresh.log().open(temporary.filePath(QStringLiteral("log.sqlite")));
+        (void)QTest::qWaitFor([&] { return fresh.log().openDefects() > 0; }, 60000);
+        const auto of = [&](const char* name) {
+            settle(800);
+            QGuiApplication::primaryScreen()
+                ->grabWindow(first.winId())
+                .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
+        };
+        of("start");
+        Theme::apply(true);
+        first.intake()->findChild<QWidget*>(QStringLiteral("start"))->hide();
+        first.intake()->findChild<QWidget*>(QStringLiteral("start"))->show();
+        of("start-night");
+        Theme::apply(false, 2);
+        first.intake()->findChild<QWidget*>(QStringLiteral("start"))->hide();
+        first.intake()->findChild<QWidget*>(QStringLiteral("start"))->show();
+        of("start-200");
+        return 0;
+    }
     if (argc == 4 && QByteArray(argv[3]) == "show") {
         pictureTheShow();
         session.exposure().tellLog();

@@ -187,6 +187,7 @@ QWidget* StartSheet::buildBefore() {
     column->setSpacing(8);
     column->addWidget(heading(tr("Opened before")));
     cards_ = new FlowLayout(12);
+    cards_->setLineGap(12);
     cards_->setContentsMargins(0, 0, 0, 0);
     auto* line = new QWidget;
     line->setLayout(cards_);

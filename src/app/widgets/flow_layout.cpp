@@ -26,7 +26,7 @@ int FlowLayout::arrange(const QRect& rect, bool place) const {
         if (x > inner.x() && x + size.width() > inner.right() + 1) {
             finish();
             x = inner.x();
-            y += line + 2;
+            y += line + lineGap_;
             line = 0;
         }
         if (place)

@@ -7,6 +7,7 @@ namespace hobble {
 class FlowLayout : public QLayout {
 public:
     explicit FlowLayout(int gap = 6, QWidget* parent = nullptr) : QLayout(parent), gap_(gap) {}
+    void setLineGap(int gap) { lineGap_ = gap; }
     ~FlowLayout() override;
     void addItem(QLayoutItem* item) override { items_ << item; }
     int count() const override { return static_cast<int>(items_.size()); }
@@ -22,7 +23,7 @@ public:
 private:
     int arrange(const QRect& rect, bool place) const; // returns the height
     QList<QLayoutItem*> items_;
-    int gap_;
+    int gap_, lineGap_ = 2;
 };
 
 } // namespace hobble
