@@ -1,5 +1,6 @@
 #pragma once
-// hobble-cli batch: many characters, unattended. The contract is docs/cli.md.
+// hobble-cli batch and watch: many characters, and whatever is delivered, unattended. The contract is
+// docs/cli.md.
 #include "cli/options.h"
 
 #include <CLI/App.hpp>
@@ -16,6 +17,13 @@ struct BatchChoice {
     int failAt = 0, jobs = 0, seconds = 1800, megabytes = 4096;
 };
 
+struct WatchChoice : BatchChoice {
+    std::string folder, outbox, from = "hobble@localhost", to;
+    int settle = 1500;
+    bool once = false;
+};
+
 void addBatchCommand(CLI::App& app, std::shared_ptr<BatchChoice> options, std::function<int()>& chosen);
+void addWatchCommand(CLI::App& app, std::shared_ptr<WatchChoice> options, std::function<int()>& chosen);
 
 } // namespace hobble::cli

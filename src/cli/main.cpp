@@ -5,6 +5,7 @@
 #include "cli/mend_commands.h"
 #include "cli/options.h"
 #include "cli/self_description.h"
+#include "cli/show_command.h"
 #include "core/exposure/fault_use.h"
 #include "core/run/run.h"
 #include "core/words/cause_words.h"
@@ -369,6 +370,8 @@ int main(int argc, char** argv) {
     addCompareCommands(app, std::make_shared<CompareChoice>(), other);
     addMendCommands(app, std::make_shared<MendChoice>(), other);
     addBatchCommand(app, std::make_shared<BatchChoice>(), other);
+    addWatchCommand(app, std::make_shared<WatchChoice>(), other);
+    addShowCommand(app, std::make_shared<ShowChoice>(), other);
     std::string describeIn; // for the package: manual pages and completion, made of the commands themselves
     CLI::App* describe = app.add_subcommand("describe")->group("");
     describe->add_option("FOLDER", describeIn)->required();

@@ -115,7 +115,8 @@ std::string whyItEnded(int status, const ImportLimits& limits) {
     if (WIFSIGNALED(status)) {
         const int signal = WTERMSIG(status);
         if (signal == SIGXCPU || signal == SIGKILL)
-            return "it was still being read after " + std::to_string(limits.seconds) + " s, or took all memory";
+            return "it was still being read after " + std::to_string(limits.seconds) +
+                   " s, or took all memory";
         return std::string("the importer library crashed on it (") + ::strsignal(signal) + ")";
     }
     return "the importer library gave up on it (" + std::to_string(WEXITSTATUS(status)) + ")";
@@ -144,7 +145,8 @@ ImportedScene importApart(const std::string& path, const Progress& progress, con
     const std::uint64_t megabytes = limits.megabytes ? limits.megabytes : threeQuartersOfMemory();
     Child child(program, {path, std::to_string(limits.seconds), std::to_string(megabytes)});
     // It limits its own computing; one that sleeps is ended from here.
-    const auto until = std::chrono::steady_clock::now() + std::chrono::seconds(limits.seconds + limits.seconds / 2);
+    const auto until =
+        std::chrono::steady_clock::now() + std::chrono::seconds(limits.seconds + limits.seconds / 2);
     std::string got;
     for (;;) {
         stopIfAsked(progress);

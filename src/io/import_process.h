@@ -1,13 +1,14 @@
 #pragma once
-// Files of other formats are read by a process of its own, hobble-import: a file that crashes the importer library,
-// hangs it or eats all memory costs a sentence, and stopping takes a moment whatever the library is doing.
+// Files of other formats are read by a process of its own, hobble-import: a file that crashes the importer
+// library, hangs it or eats all memory costs a sentence, and stopping takes a moment whatever the library is
+// doing.
 #include "io/import_scene.h"
 
 namespace hobble {
 
 struct ImportLimits {
-    std::string program; // that reads; empty: hobble-import beside this one, or in ../libexec/hobble
-    int seconds = 600;   // of computing
+    std::string program;         // that reads; empty: hobble-import beside this one, or in ../libexec/hobble
+    int seconds = 600;           // of computing
     std::uint64_t megabytes = 0; // 0: three quarters of the machine's
 };
 

@@ -1,6 +1,6 @@
 #pragma once
-// What was imported, as bytes between the process that reads a file and the one that asked for it. Of the bytes
-// nothing is believed: counts and indices that lead out of what is there are refused.
+// What was imported, as bytes between the process that reads a file and the one that asked for it. Of the
+// bytes nothing is believed: counts and indices that lead out of what is there are refused.
 #include "io/import_scene.h"
 
 #include <string_view>

@@ -1,6 +1,7 @@
 #include "log/finding_defect.h"
 
 #include "core/judge/measure_unit.h"
+#include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 #include "io/run_curves.h"
@@ -184,12 +185,17 @@ std::optional<FindingMark> mergedFromJson(const QByteArray& json) {
 }
 
 RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
+    std::array<int, 5> faults{};
+    for (const Fault& f : run.faults)
+        ++faults[static_cast<std::size_t>(std::clamp(f.severity, 1, 4))];
     return {buildId,
             QString::fromStdString(run.plan.name),
             QLatin1String(nameOf(run.method)),
             static_cast<int>(run.plan.stepCount()),
             QByteArray::fromStdString(findingsToJson(s, run)),
-            QByteArray::fromStdString(curvesToJson(s, run))};
+            QByteArray::fromStdString(curvesToJson(s, run)),
+            coverageOf(*s.character, s.roles, run.plan).share,
+            faults};
 }
 
 } // namespace hobble

@@ -13,6 +13,7 @@
 #include <QString>
 #include <QVector>
 
+#include <array>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -119,8 +120,10 @@ struct RunSummary {
     qint64 buildId = 0;
     QString plan, method;
     int poses = 0;
-    QByteArray findings; // JSON, as in the run's own "findings"
-    QByteArray curves;   // JSON: io/run_curves.h; kept compressed
+    QByteArray findings;         // JSON, as in the run's own "findings"
+    QByteArray curves;           // JSON: io/run_curves.h; kept compressed
+    double coverage = -1;        // share of the skin that the plan moves; −1: not said
+    std::array<int, 5> faults{}; // by severity, 1 … 4
 };
 
 /// A run of the past, as it was kept.

@@ -2,6 +2,9 @@
 #include "log/production_log.h"
 #include "log/query.h"
 
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QSqlError>
 
 namespace hobble {
@@ -33,6 +36,21 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
                  {r.buildId, text(r.plan), text(r.method), nowText(), r.poses, QString::fromUtf8(r.findings),
                   r.curves.isEmpty() ? QVariant(QMetaType(QMetaType::QByteArray)) : qCompress(r.curves)}) ||
             !(id = returnedId(q)))
+            return failure(QStringLiteral("enter the run"), q.lastError().text());
+        if (r.coverage < 0)
+            return Done{};
+        // beside it what a whole show is told by (log/show_state.h), so that nobody has to read all findings
+        // for it
+        QJsonArray faults;
+        for (std::size_t s = 1; s <= 4; ++s)
+            faults.append(r.faults[s]);
+        const QJsonObject figures{{QStringLiteral("coverage"), r.coverage},
+                                  {QStringLiteral("faults"), faults}};
+        if (!run(q,
+                 QStringLiteral("INSERT INTO build_event (build_id, at, author, field, value)"
+                                " VALUES (?, ?, '', 'run', ?)"),
+                 {r.buildId, nowText(),
+                  QString::fromUtf8(QJsonDocument(figures).toJson(QJsonDocument::Compact))}))
             return failure(QStringLiteral("enter the run"), q.lastError().text());
         return Done{};
     });

@@ -243,6 +243,14 @@ int main(int argc, char** argv) {
             }
         shot("review-show", 1500);
     };
+    // Every character of a log that holds more than one: the log's path in HOBBLE_PICTURES_LOG.
+    if (argc == 4 && QByteArray(argv[3]) == "wall") {
+        session.log().open(qEnvironmentVariable("HOBBLE_PICTURES_LOG"));
+        window.showPage(window.logPage());
+        window.logPage()->showWholeShow(true);
+        shot("log-show-wall", 1500);
+        return 0;
+    }
     // Where one begins: what the others were opened for, they are remembered for.
     if (argc == 4 && QByteArray(argv[3]) == "start") {
         const QDir demo(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../..")));

@@ -1,6 +1,6 @@
 // A folder that is watched: each delivery is told once, when it has settled; what lay there before, and what
 // is no character, is not.
-#include "app/session/folder_watch.h"
+#include "story/folder_watch.h"
 #include "support/suite.h"
 
 #include <QDir>

@@ -17,7 +17,7 @@ with tempfile.TemporaryDirectory() as out:
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
     show = [character.replace("badger-postmaster.glb", name + ".bvh") for name in ("long-limbed", "badger-postmaster")]
     subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--json", run, "--quiet"], check=True)
-    exposure = os.path.join(out, "exposure.json")
+    exposure, wall = os.path.join(out, "exposure.json"), os.path.join(out, "show.json")
     subprocess.run([cli, "exposure", character, "--clips", *show, "--json", exposure, "--quiet"], check=True)
     clip = os.path.join(out, "clip.json")
     own = character.replace("badger-postmaster.glb", "long-limbed.bvh")
@@ -35,6 +35,7 @@ with tempfile.TemporaryDirectory() as out:
     shutil.copy(log, copy)
     os.chmod(copy, 0o600)
     shown = subprocess.run([cli, "log", "show", "--log", copy, "3", "--json"], check=True, capture_output=True).stdout
+    subprocess.run([cli, "show", "--log", copy, "--json", wall, "--html", os.path.join(out, "show.html")], check=True)
     subprocess.run([cli, "log", "export", "--log", copy, "--what", "log", "--out", whole], check=True)
     builds = os.path.join(os.path.dirname(character), "builds")
     two, three = (os.path.join(builds, n, "badger-postmaster.glb") for n in "23")
@@ -63,7 +64,7 @@ with tempfile.TemporaryDirectory() as out:
         {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
          "place": {"path": [[0.4, 1.2, 0]], "radius": 0.1, "along": False}},
         {"step": "from neighbours", "place": {"vertices": [1, 2, 3]}}]}
-    documents = {"batch": batch, "exposure": json.load(open(exposure)), "trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
+    documents = {"batch": batch, "exposure": json.load(open(exposure)), "show": json.load(open(wall)), "trial": steps, "cures": json.load(open(cures)), "weights": json.load(open(weights)),
                  "compare": json.load(open(compared)), "check": json.load(open(checked)),
                  "plan": json.load(open(plan)), "run": json.load(open(run)), "limits": json.load(open(limits)),
                  "inspect": json.loads(inspect), "naming": json.load(open(naming)),

@@ -1,5 +1,5 @@
-// Other formats are read by a process of its own: the same scene as in this one; a reader that crashes, hangs,
-// eats memory or says nonsense costs a sentence; a stop waits for nothing.
+// Other formats are read by a process of its own: the same scene as in this one; a reader that crashes,
+// hangs, eats memory or says nonsense costs a sentence; a stop waits for nothing.
 #include "io/character_read.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
@@ -44,12 +44,13 @@ class TestImportProcess : public QObject {
     }
     // So many triangles as a studio model's text.
     std::string bigFile(int triangles) const {
-        std::string text = "version 1\nnodes\n0 \"root\" -1\nend\nskeleton\ntime 0\n0 0 0 0 0 0 0\nend\ntriangles\n";
+        std::string text =
+            "version 1\nnodes\n0 \"root\" -1\nend\nskeleton\ntime 0\n0 0 0 0 0 0 0\nend\ntriangles\n";
         for (int t = 0; t < triangles; ++t) {
             text += "skin\n";
             for (int k = 0; k < 3; ++k)
-                text += "0 " + std::to_string(t % 100) + "." + std::to_string(k) + " " + std::to_string(t / 100) +
-                        ".0 " + std::to_string(k * k) + ".5 0 0 1 0 0 1 0 1\n";
+                text += "0 " + std::to_string(t % 100) + "." + std::to_string(k) + " " +
+                        std::to_string(t / 100) + ".0 " + std::to_string(k * k) + ".5 0 0 1 0 0 1 0 1\n";
         }
         const std::string path = at("big.smd");
         if (!writeFile(path, text + "end\n"))
@@ -125,19 +126,19 @@ private slots:
 
     void aCrashCostsASentence() {
         const std::string file = bigFile(1);
-        const std::string crashed =
-            refusalOf(file, {standIn("crash", "kill -SEGV $$"), 60, 1000});
+        const std::string crashed = refusalOf(file, {standIn("crash", "kill -SEGV $$"), 60, 1000});
         QVERIFY2(crashed.find("crashed on it") != std::string::npos, crashed.c_str());
         const std::string gaveUp = refusalOf(file, {standIn("gaveup", "exit 7"), 60, 1000});
         QVERIFY2(gaveUp.find("gave up on it (7)") != std::string::npos, gaveUp.c_str());
         // half a message, and gone
-        const std::string half = refusalOf(file, {standIn("half", "printf 's\\377\\377\\0' >&3; kill -ABRT $$"), 60, 1000});
+        const std::string half =
+            refusalOf(file, {standIn("half", "printf 's\\377\\377\\0' >&3; kill -ABRT $$"), 60, 1000});
         QVERIFY2(half.find("crashed on it") != std::string::npos, half.c_str());
-        const std::string nonsense =
-            refusalOf(file, {standIn("nonsense", "printf 'x\\1\\0\\0\\0\\0\\0\\0\\0y' >&3; sleep 1000"), 60, 1000});
+        const std::string nonsense = refusalOf(
+            file, {standIn("nonsense", "printf 'x\\1\\0\\0\\0\\0\\0\\0\\0y' >&3; sleep 1000"), 60, 1000});
         QVERIFY2(nonsense.find("says what it should not") != std::string::npos, nonsense.c_str());
-        const std::string empty =
-            refusalOf(file, {standIn("empty", "printf 's\\0\\0\\0\\0\\0\\0\\0\\0' >&3; sleep 1000"), 60, 1000});
+        const std::string empty = refusalOf(
+            file, {standIn("empty", "printf 's\\0\\0\\0\\0\\0\\0\\0\\0' >&3; sleep 1000"), 60, 1000});
         QVERIFY2(empty.find("does not fit together") != std::string::npos, empty.c_str());
         const std::string missing = refusalOf(file, {at("not there"), 60, 1000});
         QVERIFY2(missing.find("cannot be started") != std::string::npos, missing.c_str());
@@ -150,7 +151,8 @@ private slots:
 
     void aStopWaitsForNothing() {
         std::atomic<bool> stop{false};
-        const std::string program = standIn("waits", "printf 'p\\10\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0' >&3; exec sleep 1000");
+        const std::string program = standIn(
+            "waits", "printf 'p\\10\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0\\0' >&3; exec sleep 1000");
         // asked for once it is under way
         QCOMPARE(refusalOf(bigFile(1), {program, 600, 1000}, {&stop, [&](double) { stop = true; }}),
                  std::string("stopped"));
@@ -158,7 +160,8 @@ private slots:
 
     void memoryIsLimited() {
         const std::string full = refusalOf(bigFile(120000), {{}, 600, 150});
-        QVERIFY2(full.find("memory") != std::string::npos || full.find("gave up") != std::string::npos, full.c_str());
+        QVERIFY2(full.find("memory") != std::string::npos || full.find("gave up") != std::string::npos,
+                 full.c_str());
         QCOMPARE(refusalOf(bigFile(200), {{}, 600, 1000}), std::string("read"));
     }
 

@@ -176,6 +176,13 @@ void FilterBar::showOnly(const QString& person) {
     take(f, model_->grouping());
 }
 
+void FilterBar::showCharacter(const QString& character) {
+    DefectFilter f;
+    f.states = openStates();
+    f.character = character;
+    take(f, model_->grouping());
+}
+
 void FilterBar::showAmong(const QSet<qint64>& defects) {
     DefectFilter f;
     f.among = defects;

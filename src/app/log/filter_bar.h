@@ -14,9 +14,10 @@ class FilterBar : public QWidget {
 public:
     FilterBar(LogDesk* log, LogModel* model, QWidget* parent = nullptr);
     void focusSearch();
-    void showOnly(const QString& person);        // their open ones
-    void showAmong(const QSet<qint64>& defects); // these alone, whatever state they are in
-    void showAll();                              // so that a defect asked for is among them
+    void showOnly(const QString& person);         // their open ones
+    void showCharacter(const QString& character); // its open ones
+    void showAmong(const QSet<qint64>& defects);  // these alone, whatever state they are in
+    void showAll();                               // so that a defect asked for is among them
     static QStringList savedNames();
 
 private:

@@ -5,6 +5,7 @@
 #include "app/log/kept_bar.h"
 #include "app/log/roster_dialog.h"
 #include "app/log/send_dialog.h"
+#include "app/log/show_view.h"
 #include "app/log/trend_view.h"
 #include "app/log/workload_view.h"
 #include "app/theme.h"
@@ -72,6 +73,10 @@ LogPage::LogPage(BuildDesk* build, RunDesk* run, LogDesk* log, CompareDesk* comp
         table_->setFocus();
     });
     connect(trend_, &TrendView::failed, this, &Page::failed);
+    connect(show_, &ShowView::characterChosen, this, [this](const QString& character) {
+        showWholeShow(false);
+        filters_->showCharacter(character);
+    });
     connect(log_, &LogDesk::logChanged, this, &LogPage::refresh);
     keepSelection();
 }
@@ -127,6 +132,7 @@ QWidget* LogPage::buildList() {
     left_->addWidget(table_);
     left_->addWidget(workload_);
     left_->addWidget(trend_ = new TrendView(log_));
+    left_->addWidget(show_ = new ShowView(log_));
     side->addWidget(left_, 1);
     emptyHint_ = new QLabel;
     emptyHint_->setObjectName(QStringLiteral("logHint"));
@@ -166,6 +172,9 @@ QWidget* LogPage::buildVerbs() {
     trendButton_ = verb("trendButton", tr("Trend"), tr("How it goes over weeks and builds"),
                         [this] { showTrend(trendButton_->isChecked()); });
     trendButton_->setCheckable(true);
+    showButton_ = verb("showButton", tr("The show"), tr("Every character, with its build and what is open"),
+                       [this] { showWholeShow(showButton_->isChecked()); });
+    showButton_->setCheckable(true);
     verb("editRoster", tr("Roster…"), tr("Who defects can be given to"), [this] { editRoster(); });
     return verbs_;
 }
@@ -203,6 +212,8 @@ void LogPage::addActions(ActionBook& book) {
               [this] { triage_->askComment(); });
     addAction(book, "defect-find", tr("Find in the log"), Qt::Key_Slash, [this] { filters_->focusSearch(); });
     addAction(book, "workload", tr("Show who has how much"), Qt::Key_W, [this] { showWorkload(true); });
+    addFromAnywhere(book, "whole-show", tr("Show how the whole show stands"),
+                    [this] { showWholeShow(true); });
     addFromAnywhere(book, "trend", tr("Show how it goes over weeks and builds"), [this] { showTrend(true); });
     addAction(book, "defect-list", tr("Show the defects"), Qt::Key_L, [this] { showWorkload(false); });
     addFromAnywhere(book, "send", tr("Send out packets, pages or tables"), [this] { send(); });
@@ -309,23 +320,20 @@ void LogPage::step(int by) {
         choose(next);
 }
 
-void LogPage::showTrend(bool on) {
-    workloadButton_->setChecked(false);
-    trendButton_->setChecked(on);
-    left_->setCurrentIndex(on ? 2 : 0);
-    filters_->setEnabled(!on);
+void LogPage::showLeft(Left left) {
+    workloadButton_->setChecked(left == Workload);
+    trendButton_->setChecked(left == Trend);
+    showButton_->setChecked(left == WholeShow);
+    left_->setCurrentIndex(left);
+    filters_->setEnabled(left == Defects);
     refresh();
 }
+
+void LogPage::showTrend(bool on) { showLeft(on ? Trend : Defects); }
+void LogPage::showWorkload(bool on) { showLeft(on ? Workload : Defects); }
+void LogPage::showWholeShow(bool on) { showLeft(on ? WholeShow : Defects); }
 
 void LogPage::restyle() { trend_->restyle(); }
-
-void LogPage::showWorkload(bool on) {
-    workloadButton_->setChecked(on);
-    trendButton_->setChecked(false);
-    left_->setCurrentIndex(on ? 1 : 0);
-    filters_->setEnabled(!on);
-    refresh();
-}
 
 void LogPage::editRoster() {
     auto* dialog = new RosterDialog(log_, this);

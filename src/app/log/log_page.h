@@ -15,6 +15,7 @@ class QTreeView;
 namespace hobble {
 
 class CompareDesk;
+class ShowView;
 class TrendView;
 class WorkloadView;
 
@@ -39,7 +40,9 @@ public:
     QTreeView* table() const { return table_; }
     void showWorkload(bool on);
     void showTrend(bool on);
+    void showWholeShow(bool on);
     TrendView* trend() const { return trend_; }
+    ShowView* wholeShow() const { return show_; }
     void restyle() override;
     void send();
     void editRoster();
@@ -55,6 +58,8 @@ signals:
 private:
     QWidget* buildList();
     QWidget* buildVerbs();
+    enum Left { Defects, Workload, Trend, WholeShow };
+    void showLeft(Left left);
     void refresh();
     void keepSelection();
     BuildDesk* build_;
@@ -67,7 +72,8 @@ private:
     QStackedWidget* left_;
     WorkloadView* workload_;
     TrendView* trend_;
-    QPushButton *workloadButton_, *trendButton_;
+    ShowView* show_ = nullptr;
+    QPushButton *workloadButton_, *trendButton_, *showButton_;
     QLabel *emptyHint_, *count_;
     QWidget* verbs_;
     DefectPanel* panel_;

@@ -4,12 +4,12 @@
 // Intake and the log's builds in build_desk_intake.cpp, variants in build_desk_variants.cpp.
 //
 // Intake is always about the build itself; everything else about what it wears.
-#include "app/session/folder_watch.h"
 #include "app/session/log_desk.h"
 #include "app/view/pose_view.h"
 #include "core/character/variant.h"
 #include "core/intake/check.h"
 #include "io/naming_json.h"
+#include "story/folder_watch.h"
 
 #include <map>
 

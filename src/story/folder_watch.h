@@ -2,6 +2,7 @@
 // Watches a folder for deliveries: character files that come in or are replaced. A file is told of once it
 // has settled: its size and time have not changed for a while, so that nothing half written is read.
 #include <QDateTime>
+#include <QFileInfo>
 #include <QFileSystemWatcher>
 #include <QHash>
 #include <QTimer>
@@ -14,10 +15,11 @@ class FolderWatch : public QObject {
     Q_OBJECT
 public:
     explicit FolderWatch(QObject* parent = nullptr);
+    static QFileInfoList charactersIn(const QString& folder); // by their suffixes, the oldest first
 
-    /// What lies there already is not told of. Empty: nothing is watched. False where there is no such
-    /// folder.
-    bool setFolder(const QString& folder);
+    /// What lies there already is told of only when `lying` asks for it. Empty: nothing is watched. False
+    /// where there is no such folder.
+    bool setFolder(const QString& folder, bool lying = false);
     QString folder() const { return folder_; }
     void setSettling(int milliseconds) { settling_ = milliseconds; }
     /// Milliseconds, in place of the system's clock.

@@ -1,4 +1,4 @@
-#include "app/session/folder_watch.h"
+#include "story/folder_watch.h"
 
 #include "io/character_read.h"
 
@@ -6,9 +6,7 @@
 
 namespace hobble {
 
-namespace {
-
-QFileInfoList charactersIn(const QString& folder) {
+QFileInfoList FolderWatch::charactersIn(const QString& folder) {
     QStringList patterns;
     for (const CharacterFormat& f : characterFormats())
         for (const std::string& s : f.suffixes)
@@ -16,15 +14,13 @@ QFileInfoList charactersIn(const QString& folder) {
     return QDir(folder).entryInfoList(patterns, QDir::Files, QDir::Time | QDir::Reversed);
 }
 
-} // namespace
-
 FolderWatch::FolderWatch(QObject* parent) : QObject(parent) {
     timer_.setInterval(300);
     connect(&timer_, &QTimer::timeout, this, &FolderWatch::look);
     connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, &FolderWatch::look);
 }
 
-bool FolderWatch::setFolder(const QString& folder) {
+bool FolderWatch::setFolder(const QString& folder, bool lying) {
     if (!watcher_.directories().isEmpty())
         watcher_.removePaths(watcher_.directories());
     seen_.clear();
@@ -35,8 +31,9 @@ bool FolderWatch::setFolder(const QString& folder) {
     if (!QFileInfo(folder).isDir())
         return false;
     folder_ = QDir(folder).absolutePath();
-    for (const QFileInfo& f : charactersIn(folder_))
-        seen_[f.absoluteFilePath()] = {f.size(), f.lastModified(), 0, true};
+    if (!lying)
+        for (const QFileInfo& f : charactersIn(folder_))
+            seen_[f.absoluteFilePath()] = {f.size(), f.lastModified(), 0, true};
     watcher_.addPath(folder_);
     // network folders tell of nothing by themselves, and a file that grows is no change of its folder
     timer_.start();

@@ -1,0 +1,35 @@
+#pragma once
+// How the whole show stands: every character of the log with its newest build; one leads to what is its own.
+#include "app/session/log_desk.h"
+#include "log/show_state.h"
+
+class QTableWidget;
+class QLabel;
+class QPushButton;
+
+namespace hobble {
+
+class ShowView : public QWidget {
+    Q_OBJECT
+public:
+    explicit ShowView(LogDesk* log, QWidget* parent = nullptr);
+    const ShowState& state() const { return state_; }
+
+signals:
+    void characterChosen(const QString& character);
+
+protected:
+    void showEvent(QShowEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    void ask();
+    void fill();
+    void save();
+    LogDesk* log_;
+    QTableWidget* table_;
+    QLabel* words_;
+    ShowState state_;
+};
+
+} // namespace hobble
