@@ -14,6 +14,8 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
+#include <map>
+#include <mutex>
 #include <regex>
 
 namespace hobble {
@@ -85,8 +87,16 @@ std::pair<double, const char*> likelyUnit(double height) {
     return best;
 }
 
-Character importCharacter(const std::string& path, const ReadSettings& settings) {
+std::mutex g_placings;
+std::map<std::string, Placing> g_placing; // by character
+
+Character importCharacter(const std::string& path, ReadSettings settings) {
     const Progress& progress = settings.progress;
+    const Placing said = placingOf(characterNameOf(path));
+    if (settings.metresPerUnit <= 0)
+        settings.metresPerUnit = said.metresPerUnit;
+    if (settings.up < 0)
+        settings.up = said.up;
     ImportedScene imported = importApart(path, progress.within(0, 0.7));
     std::vector<std::string> settled;
     Eigen::Matrix3d turned = imported.turned.value_or(Eigen::Matrix3d::Identity());
@@ -187,6 +197,22 @@ std::string characterNameOf(const std::string& path) {
     const std::string name = std::regex_replace(stem, version, "");
     return name.empty() ? stem : name;
 }
+
+void keepPlacing(const std::string& character, const Placing& placing) {
+    const std::lock_guard lock(g_placings);
+    if (placing == Placing())
+        g_placing.erase(character);
+    else
+        g_placing[character] = placing;
+}
+
+Placing placingOf(const std::string& character) {
+    const std::lock_guard lock(g_placings);
+    const auto it = g_placing.find(character);
+    return it == g_placing.end() ? Placing() : it->second;
+}
+
+bool mayBePlaced(const std::string& path) { return !isFormat(characterFormats().front(), suffixOf(path)); }
 
 bool wasStopped(const Result<Character>& result) { return result.error() == stoppedWord; }
 

@@ -16,6 +16,20 @@ struct ReadSettings {
     Progress progress;
 };
 
+/// What a person has said of a character's files, where these do not say it, or say it wrongly: of formats
+/// that have no unit and axes of their own.
+struct Placing {
+    double metresPerUnit = 0; // 0: as the file says
+    int up = -1;              // axis: 0, 1, 2; −1: as the file says
+    bool operator==(const Placing&) const = default;
+};
+/// Holds for every file of that character (characterNameOf) that this program reads from now on, unless the
+/// settings of a reading say otherwise. From any thread.
+void keepPlacing(const std::string& character, const Placing& placing);
+Placing placingOf(const std::string& character);
+/// Whether the format leaves something to be said: glTF does not.
+bool mayBePlaced(const std::string& path);
+
 /// What opened: for glTF unit and axes are fixed by the format; for others the notes tell how they were
 /// settled. The error is "stopped" (wasStopped) when the progress asked for it.
 Result<Character> readCharacter(const std::string& path, const ReadSettings& settings = {});

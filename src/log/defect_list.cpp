@@ -24,7 +24,10 @@ QString saidOf(const Defect& d) {
                        tr("build %1").arg(d.build.number),
                        d.assignee,
                        d.due,
-                       nameOf(d.state)}
+                       nameOf(d.state),
+                       !d.use              ? QString()
+                       : d.use->frames > 0 ? tr("reached by the show")
+                                           : tr("never reached by the show")}
         .join(QLatin1Char('\n'))
         .toLower();
 }

@@ -40,6 +40,8 @@ int main(int argc, char** argv) {
     const QString folder = QString::fromLocal8Bit(argv[2]);
     QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
     QFile::remove(RunDesk::limitsPath());
+    QSettings().remove(QStringLiteral("recent"));
+    QSettings().remove(QStringLiteral("showClips"));
     QDir(settingsFile(QStringLiteral("trials"))).removeRecursively();
     Theme::apply(false);
     QTemporaryDir temporary;
@@ -226,7 +228,7 @@ int main(int argc, char** argv) {
         Theme::apply(false, 1);
     };
     // The show's own clips: the demo's captures stand in for them.
-    const auto pictureTheShow = [&] {
+    const auto pictureTheShow = [&](bool all) {
         const QDir demo(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../..")));
         session.exposure().setPlaces({demo.filePath(QStringLiteral("long-limbed.bvh")),
                                       demo.filePath(QStringLiteral("badger-postmaster.bvh"))});
@@ -235,6 +237,8 @@ int main(int argc, char** argv) {
         window.showPage(window.planPage());
         window.planPage()->showPane(PlanPage::Show);
         shot("plan-show", 800);
+        if (!all)
+            return;
         window.showPage(window.review());
         for (const Fault& f : session.run().run()->faults)
             if (const auto use = session.exposure().ofFault(f.signs.front()); use && use->past.frames > 0) {
@@ -252,7 +256,7 @@ int main(int argc, char** argv) {
         return 0;
     }
     // Where one begins: what the others were opened for, they are remembered for.
-    if (argc == 4 && QByteArray(argv[3]) == "start") {
+    const auto pictureTheStart = [&](bool all) {
         const QDir demo(QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../..")));
         for (const char* name : {"pack-goat.glb", "lighthouse-newt.glb", "builds/3/badger-postmaster.glb"}) {
             session.build().open(demo.filePath(QLatin1String(name)));
@@ -260,7 +264,7 @@ int main(int argc, char** argv) {
             (void)QTest::qWaitFor(
                 [&] { return session.build().build() && session.build().build()->source == path; }, 60000);
             if (!waitForRun(session))
-                return 1;
+                return false;
         }
         Session fresh;
         MainWindow first(&fresh);
@@ -275,6 +279,8 @@ int main(int argc, char** argv) {
                 .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
         };
         of("start");
+        if (!all)
+            return true;
         Theme::apply(true);
         first.intake()->findChild<QWidget*>(QStringLiteral("start"))->hide();
         first.intake()->findChild<QWidget*>(QStringLiteral("start"))->show();
@@ -283,10 +289,12 @@ int main(int argc, char** argv) {
         first.intake()->findChild<QWidget*>(QStringLiteral("start"))->hide();
         first.intake()->findChild<QWidget*>(QStringLiteral("start"))->show();
         of("start-200");
-        return 0;
-    }
+        return true;
+    };
+    if (argc == 4 && QByteArray(argv[3]) == "start")
+        return pictureTheStart(true) ? 0 : 1;
     if (argc == 4 && QByteArray(argv[3]) == "show") {
-        pictureTheShow();
+        pictureTheShow(true);
         session.exposure().tellLog();
         window.showPage(window.logPage());
         shot("log-show", 1500);
@@ -509,8 +517,10 @@ int main(int argc, char** argv) {
     pictureMend(false);
     pictureCompare(false);
     window.showPage(window.review());
-    if (argc == 3)
-        return 0;
+    if (argc == 3) {
+        pictureTheShow(false);
+        return pictureTheStart(false) ? 0 : 1;
+    }
 
     window.findChild<QPushButton*>(QStringLiteral("editRoster"))->click();
     shot("roster");

@@ -368,6 +368,65 @@ private slots:
         QVERIFY(w_->finished());
     }
 
+    // A file that does not say its unit and axis, or says them wrongly: said here, seen at once, kept for the
+    // next.
+    void unitAndAxisAreSaid() {
+        const QString smd = w_->folder.filePath(QStringLiteral("post.smd"));
+        QFile file(smd);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        QByteArray text =
+            "version 1\nnodes\n0 \"root\" -1\n1 \"spine\" 0\n2 \"head\" 1\nend\nskeleton\ntime 0\n"
+            "0 0 0 0 0 0 0\n1 0 0 60 0 0 0\n2 0 0 60 0 0 0\nend\ntriangles\n";
+        for (int k = 0; k < 12; ++k) // a post, 170 units along Z
+            for (int side = 0; side < 4; ++side) {
+                const auto corner = [&](int s, int z) {
+                    const int x = s % 4 == 0 || s % 4 == 3 ? -10 : 10, y = s % 4 < 2 ? -10 : 10;
+                    return QByteArray::number(std::min(z / 4, 2)) + " " + QByteArray::number(x) + " " +
+                           QByteArray::number(y) + " " + QByteArray::number(z * 170.0 / 12) + " 0 0 1 0 0\n";
+                };
+                text += "skin\n" + corner(side, k) + corner(side + 1, k) + corner(side + 1, k + 1);
+                text += "skin\n" + corner(side, k) + corner(side + 1, k + 1) + corner(side, k + 1);
+            }
+        QVERIFY(file.write(text + "end\n") > 0);
+        file.close();
+        QVERIFY(w_->openAndRun(smd));
+        w_->window->showPage(w_->window->intake());
+        auto* unit = w_->find<QComboBox>(QStringLiteral("fileUnit"));
+        auto* up = w_->find<QComboBox>(QStringLiteral("fileUp"));
+        QVERIFY(unit->isVisible());
+        const auto extent = [&](int axis) {
+            float low = 1e9f, high = -1e9f;
+            for (const Vec3& p : session().build().build()->neutral) {
+                low = std::min(low, p[axis]);
+                high = std::max(high, p[axis]);
+            }
+            return double(high - low);
+        };
+        const auto choose = [&](QComboBox* box, const QString& words) {
+            const auto before = session().build().subject();
+            box->setCurrentIndex(box->findText(words));
+            emit box->activated(box->currentIndex());
+            return QTest::qWaitFor([&] { return session().build().subject() != before; }, 60000) &&
+                   w_->finished();
+        };
+        QVERIFY(choose(unit, QStringLiteral("millimetres")));
+        QVERIFY(choose(up, QStringLiteral("Z is up")));
+        QVERIFY(std::abs(extent(1) - 0.17) < 1e-3);
+        QVERIFY2(this->text("bodyHeight").endsWith(QStringLiteral("m high")),
+                 qPrintable(this->text("bodyHeight")));
+        QVERIFY(choose(up, QStringLiteral("X is up")));
+        QVERIFY(std::abs(extent(1) - 0.02) < 1e-3);
+        // the character's next file is read the same way, by whoever reads it
+        QCOMPARE(placingOf("post"), (Placing{0.001, 0}));
+        const auto next = readCharacter(smd.toStdString());
+        QVERIFY(next && std::abs(double(next->extent()) - 0.17) < 2e-2);
+        QVERIFY(choose(unit, QStringLiteral("unit as the file says")));
+        QVERIFY(choose(up, QStringLiteral("up as the file says")));
+        QCOMPARE(placingOf("post"), Placing());
+        QVERIFY(w_->openAndRun(build(3))); // glTF has both
+        QVERIFY(!unit->isVisible());
+    }
+
     void openingIsStopped() {
         QVERIFY(w_->openAndRun(build(3)));
         const auto before = session().build().subject();

@@ -1,6 +1,8 @@
 // The Log page as a lead uses it: by keys and presses, on a copy of the demo's log, read as a person reads
 // it.
+#include "app/log/show_view.h"
 #include "app/widgets/choice_popup.h"
+#include "story/show_page.h"
 #include "support/window_test.h"
 
 #include <QAbstractItemModelTester>
@@ -261,6 +263,34 @@ private slots:
         take(QStringLiteral("ines"));
         QVERIFY(shown().isEmpty());
         QVERIFY(w_->find<QLabel>(QStringLiteral("logHint"))->isVisible());
+    }
+
+    // Every character with its newest build; a line leads to what is open of it, and the page says the same.
+    void theWholeShow() {
+        {
+            const auto log = ProductionLog::open(place());
+            QVERIFY(
+                (*log)->build(QStringLiteral("night-heron"), QStringLiteral("h1"), QStringLiteral("/h.glb")));
+        }
+        w_->command(QStringLiteral("Show how the whole show stands"));
+        auto* lines = w_->find<QTableWidget>(QStringLiteral("showTable"));
+        QTRY_VERIFY(lines->isVisible() && lines->rowCount() == 2);
+        QVERIFY(lines->item(0, 0)->text().startsWith(QStringLiteral("badger postmaster\nbuild 3")));
+        QVERIFY(lines->item(1, 0)->text().startsWith(QStringLiteral("night heron\nbuild 1, not run")));
+        QVERIFY2(said("showSentence").startsWith(QStringLiteral("2 characters, 0 signed off")),
+                 qPrintable(said("showSentence")));
+        QCOMPARE(lines->item(0, 2)->text().toInt(), page()->wholeShow()->state().characters[0].open[4]);
+        const QByteArray html = showPage(page()->wholeShow()->state(), QStringLiteral("Saltmarsh <Post>"),
+                                         QDateTime::currentDateTime());
+        QVERIFY(html.contains("Saltmarsh &lt;Post&gt;") && html.contains("night heron") &&
+                html.contains("data:image/jpeg"));
+        QVERIFY(!html.contains("http")); // nothing from elsewhere
+        emit lines->cellActivated(0, 0);
+        QVERIFY(!lines->isVisible() && table()->isVisible());
+        QVERIFY(!shown().isEmpty());
+        for (qint64 id : shown())
+            QVERIFY(isOpen(defect(id).state) &&
+                    defect(id).build.character == QStringLiteral("badger-postmaster"));
     }
 
     void seesWhatAnotherLeadDoes() {

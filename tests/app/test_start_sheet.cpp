@@ -97,7 +97,7 @@ private slots:
     }
 
     void theDemoIsOnePressAway() {
-        TestWindow w(QStringLiteral("startdemo"));
+        TestWindow w(QStringLiteral("startdemo"), true);
         const QString home = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
         QDir(home + QStringLiteral("/demo")).removeRecursively();
         QTest::mouseClick(w.find<QPushButton>(QStringLiteral("openDemo")), Qt::LeftButton);

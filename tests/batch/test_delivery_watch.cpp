@@ -1,5 +1,6 @@
-// The nightly: a line for each delivery, none of a file half written, nothing twice whatever restarts there are, and
-// what crashes or hangs is one line too. The program that tests is a stand-in here; once it is the real one.
+// The nightly: a line for each delivery, none of a file half written, nothing twice whatever restarts there
+// are, and what crashes or hangs is one line too. The program that tests is a stand-in here; once it is the
+// real one.
 #include "batch/delivery_watch.h"
 #include "support/suite.h"
 
@@ -194,10 +195,12 @@ private slots:
     // The command itself, killed and started again.
     void theRealOneKilled() {
         QDir().mkpath(at(QStringLiteral("in")));
-        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/lighthouse-newt.glb"), at(QStringLiteral("in/newt.glb"))));
+        QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/lighthouse-newt.glb"),
+                            at(QStringLiteral("in/newt.glb"))));
         QProcess cli;
-        const QStringList words{QStringLiteral("watch"), at(QStringLiteral("in")), QStringLiteral("--out"),
-                                at(QStringLiteral("out")), QStringLiteral("--singles"), QStringLiteral("--settle"),
+        const QStringList words{QStringLiteral("watch"),     at(QStringLiteral("in")),
+                                QStringLiteral("--out"),     at(QStringLiteral("out")),
+                                QStringLiteral("--singles"), QStringLiteral("--settle"),
                                 QStringLiteral("200")};
         QByteArray said;
         connect(&cli, &QProcess::readyReadStandardOutput, this, [&] { said += cli.readAllStandardOutput(); });

@@ -169,7 +169,56 @@ QWidget* IntakePage::buildLeft() {
     notes_->setAlignment(Qt::AlignTop);
     column->addWidget(hairline());
     column->addWidget(scroll);
+    column->addWidget(buildPlacing());
     return left;
+}
+
+// In what unit and with which axis up the file was made, where its format leaves that open; the character
+// beside is the preview.
+QWidget* IntakePage::buildPlacing() {
+    placing_ = new QWidget;
+    auto* row = new FlowLayout(6);
+    row->setContentsMargins(0, 2, 0, 0);
+    placing_->setLayout(row);
+    height_ = new QLabel;
+    height_->setObjectName(QStringLiteral("bodyHeight"));
+    row->addWidget(height_);
+    const auto combo = [&](const char* name, const QString& said) {
+        auto* c = new QComboBox;
+        c->setObjectName(QLatin1String(name));
+        c->setAccessibleName(said);
+        c->setToolTip(said);
+        setType(c, 0.95);
+        row->addWidget(c);
+        connect(c, &QComboBox::activated, this, &IntakePage::place);
+        return c;
+    };
+    unit_ = combo("fileUnit", tr("The unit the file was made in"));
+    unit_->addItem(tr("unit as the file says"), 0.0);
+    for (const auto& [words, metres] : {std::pair(tr("metres"), 1.0),
+                                        {tr("centimetres"), 0.01},
+                                        {tr("millimetres"), 0.001},
+                                        {tr("inches"), 0.0254}})
+        unit_->addItem(words, metres);
+    up_ = combo("fileUp", tr("The axis that is up in the file"));
+    up_->addItem(tr("up as the file says"), -1);
+    for (int axis = 0; axis < 3; ++axis)
+        up_->addItem(tr("%1 is up").arg(QChar(u'X' + axis)), axis);
+    return placing_;
+}
+
+void IntakePage::place() {
+    build_->setPlacing({unit_->currentData().toDouble(), up_->currentData().toInt()});
+}
+
+void IntakePage::refreshPlacing() {
+    placing_->setVisible(build_->mayBePlaced());
+    if (!build_->mayBePlaced())
+        return;
+    const Placing placing = build_->placing();
+    unit_->setCurrentIndex(std::max(0, unit_->findData(placing.metresPerUnit)));
+    up_->setCurrentIndex(std::max(0, up_->findData(placing.up)));
+    height_->setText(tr("%1 m high").arg(build_->buildSubject()->body.height, 0, 'g', 3));
 }
 
 QWidget* IntakePage::buildMiddle() {
@@ -368,6 +417,8 @@ void IntakePage::refresh() {
     for (const std::string& n : s->character->notes)
         notes << QString::fromStdString(n);
     notes_->setText(notes.isEmpty() ? tr("Read without a remark.") : notes.join(QLatin1Char('\n')));
+
+    refreshPlacing();
 
     const int unknown = jointModel_->unknown(), unsure = jointModel_->unsure();
     jointsSummary_->setText(unsure == 0 ? tr("%1 joints, all known").arg(s->character->skeleton.size())

@@ -57,10 +57,13 @@ protected:
 private:
     void fitJointTable();
     QWidget* buildLeft();
+    QWidget* buildPlacing();
     QWidget* buildMiddle();
     QWidget* buildCard();
     QWidget* buildJoints();
     void refresh();
+    void refreshPlacing();
+    void place();
     void refreshCard();
     void chooseJoint(int joint);
     void correct();
@@ -79,6 +82,9 @@ private:
     QPushButton *tell_ = nullptr, *mend_ = nullptr, *jointsTab_ = nullptr, *buildsTab_ = nullptr,
                 *offer_ = nullptr;
     QTableView* joints_ = nullptr;
+    QWidget* placing_ = nullptr;
+    QComboBox *unit_ = nullptr, *up_ = nullptr;
+    QLabel* height_ = nullptr;
     QLabel *jointsSummary_ = nullptr, *jointName_ = nullptr;
     QComboBox *role_ = nullptr, *sideOf_ = nullptr;
     BuildsPane* builds_ = nullptr;

@@ -72,26 +72,11 @@ ShowView::ShowView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log) {
                             tr("One page with everything in it: to hang on a wall, to send, to print"));
     connect(page, &QPushButton::clicked, this, &ShowView::save);
     all->addLayout(head);
-    table_ = new QTableWidget;
-    table_->setObjectName(QStringLiteral("showTable"));
-    table_->setAccessibleName(tr("Every character of the show"));
-    table_->setColumnCount(ShowColumns);
-    table_->setHorizontalHeaderLabels({tr("Character"), tr("Signed off"), tr("4"), tr("3"), tr("2"), tr("1"),
-                                       tr("to check"), tr("moved"), tr("open, by week")});
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setShowGrid(false);
-    table_->setTabKeyNavigation(false);
-    table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setHighlightSections(false);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setSectionResizeMode(ShowName, QHeaderView::Stretch);
+    table_ = tableOfLines(QStringLiteral("showTable"), tr("Every character of the show"),
+                          {tr("Character"), tr("Signed off"), tr("4"), tr("3"), tr("2"), tr("1"),
+                           tr("to check"), tr("moved"), tr("open, by week")},
+                          ShowName, ShowFour, ShowMoved);
     table_->horizontalHeader()->setSectionResizeMode(ShowWeeks, QHeaderView::Fixed);
-    for (int column = ShowFour; column <= ShowMoved; ++column)
-        table_->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     table_->setItemDelegateForColumn(ShowWeeks, new WeeksDelegate(table_));
     all->addWidget(table_, 1);
     const auto choose = [this](int row) {

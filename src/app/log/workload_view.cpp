@@ -1,6 +1,7 @@
 #include "app/log/workload_view.h"
 
 #include "app/theme.h"
+#include "app/widgets/parts.h"
 #include "log/workload.h"
 
 #include <QHeaderView>
@@ -47,26 +48,11 @@ WorkloadView::WorkloadView(LogDesk* log, QWidget* parent) : QWidget(parent), log
     words_->setWordWrap(true);
     words_->setProperty("quiet", true);
     all->addWidget(words_);
-    table_ = new QTableWidget;
-    table_->setObjectName(QStringLiteral("workload"));
-    table_->setAccessibleName(tr("Who has how much to do"));
-    table_->setColumnCount(Columns);
-    table_->setHorizontalHeaderLabels({tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"),
-                                       tr("to check"), tr("oldest"), tr("to close")});
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setShowGrid(false);
-    table_->setTabKeyNavigation(false);
-    table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    table_->verticalHeader()->hide();
+    table_ = tableOfLines(QStringLiteral("workload"), tr("Who has how much to do"),
+                          {tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to check"),
+                           tr("oldest"), tr("to close")},
+                          Bar, Four, Columns - 1);
     table_->verticalHeader()->setDefaultSectionSize(px(32));
-    table_->horizontalHeader()->setHighlightSections(false);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setSectionResizeMode(Bar, QHeaderView::Stretch);
-    for (int column = Four; column < Columns; ++column)
-        table_->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     table_->setItemDelegateForColumn(Bar, new BarDelegate(table_));
     all->addWidget(table_, 1);
     connect(table_, &QTableWidget::itemActivated, this, [this](QTableWidgetItem* item) {

@@ -16,6 +16,8 @@ namespace hobble {
 
 namespace {
 
+const QString kPlacings = QStringLiteral("placings"); // a map: character → unit and axis
+
 // Every profile that can be read; one that cannot is nobody's loss.
 std::vector<NamingProfile> keptProfiles() {
     std::vector<NamingProfile> out;
@@ -35,6 +37,10 @@ BuildDesk::BuildDesk(Shared& shared, LogDesk& log) : Desk(shared), log_(log) {
         else // the window is not there yet to be told
             QTimer::singleShot(0, this, [this, message = kept.error()] { fail(message); });
     }
+    const QVariantMap placings = QSettings().value(kPlacings).toMap();
+    for (auto it = placings.begin(); it != placings.end(); ++it)
+        if (const QVariantList said = it->toList(); said.size() == 2)
+            keepPlacing(it.key().toStdString(), {said[0].toDouble(), said[1].toInt()});
     connect(&watch_, &FolderWatch::arrived, this, &BuildDesk::delivered);
     connect(&jobs(), &JobQueue::idle, this, &BuildDesk::takeDelivered);
     connect(&watch_, &FolderWatch::lost, this, [this](const QString& folder) {
@@ -91,6 +97,24 @@ void BuildDesk::open(const QString& path) {
                          return [this] { tell(tr("Opening was stopped.")); };
                      return [this, path, prepared, corrections] { opened(path, prepared, corrections); };
                  });
+}
+
+bool BuildDesk::mayBePlaced() const { return build_ && hobble::mayBePlaced(build_->character->source); }
+
+Placing BuildDesk::placing() const { return build_ ? placingOf(build_->character->name) : Placing(); }
+
+void BuildDesk::setPlacing(const Placing& placing) {
+    if (!mayBePlaced() || placing == this->placing())
+        return;
+    keepPlacing(build_->character->name, placing);
+    QVariantMap all = QSettings().value(kPlacings).toMap();
+    const QString name = QString::fromStdString(build_->character->name);
+    if (placing == Placing())
+        all.remove(name);
+    else
+        all[name] = QVariantList{placing.metresPerUnit, placing.up};
+    QSettings().setValue(kPlacings, all);
+    open(QString::fromStdString(build_->character->source));
 }
 
 void BuildDesk::opened(const QString& path, const Prepared& prepared,

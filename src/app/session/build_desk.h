@@ -8,6 +8,7 @@
 #include "app/view/pose_view.h"
 #include "core/character/variant.h"
 #include "core/intake/check.h"
+#include "io/character_read.h"
 #include "io/naming_json.h"
 #include "story/folder_watch.h"
 
@@ -49,6 +50,12 @@ public:
     int check() const { return check_; }
     qint64 defectOfCheck(int check) const; // that tells of it already, in this build or an earlier one; or 0
     void logCheck(int check, const QByteArray& camera, const QByteArray& picture);
+
+    // In what unit and with which axis up its file was made, where the format leaves that open. Kept for all
+    // files of the character; reads the build again.
+    bool mayBePlaced() const;
+    Placing placing() const;
+    void setPlacing(const Placing& placing);
 
     // What its joints are
     void correctRole(int joint, Role role, Side side);

@@ -4,9 +4,11 @@
 
 #include <QApplication>
 #include <QCoreApplication>
+#include <QHeaderView>
 #include <QKeyEvent>
 #include <QLayout>
 #include <QMouseEvent>
+#include <QTableWidget>
 
 namespace hobble {
 
@@ -89,6 +91,29 @@ void empty(QLayout* layout) {
         }
         delete item;
     }
+}
+
+QTableWidget* tableOfLines(const QString& name, const QString& said, const QStringList& heads, int stretched,
+                           int first, int last) {
+    auto* t = new QTableWidget;
+    t->setObjectName(name);
+    t->setAccessibleName(said);
+    t->setColumnCount(static_cast<int>(heads.size()));
+    t->setHorizontalHeaderLabels(heads);
+    t->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    t->setSelectionBehavior(QAbstractItemView::SelectRows);
+    t->setSelectionMode(QAbstractItemView::SingleSelection);
+    t->setShowGrid(false);
+    t->setTabKeyNavigation(false);
+    t->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    t->verticalHeader()->hide();
+    t->horizontalHeader()->setHighlightSections(false);
+    t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    t->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    t->horizontalHeader()->setSectionResizeMode(stretched, QHeaderView::Stretch);
+    for (int column = first; column <= last; ++column)
+        t->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    return t;
 }
 
 QLabel* noOpenGl(const QString& goesOn) {

@@ -8,6 +8,7 @@
 #include <functional>
 
 class QLayout;
+class QTableWidget;
 
 namespace hobble {
 
@@ -39,6 +40,11 @@ QPushButton* wordToggle(QLayout* into, const QString& text, const QString& name,
 /// Takes everything out. What it was may be the very thing that was pressed, so it goes when that is over; by
 /// then it has no name any more. The keyboard, where it was in there, stays on the page.
 void empty(QLayout* layout);
+
+/// A table to be read, a line of which leads somewhere; `stretched` takes the room that is left. Columns from
+/// `first` to `last` are numbers, their heads to the right.
+QTableWidget* tableOfLines(const QString& name, const QString& said, const QStringList& heads, int stretched,
+                           int first, int last);
 
 /// What is said in place of a viewport where the display gives no OpenGL; `goesOn` is what works all the
 /// same.
