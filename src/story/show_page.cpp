@@ -8,6 +8,7 @@
 #include <QLocale>
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -113,8 +114,7 @@ QString card(const CharacterState& c) {
             faults += n;
         tested << (faults == 1 ? words("one fault in the last run")
                                : words("%1 faults in the last run").arg(faults))
-               << words("%1 % of the skin moved")
-                      .arg(100 * c.run->coverage, 0, 'f', c.run->coverage > 0.995 ? 0 : 1);
+               << words("%1 % of the skin moved").arg(std::floor(1000 * c.run->coverage) / 10);
     } else {
         tested << words("this build was not run");
     }

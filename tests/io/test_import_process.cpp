@@ -134,11 +134,12 @@ private slots:
         const std::string half =
             refusalOf(file, {standIn("half", "printf 's\\377\\377\\0' >&3; kill -ABRT $$"), 60, 1000});
         QVERIFY2(half.find("crashed on it") != std::string::npos, half.c_str());
-        const std::string nonsense = refusalOf(
-            file, {standIn("nonsense", "printf 'x\\1\\0\\0\\0\\0\\0\\0\\0y' >&3; sleep 1000"), 60, 1000});
+        const std::string nonsense =
+            refusalOf(file, {standIn("nonsense", "printf 'x\\1\\0\\0\\0\\0\\0\\0\\0y' >&3; exec sleep 1000"),
+                             60, 1000});
         QVERIFY2(nonsense.find("says what it should not") != std::string::npos, nonsense.c_str());
         const std::string empty = refusalOf(
-            file, {standIn("empty", "printf 's\\0\\0\\0\\0\\0\\0\\0\\0' >&3; sleep 1000"), 60, 1000});
+            file, {standIn("empty", "printf 's\\0\\0\\0\\0\\0\\0\\0\\0' >&3; exec sleep 1000"), 60, 1000});
         QVERIFY2(empty.find("does not fit together") != std::string::npos, empty.c_str());
         const std::string missing = refusalOf(file, {at("not there"), 60, 1000});
         QVERIFY2(missing.find("cannot be started") != std::string::npos, missing.c_str());

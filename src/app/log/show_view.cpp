@@ -15,6 +15,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -164,7 +165,8 @@ void ShowView::fill() {
         for (int s = 1; s <= 4; ++s)
             cell(ShowFour + 4 - s, count(c.open[static_cast<std::size_t>(s)]), true);
         cell(ShowToCheck, count(c.toBeChecked), true);
-        cell(ShowMoved, c.run ? tr("%1 %").arg(100 * c.run->coverage, 0, 'f', 0) : QString(), true);
+        cell(ShowMoved, c.run ? tr("%1 %").arg(std::floor(100 * c.run->coverage), 0, 'f', 0) : QString(),
+             true);
         auto* weeks = cell(ShowWeeks, {}, false);
         QVariantList points;
         QStringList said;
@@ -184,10 +186,14 @@ void ShowView::save() {
                                                       QStringLiteral("show.html"), tr("Page (*.html)"));
     if (path.isEmpty())
         return;
-    const QByteArray page =
-        showPage(state_, QFileInfo(log_->place()).completeBaseName(), QDateTime::currentDateTime());
-    const auto written = writeFile(path.toStdString(), page.toStdString());
-    words_->setText(written ? tr("The page is in %1.").arg(path) : QString::fromStdString(written.error()));
+    log_->work(tr("Writing the show's page"),
+               [state = state_, title = QFileInfo(log_->place()).completeBaseName(),
+                path](JobControl&) -> Result<QString> {
+                   const QByteArray page = showPage(state, title, QDateTime::currentDateTime());
+                   if (const auto written = writeFile(path.toStdString(), page.toStdString()); !written)
+                       return Error{written.error()};
+                   return tr("The page is in %1.").arg(path);
+               });
 }
 
 } // namespace hobble

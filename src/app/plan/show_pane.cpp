@@ -94,8 +94,8 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
     column->addWidget(body_);
     column->addStretch(1);
     connect(exposure_, &ExposureDesk::placesChanged, this, &ShowPane::refreshPlaces);
-    for (auto signal : {&ExposureDesk::exposureChanged, &ExposureDesk::countingChanged})
-        connect(exposure_, signal, this, &ShowPane::refresh);
+    connect(exposure_, &ExposureDesk::exposureChanged, this, &ShowPane::refresh);
+    connect(exposure_, &ExposureDesk::countingChanged, this, &ShowPane::refreshTotal);
     connect(exposure_, &ExposureDesk::untoldChanged, this, &ShowPane::refreshUntold);
     connect(plan_, &PlanDesk::planChanged, this, &ShowPane::refresh);
     refreshPlaces();
@@ -193,7 +193,7 @@ void ShowPane::refreshUntold() {
                                : tr("Tell the log of %1 defects").arg(untold));
 }
 
-void ShowPane::refresh() {
+void ShowPane::refreshTotal() {
     const auto& e = exposure_->exposure();
     const bool counting = exposure_->counting(), none = exposure_->places().isEmpty();
     const QString counted = e ? tr("%1 clips, %2 frames")
@@ -213,6 +213,11 @@ void ShowPane::refresh() {
     stop_->setVisible(counting);
     again_->setVisible(!none && !counting);
     refreshUntold();
+}
+
+void ShowPane::refresh() {
+    refreshTotal();
+    const auto& e = exposure_->exposure();
     const QStringList& notes = exposure_->notes();
     unread_->setVisible(!notes.isEmpty());
     unread_->setText(notes.size() == 1 ? tr("one was not read") : tr("%1 were not read").arg(notes.size()));

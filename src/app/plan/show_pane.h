@@ -20,6 +20,7 @@ private:
     void addFiles();
     void refreshPlaces();
     void refresh();
+    void refreshTotal();
     void refreshUntold();
     QWidget* row(const ExposureDesk::Wider& wider);
 

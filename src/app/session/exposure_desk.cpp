@@ -85,15 +85,16 @@ void ExposureDesk::setPlaces(const QStringList& places) {
 
 void ExposureDesk::count() {
     const auto subject = build_.buildSubject();
-    if (!subject || places_.isEmpty())
+    if (!subject || places_.isEmpty()) {
+        ++asked_;
         return take(nullptr, {}, false);
-    // What is known already: the same joints, the same ways to go, the same clips. Anything else is found out
-    // by the scan itself, from what it kept.
+    }
     const QString maps = pose_.jointMapsOf();
     percent_ = 0;
+    scans_.cancel(); // what it has done is kept
     scans_.start(tr("Counting the show's clips"),
-                 [this, subject, plan = plan_.plan(), places = places_,
-                  maps](JobControl& control) -> std::function<void()> {
+                 [this, subject, plan = plan_.plan(), places = places_, maps,
+                  asked = ++asked_](JobControl& control) -> std::function<void()> {
                      ScanSettings settings;
                      for (const QString& place : places)
                          settings.places.push_back(place.toStdString());
@@ -109,8 +110,8 @@ void ExposureDesk::count() {
                      for (const ClipTrouble& t : scan.exposure.troubles)
                          notes << QString::fromStdString(t.words);
                      auto exposure = std::make_shared<const Exposure>(std::move(scan.exposure));
-                     return [this, subject, exposure, notes, stopped = scan.stopped] {
-                         if (subject == build_.buildSubject()) // else it was another build's
+                     return [this, asked, exposure, notes, stopped = scan.stopped] {
+                         if (asked == asked_) // else it was of another build, plan or place
                              take(exposure, notes, stopped);
                      };
                  });

@@ -75,7 +75,7 @@ private:
     QStringList places_, notes_;
     QString readFor_; // the log places_ belong to
     std::shared_ptr<const Exposure> exposure_;
-    int percent_ = 0;
+    int percent_ = 0, asked_ = 0; // asked_: how many counts, of which only the last is taken
     bool stopped_ = false;
 };
 

@@ -145,7 +145,10 @@ StartSheet::StartSheet(BuildDesk* build, LogDesk* log, QWidget* parent)
     all->addWidget(scroll);
     connect(log_, &LogDesk::logChanged, this, &StartSheet::refreshTeam);
     connect(log_, &LogDesk::stateChanged, this, &StartSheet::refreshTeam);
-    connect(build_, &BuildDesk::intakeChanged, this, &StartSheet::refresh);
+    connect(build_, &BuildDesk::intakeChanged, this, [this] {
+        if (isVisible())
+            refresh();
+    });
     refresh();
 }
 

@@ -99,28 +99,28 @@ std::vector<double> useDensity(const Exposure& e, int motion, double limit, std:
     std::vector<double> out(bins, 0);
     if (motion < 0 || !(limit > 0) || bins == 0)
         return out;
+    std::vector<double> exactly(1, 0); // frames that go 0, 1, 2 … units, of all clips together
     double all = 0;
     for (const ClipUse& clip : e.clips) {
         const MotionUse& use = clip.motions[static_cast<std::size_t>(motion)];
         if (!use.told)
             continue;
         all += clip.frames;
-        // Frames that go exactly so many units lie evenly within half a unit of it.
-        const auto spread = [&](double frames, double from, double to) {
-            const double width = limit / static_cast<double>(bins);
-            for (auto b = static_cast<std::size_t>(std::max(0.0, from) / width); b < bins; ++b) {
-                const double low = std::max(from, static_cast<double>(b) * width),
-                             high = std::min(to, static_cast<double>(b + 1) * width);
-                if (low >= to)
-                    break;
-                out[b] += frames * (high - low) / (to - from);
-            }
-        };
-        spread(static_cast<double>(clip.frames - (use.frames.empty() ? 0 : use.frames[0])), 0, 0.5);
-        for (std::size_t u = 0; u < use.frames.size(); ++u) {
-            const std::uint32_t exactly = use.frames[u] - (u + 1 < use.frames.size() ? use.frames[u + 1] : 0);
-            if (exactly > 0)
-                spread(exactly, static_cast<double>(u) + 0.5, static_cast<double>(u) + 1.5);
+        exactly.resize(std::max(exactly.size(), use.frames.size() + 1), 0);
+        exactly[0] += clip.frames - (use.frames.empty() ? 0 : use.frames[0]);
+        for (std::size_t u = 0; u < use.frames.size(); ++u)
+            exactly[u + 1] += use.frames[u] - (u + 1 < use.frames.size() ? use.frames[u + 1] : 0);
+    }
+    // They lie evenly within half a unit of it.
+    const double width = limit / static_cast<double>(bins);
+    for (std::size_t u = 0; u < exactly.size(); ++u) {
+        const double from = std::max(0.0, static_cast<double>(u) - 0.5), to = static_cast<double>(u) + 0.5;
+        for (auto b = static_cast<std::size_t>(from / width); b < bins; ++b) {
+            const double low = std::max(from, static_cast<double>(b) * width),
+                         high = std::min(to, static_cast<double>(b + 1) * width);
+            if (low >= to)
+                break;
+            out[b] += exactly[u] * std::max(0.0, high - low) / (to - from);
         }
     }
     if (all > 0)
