@@ -228,7 +228,7 @@ int main(int argc, char** argv) {
 
     // The page on it, with its window.
     Session session;
-    LogPage page(&session.build(), &session.run(), &session.log());
+    LogPage page(&session.build(), &session.run(), &session.log(), &session.compare());
     page.resize(1280, 720);
     page.show();
     QElapsedTimer until;

@@ -1,6 +1,7 @@
 // Every action of the window, its usual key, and how it is found by name.
 #include "app/keys_dialog.h"
 #include "app/main_window.h"
+#include "app/manual.h"
 #include "app/theme.h"
 
 #include <QAbstractButton>
@@ -40,6 +41,16 @@ void MainWindow::addActions() {
     window(QStringLiteral("limits"), tr("Limits: what counts as too much"), Qt::CTRL | Qt::Key_L,
            [this] { showLimits(); });
     window(QStringLiteral("keys"), tr("Show and change all keys"), Qt::Key_Question, [this] { showKeys(); });
+    const auto read = [this](const QString& page, const QString& anchor) {
+        if (!openManual(page, anchor))
+            say(tr("The manual cannot be shown: no browser takes it, or its pages are not beside the program "
+                   "(share/doc/hobble/manual)."),
+                true);
+    };
+    window(QStringLiteral("manual"), tr("The manual, at this page"), Qt::Key_F1,
+           [this, read] { read(shownPage()->id(), {}); });
+    window(QStringLiteral("why"), tr("Why does it say this?"), Qt::SHIFT | Qt::Key_F1,
+           [this, read] { read(QStringLiteral("why"), manualAnchor(shownPage()->asksWhy())); });
     window(QStringLiteral("night"), tr("Night theme on or off"), {},
            [this] { restyle(!Theme::current().night, Theme::current().textScale); });
     window(QStringLiteral("larger"), tr("Larger text"), Qt::CTRL | Qt::Key_Plus,

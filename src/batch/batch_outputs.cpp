@@ -114,7 +114,8 @@ QString batchPage(const std::vector<BatchRow>& rows, int failAt) {
         out += QStringLiteral("<td class=\"n h\">%1</td><td class=\"n h\">%2 %</td><td class=\"n "
                               "h\">%3</td><td class=\"w\">%4</td></tr>")
                    .arg(row->checked ? tr("%1 of %2").arg(row->notCured).arg(row->checked) : QString(),
-                        QString::number(100 * row->coverage, 'f', 0), QString::number(row->seconds, 'f', 1),
+                        QString::number(std::floor(100 * row->coverage), 'f', 0),
+                        QString::number(row->seconds, 'f', 1),
                         row->faults.empty() ? tr("nothing passes its limit")
                                             : escaped(row->faults.front().sentence));
     }
@@ -125,6 +126,8 @@ std::string batchToJson(const std::vector<BatchRow>& rows, int failAt) {
     nlohmann::json all = nlohmann::json::array();
     for (const BatchRow* row : worstFirst(rows, failAt)) {
         nlohmann::json j = toJson(*row);
+        j["seconds"] = row->seconds;
+        j["measuredBefore"] = row->known;
         j["name"] = shownName(*row);
         j["fails"] = !tested(*row) || row->failsAt(limitOf(*row, failAt));
         all.push_back(std::move(j));

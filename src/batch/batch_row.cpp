@@ -84,7 +84,6 @@ json toJson(const BatchRow& row) {
             {"key", row.key},
             {"state", nameOf(row.state)},
             {"why", row.why},
-            {"seconds", row.seconds},
             {"coverage", row.coverage},
             {"motions", row.motions},
             {"findings", row.findings},
@@ -95,7 +94,6 @@ json toJson(const BatchRow& row) {
             {"checked", row.checked},
             {"notCured", row.notCured},
             {"worstNotCured", row.worstNotCured},
-            {"measuredBefore", row.known},
             {"report", row.report}};
 }
 
@@ -116,7 +114,6 @@ Result<BatchRow> rowFromJson(const std::string& text) {
             return Error{"no state"};
         row.state = static_cast<BatchRow::State>(state - std::begin(kStates));
         row.why = j.at("why").get<std::string>();
-        row.seconds = j.at("seconds").get<double>();
         row.coverage = j.at("coverage").get<double>();
         row.motions = j.at("motions").get<int>();
         row.findings = j.at("findings").get<int>();

@@ -3,14 +3,17 @@
 #include "io/content_hash.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
+#include "log/run_entry.h"
 
 #include <nlohmann/json.hpp>
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QEventLoop>
 #include <QFile>
 #include <QProcess>
+#include <QSysInfo>
 #include <QTimer>
 
 #include <algorithm>
@@ -46,6 +49,38 @@ std::vector<std::string> filesOf(const std::string& file) {
     return out;
 }
 
+QString inFolder(const QDir& folder, const char* kind, const std::string& key) {
+    return folder.filePath(QStringLiteral("%1/%2.json").arg(QLatin1String(kind), q(key)));
+}
+
+// Of the batch's own content, tested before by whoever it was.
+std::optional<BatchRow> keptIn(const QDir& folder, const char* kind, const std::string& key,
+                               const BatchCharacter& character) {
+    const auto text = readFile(inFolder(folder, kind, key).toStdString());
+    if (!text)
+        return std::nullopt;
+    auto row = rowFromJson(*text);
+    if (!row || row->key != key)
+        return std::nullopt;
+    row->character = character;
+    if (const auto seconds = readFile(inFolder(folder, "seconds", key).toStdString()))
+        row->seconds = QByteArray::fromStdString(*seconds).toDouble();
+    return std::move(*row);
+}
+
+std::string whyNot(const BatchCharacter& character) {
+    std::error_code error;
+    return fs::exists(character.file, error) ? "it may not be read" : "no such file";
+}
+
+constexpr const char* kSubfolders[] = {"results", "untested", "entries", "seconds",
+                                       "reports", "measured", "work"};
+
+// The file of them and which one.
+std::pair<std::string, std::string> variantsOf(const BatchCharacter& c, const BatchOptions& o) {
+    return c.variants.empty() ? std::pair(o.variants, o.variant) : std::pair(c.variants, c.variant);
+}
+
 // One character under way.
 struct Job {
     std::size_t row = 0;
@@ -64,11 +99,11 @@ public:
             rows_[i].character = characters[i];
         const int cores = static_cast<int>(std::max(1u, std::thread::hardware_concurrency()));
         jobs_ = options.jobs > 0 ? options.jobs : cores;
-        threads_ = std::max(1, cores / jobs_);
+        threads_ = options.threads > 0 ? options.threads : std::max(1, cores / jobs_);
     }
 
     Result<std::vector<BatchRow>> go() {
-        for (const char* sub : {"results", "reports", "measured", "work"})
+        for (const char* sub : kSubfolders)
             if (!folder_.mkpath(QLatin1String(sub)))
                 return Error{"Cannot write into " + options_.folder.toStdString() +
                              ": the folder is missing, protected or full."};
@@ -98,9 +133,6 @@ private:
     QEventLoop loop_;
 
     bool cancelled() const { return options_.cancel && options_.cancel->load(std::memory_order_relaxed); }
-    QString resultOf(const BatchRow& row) const {
-        return folder_.filePath(q("results/" + row.key + ".json"));
-    }
 
     void fill() {
         while (!cancelled() && next_ < rows_.size() && running_.size() < static_cast<std::size_t>(jobs_))
@@ -114,18 +146,15 @@ private:
         row.key = batchKey(row.character, options_);
         if (row.key.empty()) {
             row.state = BatchRow::State::Unreadable;
-            std::error_code error;
-            row.why = fs::exists(row.character.file, error) ? "it may not be read" : "no such file";
+            row.why = whyNot(row.character);
             return finished(row);
         }
         if (!options_.afresh && !options_.check) // what a log says of a build may be another thing by now
-            if (const auto text = readFile(resultOf(row).toStdString()))
-                if (auto kept = rowFromJson(*text); kept && kept->key == row.key) {
-                    kept->character = row.character;
-                    kept->known = true;
-                    row = std::move(*kept);
-                    return finished(row);
-                }
+            if (auto kept = keptIn(folder_, "results", row.key, row.character)) {
+                row = std::move(*kept);
+                row.known = true;
+                return finished(row);
+            }
         for (const auto& job : running_)
             if (rows_[job->row].key == row.key) {
                 job->twins.push_back(index);
@@ -135,7 +164,10 @@ private:
             ended_.erase(ended_.begin());
         auto job = std::make_unique<Job>();
         job->row = index;
-        job->json = folder_.filePath(q("work/" + row.key + ".json"));
+        // of this process alone: another may be testing the very same
+        job->json = folder_.filePath(QStringLiteral("work/%1.%2.%3.json")
+                                         .arg(q(row.key), QSysInfo::machineHostName())
+                                         .arg(QCoreApplication::applicationPid()));
         job->report = options_.reports ? q("reports/" + row.key + ".html") : QString();
         running_.push_back(std::move(job));
         start(*running_.back(), runArguments(row, *running_.back()));
@@ -158,10 +190,13 @@ private:
             out << QStringLiteral("--html") << folder_.filePath(job.report);
         common(out, c);
         for (const auto& [name, value] :
-             {std::pair("--naming", c.naming), std::pair("--variants", c.variants),
-              std::pair("--variant", c.variant), std::pair("--log", options_.log)})
+             {std::pair("--naming", c.naming), std::pair("--variants", variantsOf(c, options_).first),
+              std::pair("--variant", variantsOf(c, options_).second),
+              std::pair("--log", options_.entries ? "" : options_.log), std::pair("--log-key", row.key)})
             if (!value.empty())
                 out << QLatin1String(name) << q(value);
+        if (options_.entries)
+            out << QStringLiteral("--log-entry") << inFolder(folder_, "entries", row.key);
         return out;
     }
     QStringList checkArguments(const BatchRow& row, const Job& job) const {
@@ -268,9 +303,7 @@ private:
         row.seconds = static_cast<double>(job.since.elapsed()) / 1000;
         ++measured_;
         QFile::remove(job.json);
-        if (state == BatchRow::State::Tested) // what was not is tried again the next time
-            if (const auto kept = writeFile(resultOf(row).toStdString(), rowToJson(row)); !kept)
-                row.why = kept.error();
+        keep(row);
         const auto at = std::find_if(running_.begin(), running_.end(),
                                      [&](const std::unique_ptr<Job>& other) { return other.get() == &job; });
         ended_.push_back(std::move(*at)); // its process is in the middle of telling
@@ -284,6 +317,21 @@ private:
             finished(rows_[twin]);
         }
         fill();
+    }
+
+    // What was not tested is tried again the next time; why it was not is kept for whoever puts the rows
+    // together. Seconds are kept apart: they are no result, and no two times the same.
+    void keep(BatchRow& row) {
+        if (row.state == BatchRow::State::Stopped)
+            return;
+        const bool tested = row.state == BatchRow::State::Tested;
+        for (const auto& [kind, text] :
+             {std::pair("seconds", QByteArray::number(row.seconds).toStdString() + "\n"),
+              std::pair(tested ? "results" : "untested", rowToJson(row))})
+            if (const auto kept = writeFile(inFolder(folder_, kind, row.key).toStdString(), text); !kept)
+                row.why = kept.error();
+        if (tested)
+            QFile::remove(inFolder(folder_, "untested", row.key));
     }
 
     void finished(const BatchRow& row) {
@@ -325,16 +373,57 @@ std::string batchKey(const BatchCharacter& c, const BatchOptions& o) {
         first = false;
         add(bytes ? *bytes : std::string());
     }
-    for (const std::string& file :
-         {c.plan.empty() ? o.plan : c.plan, c.limits.empty() ? o.limits : c.limits, c.naming, c.variants}) {
+    for (const std::string& file : {c.plan.empty() ? o.plan : c.plan, c.limits.empty() ? o.limits : c.limits,
+                                    c.naming, variantsOf(c, o).first}) {
         const auto bytes = file.empty() ? Result<std::string>(std::string()) : readFile(file);
         add(bytes ? *bytes : "missing " + file);
     }
-    for (const std::string& word : {c.variant, o.method, std::string(o.singles ? "singles" : ""),
-                                    std::string(o.check ? "check " + o.log : ""),
-                                    std::string(o.reports ? "reports" : ""), std::string(HOBBLE_VERSION)})
+    for (const std::string& word :
+         {variantsOf(c, o).second, o.method, std::string(o.singles ? "singles" : ""),
+          std::string(o.check ? "check " + o.log : ""), std::string(o.reports ? "reports" : ""),
+          std::string(HOBBLE_VERSION)})
         add(word);
     return hash.hex();
+}
+
+std::vector<BatchRow> keptRows(const std::vector<BatchCharacter>& characters, const BatchOptions& options) {
+    const QDir folder(options.folder);
+    std::vector<BatchRow> out;
+    for (const BatchCharacter& c : characters) {
+        BatchRow row;
+        row.character = c;
+        row.key = batchKey(c, options);
+        if (row.key.empty()) {
+            row.state = BatchRow::State::Unreadable;
+            row.why = whyNot(c);
+        } else if (auto tested = keptIn(folder, "results", row.key, c)) {
+            row = std::move(*tested);
+        } else if (auto untested = keptIn(folder, "untested", row.key, c)) {
+            row = std::move(*untested);
+        } else {
+            row.why = "nobody told of it: its task was ended, or never ran";
+        }
+        out.push_back(std::move(row));
+    }
+    return out;
+}
+
+Result<Done> enterKept(ProductionLog& log, const std::vector<BatchRow>& rows, const BatchOptions& options) {
+    const QDir folder(options.folder);
+    for (const BatchRow& row : rows) {
+        if (row.state != BatchRow::State::Tested)
+            continue;
+        const std::string file = inFolder(folder, "entries", row.key).toStdString();
+        const auto text = readFile(file);
+        if (!text)
+            continue; // tested by a batch that kept none
+        const auto entry = runEntryFromJson(QByteArray::fromStdString(*text));
+        if (!entry)
+            return Error{file + ": " + entry.error()};
+        if (auto entered = enterRun(log, *entry); !entered)
+            return entered;
+    }
+    return Done{};
 }
 
 Result<std::vector<BatchRow>> runBatch(const std::vector<BatchCharacter>& characters,

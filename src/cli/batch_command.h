@@ -12,9 +12,14 @@ namespace hobble::cli {
 
 struct BatchChoice {
     std::vector<std::string> sources;
-    std::string out, log, plan, limits, method = "linear";
+    std::string out, log, plan, limits, variants, variant, method = "linear";
     bool singles = false, check = false, noReports = false, afresh = false, quiet = false;
-    int failAt = 0, jobs = 0, seconds = 1800, megabytes = 4096;
+    int failAt = 0, jobs = 0, threads = 0, seconds = 1800, megabytes = 4096;
+    // on a cluster
+    std::string scheduler, part;
+    std::vector<std::string> toScheduler;
+    int tasks = 0;
+    bool wait = false, merge = false;
 };
 
 struct WatchChoice : BatchChoice {

@@ -158,42 +158,19 @@ int doCheck(const CompareChoice& o) {
     in.subject = now.side.subject;
     in.run = now.side.run;
     in.checks = inspect(*in.subject);
-    in.build = build->number;
-    const auto listed = (*log)->defects({.character = build->character});
-    const auto runs = (*log)->newestRuns(build->character);
-    if (!listed || !runs)
-        return fail(Unreadable, !listed ? listed.error() : runs.error());
-    in.runs = *runs;
-    for (const Defect& d : *listed)
-        if (isChecked(d)) {
-            const auto whole = (*log)->defect(d.id);
-            if (!whole)
-                return fail(Unreadable, whole.error());
-            in.defects.push_back(*whole);
-        }
-    QVector<qint64> asked;
-    for (const Defect& d : in.defects)
-        asked << d.id;
-    auto proposals = newestProposals(**log, asked);
-    if (!proposals)
-        return fail(Unreadable, proposals.error());
-    in.proposals = std::move(*proposals);
-    BuildShelf shelf;
-    in.shelf = &shelf;
-    const DefectChecks checks = checkDefects(in);
-    if (!(*log)->readOnly()) {
-        if (const auto kept =
-                keepVerdicts(**log, checks, authorOf(o.author), build->id, o.closeCured ? 2 : 0);
-            !kept)
-            return fail(BadUse, kept.error());
-    }
+    const auto checked = checkLogged(**log, *build, std::move(in), authorOf(o.author), o.closeCured ? 2 : 0);
+    if (!checked)
+        return fail(Unreadable, checked.error());
+    const DefectChecks& checks = *checked;
     if (!o.json.empty())
         if (const auto written = put(
-                o.json, QJsonDocument(checksToJson(checks, *in.subject, in.build)).toJson().toStdString());
+                o.json,
+                QJsonDocument(checksToJson(checks, *now.side.subject, build->number)).toJson().toStdString());
             !written)
             return fail(BadUse, written.error());
     if (!o.junit.empty())
-        if (const auto written = put(o.junit, checksToJunit(checks, *in.subject).toStdString()); !written)
+        if (const auto written = put(o.junit, checksToJunit(checks, *now.side.subject).toStdString());
+            !written)
             return fail(BadUse, written.error());
     bool failed = false;
     for (const DefectCheck& c : checks.checks) {

@@ -1,11 +1,13 @@
 #include "cli/log_commands.h"
 
+#include "io/file_read.h"
 #include "io/file_write.h"
 #include "log/defect_csv.h"
 #include "log/defect_json.h"
 #include "log/defect_list.h"
 #include "log/log_copy.h"
 #include "log/proposal.h"
+#include "log/run_entry.h"
 #include "story/packet.h"
 #include "story/review_pdf.h"
 
@@ -304,6 +306,22 @@ int doImport(const LogOptions& o) {
     return status;
 }
 
+int doEnter(const LogOptions& o) {
+    const auto log = open(o, false);
+    if (!log)
+        return fail(Unreadable, log.error());
+    int status = Clean;
+    for (const std::string& file : o.files) { // what can be entered is, whatever the others are
+        const auto text = readFile(file);
+        const auto entry = !text ? Result<RunEntry>(Error{text.error()})
+                                 : runEntryFromJson(QByteArray::fromStdString(*text));
+        const auto entered = entry ? enterRun(**log, *entry) : Result<Done>(Error{entry.error()});
+        if (!entered)
+            status = fail(Unreadable, file + ": " + entered.error());
+    }
+    return status;
+}
+
 int doMove(const LogOptions& o) {
     const auto from = open(o);
     if (!from)
@@ -423,6 +441,8 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
     in->add_option("FILE", o->files, ".csv or .json")->required();
     in->add_option("--author", o->author, "who changes what the table changes; else the user");
     json(in);
+    CLI::App* enter = command("enter", "runs that were kept as entries (run --log-entry)", doEnter);
+    enter->add_option("FILE", o->files, "entries")->required();
     CLI::App* move = command("move", "the whole log to another place, file or server, checksummed", doMove);
     move->add_option("--to", o->to, "an empty place")->required();
     json(move);

@@ -152,18 +152,17 @@ int pose(const Subject& s, const Options& o) {
     return Clean;
 }
 
-Result<Done> enterInLog(const Subject& s, const RunResult& result, const std::string& path) {
-    auto log = ProductionLog::open(QString::fromStdString(path));
+Result<Done> enterInLog(const Subject& s, const RunResult& result, const Options& o) {
+    const RunEntry entry = entryOf(s, result, QString::fromStdString(o.logKey));
+    if (!o.logEntry.empty())
+        if (auto written = writeFile(o.logEntry, toJson(entry).toStdString()); !written)
+            return written;
+    if (o.log.empty())
+        return Done{};
+    auto log = ProductionLog::open(QString::fromStdString(o.log));
     if (!log)
         return Error{log.error()};
-    auto build = (*log)->build(
-        QString::fromStdString(s.character->name), QString::fromStdString(s.character->hash),
-        QString::fromStdString(s.character->source), QString::fromStdString(s.character->formerHash));
-    if (!build)
-        return Error{build.error()};
-    if (auto entered = (*log)->addRun(summaryOf(s, result, build->id)); !entered)
-        return Error{entered.error()};
-    return Done{};
+    return enterRun(**log, entry);
 }
 
 int run(const Subject& s, const Options& o) {
@@ -221,9 +220,8 @@ int run(const Subject& s, const Options& o) {
         if (auto written = writeReviewPdf(runPaper(shared, result), QString::fromStdString(o.pdf)); !written)
             return fail(BadUse, written.error());
     }
-    if (!o.log.empty())
-        if (auto entered = enterInLog(s, result, o.log); !entered)
-            return fail(BadUse, entered.error());
+    if (auto entered = enterInLog(s, result, o); !entered)
+        return fail(BadUse, entered.error());
     int worst = 0;
     for (const Fault& f : result.faults)
         worst = std::max(worst, f.severity);
@@ -335,6 +333,10 @@ int main(int argc, char** argv) {
     doRun->add_option("--html", o.html, "write a report for people");
     doRun->add_option("--pdf", o.pdf, "write it on paper: the worst findings with pictures");
     doRun->add_option("--log", o.log, "enter the run in this production log");
+    doRun->add_option("--log-entry", o.logEntry,
+                      "write what a log keeps of the run, to be entered later with log enter");
+    doRun->add_option("--log-key", o.logKey,
+                      "under this key the run is entered once, however often it is made");
     doRun->add_option("--fail-at", o.failAt, "exit with 1 when a finding is at least this severe")
         ->check(CLI::Range(1, 4));
     doRun

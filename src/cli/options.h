@@ -15,7 +15,7 @@ enum Exit { Clean = 0, Findings = 1, BadUse = 2, Unreadable = 3 };
 
 struct Options {
     std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, pdf,
-                                                                  log;
+                                                                  log, logEntry, logKey;
     std::string clipFile, clip, frames, beyond = "keep", jointMap, variants, variant, against, poseFile;
     bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
     double leastCoverage = kLeastCoverage;

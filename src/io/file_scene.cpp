@@ -38,6 +38,7 @@ public:
             note("The file has no skin: its meshes are opened as rigid parts, and there is no joint "
                  "to test. Export the character with its skeleton and skin weights.");
         finishNeutral();
+        out_.textures = SharedVector<Texture>(std::move(scene_.textures));
         for (SceneClip& c : scene_.clips)
             addClip(c);
         return std::move(out_);
@@ -210,10 +211,12 @@ private:
             addBlock(part, from, block);
             stopIfAsked(progress_);
         }
-        for (const auto& [block, list] : from.triangles) {
+        for (std::size_t k = 0; k < from.triangles.size(); ++k) {
+            const auto& [block, list] = from.triangles[k];
             const std::uint32_t first = firstOfBlock[block];
             for (const Triangle& t : list)
                 out_.triangles.push_back({first + t[0], first + t[1], first + t[2]});
+            addPaint(k < from.paint.size() ? from.paint[k] : ScenePaint(), list.size());
         }
         part.vertexCount = static_cast<std::uint32_t>(out_.bindPosition.size()) - part.firstVertex;
         part.triangleCount = static_cast<std::uint32_t>(triangles);
@@ -227,6 +230,16 @@ private:
                         part.targetWeights[t] * target.delta[i];
         }
         out_.parts.push_back(std::move(part));
+    }
+
+    void addPaint(const ScenePaint& paint, std::size_t triangles) {
+        if (scene_.textures.empty())
+            return;
+        const bool painted = paint.texture >= 0 && paint.corners.size() == triangles;
+        for (std::size_t t = 0; t < triangles; ++t) {
+            out_.textureOf.push_back(static_cast<std::int16_t>(painted ? paint.texture : -1));
+            out_.cornerUv.push_back(painted ? paint.corners[t] : CornerUv{});
+        }
     }
 
     // A skinned part uses the file's skin; a rigid one below a joint gets a skin of its own with that joint
@@ -345,11 +358,20 @@ private:
                      "' have no weight and will stay behind.");
             if (place.linear().determinant() < 0)
                 for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
-                    std::swap(out_.triangles[t][1], out_.triangles[t][2]);
+                    turnOver(t);
         }
         for (const Vec3& p : out_.neutral)
             if (!p.allFinite() || p.cwiseAbs().maxCoeff() > 1e9f)
                 throw Refused{"its vertices lie beyond all bounds"};
+    }
+
+    void turnOver(std::uint32_t t) {
+        std::swap(out_.triangles[t][1], out_.triangles[t][2]);
+        if (out_.cornerUv.empty())
+            return;
+        CornerUv& uv = out_.cornerUv[t];
+        std::swap(uv[2], uv[4]);
+        std::swap(uv[3], uv[5]);
     }
 
     // A root joint's own parent is no joint: its values are told to the world instead.

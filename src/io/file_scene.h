@@ -36,11 +36,18 @@ struct SceneBlock {
     int primitive = -1; // of the node's mesh, the first that has these vertices; glTF alone says
 };
 
+/// How a list of triangles is painted.
+struct ScenePaint {
+    int texture = -1;
+    std::vector<CornerUv> corners; // per triangle, where it has a texture
+};
+
 struct ScenePart {
     std::string name; // unique among parts
     int node = -1, skin = -1;
     std::vector<SceneBlock> blocks;
     std::vector<std::pair<std::size_t, std::vector<Triangle>>> triangles; // of a block, numbered from 0 in it
+    std::vector<ScenePaint> paint; // of each list of triangles; where there are fewer, no texture
     std::vector<float> targetWeights;
 };
 
@@ -62,6 +69,7 @@ struct FileScene {
     std::vector<char> isJoint; // per node, beside those the skins name: what the file implies; may be empty
     std::vector<ScenePart> parts;
     std::vector<SceneClip> clips;
+    std::vector<Texture> textures;
     std::vector<std::string> notes;
 };
 

@@ -17,9 +17,14 @@ namespace hobble {
 
 std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const std::string& bytes) {
     tinygltf::TinyGLTF parser;
-    parser.SetImageLoader([](tinygltf::Image*, const int, std::string*, std::string*, int, int,
-                             const unsigned char*, int, void*) { return true; },
-                          nullptr);
+    // as they are: not decoded
+    parser.SetImageLoader(
+        [](tinygltf::Image* image, const int, std::string*, std::string*, int, int,
+           const unsigned char* encoded, int size, void*) {
+            image->image.assign(encoded, encoded + size);
+            return true;
+        },
+        nullptr);
     parser.SetStoreOriginalJSONForExtrasAndExtensions(true);
     auto parsed = std::make_shared<tinygltf::Model>();
     tinygltf::Model& model = *parsed;

@@ -2,6 +2,7 @@
 #include "io/gltf_scene.h"
 
 #include "io/gltf_accessor.h"
+#include "io/textures.h"
 
 #define TINYGLTF_NO_STB_IMAGE
 #define TINYGLTF_NO_STB_IMAGE_WRITE
@@ -37,6 +38,7 @@ public:
             progress_.at(++done / static_cast<double>(nodes.size()));
         }
         readClips();
+        noteMissing(missing_, out_.notes);
         return std::move(out_);
     }
 
@@ -45,6 +47,8 @@ private:
     const Progress& progress_;
     FileScene out_;
     std::set<std::string> partNames_;
+    std::map<int, int> textureOf_;  // of a material; −1: it has none
+    std::set<std::string> missing_; // pictures
 
     std::string nodeName(int n) const {
         return model_.nodes[n].name.empty() ? "node " + std::to_string(n) : model_.nodes[n].name;
@@ -330,8 +334,7 @@ private:
         }
     }
 
-    void readTriangles(ScenePart& part, const tinygltf::Primitive& primitive, int mode,
-                       std::size_t block) const {
+    void readTriangles(ScenePart& part, const tinygltf::Primitive& primitive, int mode, std::size_t block) {
         const std::size_t vertices = part.blocks[block].position.size();
         std::vector<std::uint32_t> index;
         if (primitive.indices >= 0) {
@@ -358,7 +361,116 @@ private:
         else
             for (std::size_t i = 1; i + 1 < index.size(); ++i)
                 put(0, i, i + 1);
+        part.paint.push_back(readPaint(part, primitive, list, vertices));
         part.triangles.push_back({block, std::move(list)});
+    }
+
+    // What a material takes its base colour from (glTF 2.0, section 3.9.2; the older form with specular
+    // colour likewise); null where that is no picture.
+    const tinygltf::Value* olderTexture(const tinygltf::Material& material) const {
+        const auto it = material.extensions.find("KHR_materials_pbrSpecularGlossiness");
+        return it != material.extensions.end() && it->second.Has("diffuseTexture") &&
+                       it->second.Get("diffuseTexture").Has("index")
+                   ? &it->second.Get("diffuseTexture")
+                   : nullptr;
+    }
+
+    int textureFor(int material) {
+        const auto [known, fresh] = textureOf_.try_emplace(material, -1);
+        if (!fresh)
+            return known->second;
+        const tinygltf::Material& m = model_.materials[static_cast<std::size_t>(material)];
+        int index = m.pbrMetallicRoughness.baseColorTexture.index;
+        if (const tinygltf::Value* older = index < 0 ? olderTexture(m) : nullptr)
+            index = older->Get("index").GetNumberAsInt();
+        if (index < 0 || index >= static_cast<int>(model_.textures.size()))
+            return -1;
+        const tinygltf::Texture& from = model_.textures[static_cast<std::size_t>(index)];
+        if (from.source < 0 || from.source >= static_cast<int>(model_.images.size())) {
+            missing_.insert("picture of '" + m.name + "'"); // in a format of an extension
+            return -1;
+        }
+        const tinygltf::Image& image = model_.images[static_cast<std::size_t>(from.source)];
+        std::string bytes(image.image.begin(), image.image.end());
+        if (!isPicture(bytes)) {
+            missing_.insert(image.uri.empty() || image.uri.rfind("data:", 0) == 0
+                                ? "picture of '" + m.name + "'"
+                                : image.uri);
+            return -1;
+        }
+        Texture texture;
+        texture.name = image.name.empty() ? image.uri : image.name;
+        texture.picture = std::make_shared<const std::string>(std::move(bytes));
+        for (const Texture& other : out_.textures) // kept once
+            if (*other.picture == *texture.picture)
+                texture.picture = other.picture;
+        if (from.sampler >= 0 && from.sampler < static_cast<int>(model_.samplers.size())) {
+            const tinygltf::Sampler& sampler = model_.samplers[static_cast<std::size_t>(from.sampler)];
+            for (const auto& [axis, wrap] : {std::pair(0u, sampler.wrapS), std::pair(1u, sampler.wrapT)})
+                texture.beyond[axis] = wrap == TINYGLTF_TEXTURE_WRAP_CLAMP_TO_EDGE ? Texture::Beyond::Clamp
+                                       : wrap == TINYGLTF_TEXTURE_WRAP_MIRRORED_REPEAT
+                                           ? Texture::Beyond::Mirror
+                                           : Texture::Beyond::Repeat;
+        }
+        if (m.alphaMode == "MASK")
+            texture.cutoff = static_cast<float>(m.alphaCutoff);
+        else if (m.alphaMode == "BLEND")
+            texture.cutoff = 0.5f; // what is hardly there is not drawn; nothing is drawn half
+        known->second = static_cast<int>(out_.textures.size());
+        out_.textures.push_back(std::move(texture));
+        return known->second;
+    }
+
+    // Khronos, KHR_texture_transform: scaled, turned, shifted.
+    ScenePaint readPaint(const ScenePart& part, const tinygltf::Primitive& primitive,
+                         const std::vector<Triangle>& list, std::size_t vertices) {
+        ScenePaint out;
+        if (primitive.material < 0 || primitive.material >= static_cast<int>(model_.materials.size()))
+            return out;
+        const tinygltf::Material& m = model_.materials[static_cast<std::size_t>(primitive.material)];
+        const tinygltf::TextureInfo& info = m.pbrMetallicRoughness.baseColorTexture;
+        int set = info.texCoord;
+        if (info.index < 0)
+            if (const tinygltf::Value* older = olderTexture(m); older && older->Has("texCoord"))
+                set = older->Get("texCoord").GetNumberAsInt();
+        Eigen::Matrix<double, 2, 3> place;
+        place << 1, 0, 0, 0, 1, 0;
+        if (const auto it = info.extensions.find("KHR_texture_transform"); it != info.extensions.end()) {
+            const tinygltf::Value& t = it->second;
+            const auto pair = [&](const char* key, double otherwise) {
+                Eigen::Vector2d xy(otherwise, otherwise);
+                for (int k = 0; t.Has(key) && k < 2 && k < static_cast<int>(t.Get(key).ArrayLen()); ++k)
+                    xy[k] = t.Get(key).Get(k).GetNumberAsDouble();
+                return xy;
+            };
+            const Eigen::Vector2d offset = pair("offset", 0), scale = pair("scale", 1);
+            const double turn = t.Has("rotation") ? t.Get("rotation").GetNumberAsDouble() : 0;
+            place << std::cos(turn) * scale.x(), std::sin(turn) * scale.y(), offset.x(),
+                -std::sin(turn) * scale.x(), std::cos(turn) * scale.y(), offset.y();
+            if (t.Has("texCoord"))
+                set = t.Get("texCoord").GetNumberAsInt();
+        }
+        const auto at = primitive.attributes.find("TEXCOORD_" + std::to_string(set));
+        if (at == primitive.attributes.end())
+            return out;
+        const int texture = textureFor(primitive.material);
+        if (texture < 0)
+            return out;
+        const auto uv =
+            orRefuse(readFloats(model_, at->second, 2, "texture coordinates of '" + part.name + "'"));
+        if (uv.size() < 2 * vertices)
+            return out;
+        out.texture = texture;
+        for (const Triangle& t : list) {
+            CornerUv corners{};
+            for (std::size_t k = 0; k < 3; ++k) {
+                const Eigen::Vector2d on = place * Eigen::Vector3d(uv[2 * t[k]], uv[2 * t[k] + 1], 1);
+                corners[2 * k] = static_cast<float>(on.x());
+                corners[2 * k + 1] = static_cast<float>(on.y());
+            }
+            out.corners.push_back(corners);
+        }
+        return out;
     }
 
     void readClips() {

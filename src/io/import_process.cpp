@@ -7,6 +7,7 @@
 #include <chrono>
 #include <csignal>
 #include <cstring>
+#include <dlfcn.h>
 #include <fcntl.h>
 #include <filesystem>
 #include <poll.h>
@@ -122,12 +123,24 @@ std::string whyItEnded(int status, const ImportLimits& limits) {
     return "the importer library gave up on it (" + std::to_string(WEXITSTATUS(status)) + ")";
 }
 
+// Beside the program; or beside the library this is in, where the program is somebody else's (Python).
 std::string importerBeside() {
+    namespace fs = std::filesystem;
     std::error_code error;
-    const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-    for (const char* place : {"hobble-import", "../libexec/hobble/hobble-import"})
-        if (!error && ::access((here / place).c_str(), X_OK) == 0)
-            return (here / place).string();
+    std::vector<fs::path> places;
+    const fs::path here = fs::read_symlink("/proc/self/exe", error).parent_path();
+    if (!error)
+        places = {here / "hobble-import", here / "../libexec/hobble/hobble-import"};
+    Dl_info within{};
+    if (::dladdr(reinterpret_cast<const void*>(&importerBeside), &within) && within.dli_fname) {
+        const fs::path library = fs::absolute(within.dli_fname, error).parent_path();
+        places.push_back(
+            library / "../../../../libexec/hobble/hobble-import"); // PREFIX/lib/python3/dist-packages/hobble
+        places.push_back(library / "../../bin/hobble-import");     // where it was built
+    }
+    for (const fs::path& place : places)
+        if (::access(place.c_str(), X_OK) == 0)
+            return place.string();
     return {};
 }
 

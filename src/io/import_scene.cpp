@@ -1,6 +1,7 @@
 #include "io/import_scene.h"
 
 #include "io/file_read.h"
+#include "io/textures.h"
 
 #include <assimp/Importer.hpp>
 #include <assimp/ProgressHandler.hpp>
@@ -33,7 +34,8 @@ Vec3 vectorOf(const aiVector3D& v) {
 
 class Converter {
 public:
-    Converter(const aiScene& from, const Progress& progress) : from_(from), progress_(progress) {}
+    Converter(const aiScene& from, const std::filesystem::path& folder, const Progress& progress)
+        : from_(from), folder_(folder), progress_(progress) {}
 
     FileScene convert() {
         addNode(from_.mRootNode);
@@ -46,12 +48,16 @@ public:
         }
         for (unsigned a = 0; a < from_.mNumAnimations; ++a)
             addClip(*from_.mAnimations[a], a);
+        noteMissing(missing_, out_.notes);
         return std::move(out_);
     }
 
 private:
     const aiScene& from_;
+    const std::filesystem::path folder_;
     const Progress& progress_;
+    std::map<unsigned, int> textureOf_; // of a material; −1: it has none
+    std::set<std::string> missing_;     // pictures
     FileScene out_;
     std::vector<const aiNode*> nodes_;
     std::map<std::string, int> nodeCalled_; // the first of that name
@@ -177,6 +183,58 @@ private:
         out_.parts.push_back(std::move(part));
     }
 
+    // Inside the file, beside it, or where exporters leave pictures.
+    std::shared_ptr<const std::string> pictureAt(std::string path) const {
+        if (const aiTexture* within = from_.GetEmbeddedTexture(path.c_str())) {
+            if (within->mHeight != 0) // not encoded
+                return nullptr;
+            return std::make_shared<const std::string>(reinterpret_cast<const char*>(within->pcData),
+                                                       within->mWidth);
+        }
+        std::replace(path.begin(), path.end(), '\\', '/');
+        const std::filesystem::path name = std::filesystem::path(path).filename();
+        for (const auto& place : {folder_ / path, folder_ / name, folder_ / "textures" / name}) {
+            std::error_code error;
+            if (std::filesystem::is_regular_file(place, error))
+                if (auto bytes = readFile(place.string()); bytes && isPicture(*bytes))
+                    return std::make_shared<const std::string>(std::move(*bytes));
+        }
+        return nullptr;
+    }
+
+    int textureFor(unsigned material) {
+        if (material >= from_.mNumMaterials)
+            return -1;
+        const auto [known, fresh] = textureOf_.try_emplace(material, -1);
+        if (!fresh)
+            return known->second;
+        const aiMaterial& m = *from_.mMaterials[material];
+        aiString path;
+        aiTextureMapMode modes[2] = {aiTextureMapMode_Wrap, aiTextureMapMode_Wrap};
+        unsigned channel = 0;
+        for (const aiTextureType kind : {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE})
+            if (path.length == 0)
+                m.GetTexture(kind, 0, &path, nullptr, &channel, nullptr, nullptr, modes);
+        if (path.length == 0 || channel != 0)
+            return -1;
+        auto picture = pictureAt(path.C_Str());
+        if (!picture || !isPicture(*picture)) {
+            missing_.insert(path.C_Str());
+            return -1;
+        }
+        Texture texture;
+        texture.name = path.C_Str();
+        texture.picture = std::move(picture);
+        for (int k = 0; k < 2; ++k)
+            texture.beyond[static_cast<std::size_t>(k)] =
+                modes[k] == aiTextureMapMode_Mirror ? Texture::Beyond::Mirror
+                : modes[k] == aiTextureMapMode_Wrap ? Texture::Beyond::Repeat
+                                                    : Texture::Beyond::Clamp;
+        known->second = static_cast<int>(out_.textures.size());
+        out_.textures.push_back(std::move(texture));
+        return known->second;
+    }
+
     // The importer gives every corner of a triangle a vertex of its own. Those alike in place, colour,
     // weights and targets are one again; those that differ in any stay apart, so that no fault is mended.
     void addMesh(ScenePart& part, const aiMesh& mesh, const std::map<std::string, std::uint32_t>& jointCalled,
@@ -256,6 +314,9 @@ private:
                 stopIfAsked(progress_);
         }
         std::vector<Triangle> triangles;
+        ScenePaint paint;
+        if (mesh.mTextureCoords[0])
+            paint.texture = textureFor(mesh.mMaterialIndex);
         for (unsigned f = 0; f < mesh.mNumFaces; ++f) {
             const aiFace& face = mesh.mFaces[f];
             if (face.mNumIndices != 3) {
@@ -267,7 +328,17 @@ private:
                     throw Refused{"part '" + part.name + "' has a triangle with a vertex it does not have"};
             triangles.push_back(
                 {vertexOf[face.mIndices[0]], vertexOf[face.mIndices[1]], vertexOf[face.mIndices[2]]});
+            if (paint.texture < 0)
+                continue;
+            CornerUv uv{};
+            for (unsigned k = 0; k < 3; ++k) {
+                const aiVector3D& at = mesh.mTextureCoords[0][face.mIndices[k]];
+                uv[2 * k] = std::isfinite(at.x) ? at.x : 0;
+                uv[2 * k + 1] = std::isfinite(at.y) ? 1 - at.y : 0; // theirs count from the lower edge
+            }
+            paint.corners.push_back(uv);
         }
+        part.paint.push_back(std::move(paint));
         part.triangles.push_back({part.blocks.size(), std::move(triangles)});
         part.blocks.push_back(std::move(block));
     }
@@ -427,7 +498,8 @@ ImportedScene importScene(const std::string& path, const Progress& progress) {
             throw Refused{why.empty() ? "the importer library finds nothing in it"
                                       : "the importer library says '" + why + "'"};
         }
-        out.scene = Converter(*from, progress.within(0.6, 1)).convert();
+        out.scene =
+            Converter(*from, std::filesystem::path(path).parent_path(), progress.within(0.6, 1)).convert();
         const std::string suffix = lowerSuffix(path);
         if (suffix == ".fbx")
             readFbxSettings(*from, out);

@@ -113,6 +113,8 @@ void check(const FileScene& s) {
                     require(v < vertices);
             }
         }
+        for (const ScenePaint& paint : p.paint)
+            require(within(paint.texture, s.textures.size()));
         for (const auto& [block, triangles] : p.triangles) {
             require(block < p.blocks.size());
             for (const Triangle& t : triangles)
@@ -166,6 +168,11 @@ std::string packScene(const ImportedScene& imported) {
             count(block);
             w.list(triangles);
         }
+        count(p.paint.size());
+        for (const ScenePaint& paint : p.paint) {
+            w.number(paint.texture);
+            w.list(paint.corners);
+        }
         w.list(p.targetWeights);
     }
     count(s.clips.size());
@@ -184,6 +191,14 @@ std::string packScene(const ImportedScene& imported) {
             w.word(m.motion);
             w.number(m.at);
         }
+    }
+    count(s.textures.size());
+    for (const Texture& t : s.textures) {
+        w.word(t.name);
+        w.word(*t.picture);
+        for (Texture::Beyond beyond : t.beyond)
+            w.number(static_cast<char>(beyond));
+        w.number(t.cutoff);
     }
     count(s.notes.size());
     for (const std::string& note : s.notes)
@@ -232,6 +247,11 @@ ImportedScene unpackScene(std::string_view bytes) {
             block = r.number<std::uint64_t>();
             r.list(triangles);
         }
+        p.paint.resize(r.count(12));
+        for (ScenePaint& paint : p.paint) {
+            paint.texture = r.number<int>();
+            r.list(paint.corners);
+        }
         r.list(p.targetWeights);
     }
     s.clips.resize(r.count(32));
@@ -250,6 +270,14 @@ ImportedScene unpackScene(std::string_view bytes) {
             m.motion = r.word();
             m.at = r.number<double>();
         }
+    }
+    s.textures.resize(r.count(22));
+    for (Texture& t : s.textures) {
+        t.name = r.word();
+        t.picture = std::make_shared<const std::string>(r.word());
+        for (Texture::Beyond& beyond : t.beyond)
+            beyond = static_cast<Texture::Beyond>(std::clamp<int>(r.number<char>(), 0, 2));
+        t.cutoff = r.number<float>();
     }
     s.notes.resize(r.count(8));
     for (std::string& note : s.notes)

@@ -195,7 +195,17 @@ RunSummary summaryOf(const Subject& s, const RunResult& run, qint64 buildId) {
             QByteArray::fromStdString(findingsToJson(s, run)),
             QByteArray::fromStdString(curvesToJson(s, run)),
             coverageOf(*s.character, s.roles, run.plan).share,
-            faults};
+            faults,
+            {}};
+}
+
+RunEntry entryOf(const Subject& s, const RunResult& run, const QString& key) {
+    const Character& c = *s.character;
+    RunEntry out{QString::fromStdString(c.name), QString::fromStdString(c.hash),
+                 QString::fromStdString(c.source), QString::fromStdString(c.formerHash),
+                 summaryOf(s, run, 0)};
+    out.run.key = key;
+    return out;
 }
 
 } // namespace hobble

@@ -3,7 +3,7 @@
 #include "core/intake/check.h"
 #include "core/judge/matching.h"
 #include "core/run/run.h"
-#include "log/production_log.h"
+#include "log/run_entry.h"
 
 namespace hobble {
 
@@ -32,5 +32,7 @@ std::optional<FindingMark> mergedFromJson(const QByteArray& json);
 
 /// The summary the log keeps of a run.
 RunSummary summaryOf(const Subject& subject, const RunResult& run, qint64 buildId);
+/// The same with the build it is of. `key`: under which it is entered only once; empty: always.
+RunEntry entryOf(const Subject& subject, const RunResult& run, const QString& key = {});
 
 } // namespace hobble

@@ -124,6 +124,7 @@ struct RunSummary {
     QByteArray curves;           // JSON: io/run_curves.h; kept compressed
     double coverage = -1;        // share of the skin that the plan moves; −1: not said
     std::array<int, 5> faults{}; // by severity, 1 … 4
+    QString key = {};            // a run of that key is entered once; empty: entered whenever it is made
 };
 
 /// A run of the past, as it was kept.
@@ -191,6 +192,7 @@ public:
     /// What Intake found in a build: JSON as the "checks" of an inspection, without their vertices. Kept when
     /// it differs from what is known.
     Result<Done> addInspection(qint64 buildId, int score, int failing, const QByteArray& findings);
+    /// Its id; 0 where a run of that build and key is there already.
     Result<qint64> addRun(const RunSummary& run);
     Result<int> runCount(qint64 buildId) const;
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when

@@ -24,12 +24,26 @@ KeptRun keptFrom(const QSqlQuery& q) {
     return out;
 }
 
+// Under which a "run" was told of its build; empty for none.
+QString keyOf(const QString& figures) {
+    return QJsonDocument::fromJson(figures.toUtf8()).object().value(QStringLiteral("key")).toString();
+}
+
 } // namespace
 
 Result<qint64> ProductionLog::addRun(const RunSummary& r) {
     qint64 id = 0;
     const auto done = inTransaction(QStringLiteral("enter the run"), [&]() -> Result<Done> {
         QSqlQuery q(database());
+        if (!r.key.isEmpty()) { // writers wait for each other, so nobody enters it between the two
+            if (!run(q, QStringLiteral("SELECT value FROM build_event WHERE build_id = ? AND field = 'run'"),
+                     {r.buildId}))
+                return failure(QStringLiteral("enter the run"), q.lastError().text());
+            while (q.next())
+                if (keyOf(q.value(0).toString()) == r.key)
+                    return Done{};
+            q.finish();
+        }
         if (!run(q,
                  QStringLiteral("INSERT INTO run (build_id, plan, method, at, poses, findings, curves)"
                                 " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id"),
@@ -37,15 +51,16 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
                   r.curves.isEmpty() ? QVariant(QMetaType(QMetaType::QByteArray)) : qCompress(r.curves)}) ||
             !(id = returnedId(q)))
             return failure(QStringLiteral("enter the run"), q.lastError().text());
-        if (r.coverage < 0)
+        if (r.coverage < 0 && r.key.isEmpty())
             return Done{};
         // beside it what a whole show is told by (log/show_state.h), so that nobody has to read all findings
         // for it
         QJsonArray faults;
         for (std::size_t s = 1; s <= 4; ++s)
             faults.append(r.faults[s]);
-        const QJsonObject figures{{QStringLiteral("coverage"), r.coverage},
-                                  {QStringLiteral("faults"), faults}};
+        QJsonObject figures{{QStringLiteral("coverage"), r.coverage}, {QStringLiteral("faults"), faults}};
+        if (!r.key.isEmpty())
+            figures.insert(QStringLiteral("key"), r.key);
         if (!run(q,
                  QStringLiteral("INSERT INTO build_event (build_id, at, author, field, value)"
                                 " VALUES (?, ?, '', 'run', ?)"),

@@ -382,6 +382,37 @@ Result<int> keepVerdicts(ProductionLog& log, const DefectChecks& checks, const Q
     return events;
 }
 
+Result<DefectChecks> checkLogged(ProductionLog& log, const Build& build, CheckInput in, const QString& author,
+                                 int closeUpTo) {
+    in.build = build.number;
+    const auto listed = log.defects({.character = build.character});
+    const auto runs = log.newestRuns(build.character);
+    if (!listed || !runs)
+        return Error{!listed ? listed.error() : runs.error()};
+    in.runs = *runs;
+    QVector<qint64> asked;
+    for (const Defect& d : *listed)
+        if (isChecked(d)) {
+            const auto whole = log.defect(d.id);
+            if (!whole)
+                return Error{whole.error()};
+            in.defects.push_back(*whole);
+            asked << d.id;
+        }
+    auto proposals = newestProposals(log, asked);
+    if (!proposals)
+        return Error{proposals.error()};
+    in.proposals = std::move(*proposals);
+    BuildShelf shelf;
+    if (!in.shelf)
+        in.shelf = &shelf;
+    DefectChecks out = checkDefects(in);
+    if (!log.readOnly())
+        if (const auto kept = keepVerdicts(log, out, author, build.id, closeUpTo); !kept)
+            return Error{kept.error()};
+    return out;
+}
+
 QJsonObject checksToJson(const DefectChecks& check, const Subject& s, int build) {
     QJsonArray all;
     for (const DefectCheck& c : check.checks) {

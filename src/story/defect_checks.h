@@ -60,6 +60,12 @@ DefectChange verdictEvent(const DefectCheck& check);
 Result<int> keepVerdicts(ProductionLog& log, const DefectChecks& checks, const QString& author, qint64 build,
                          int closeUpTo = 0);
 
+/// Every defect of the build's character that the log has and that is checked, asked for on it; the verdicts
+/// are written as keepVerdicts does, where the log may be written. `in` has subject, run and Intake's checks;
+/// the rest is read from the log.
+Result<DefectChecks> checkLogged(ProductionLog& log, const Build& build, CheckInput in, const QString& author,
+                                 int closeUpTo = 0);
+
 /// As docs/schema/check.schema.json.
 QJsonObject checksToJson(const DefectChecks& check, const Subject& subject, int build);
 /// As JUnit's common dialect: a test for each defect, failed where it is not cured.

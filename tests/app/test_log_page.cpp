@@ -285,6 +285,11 @@ private slots:
         QVERIFY(html.contains("Saltmarsh &lt;Post&gt;") && html.contains("night heron") &&
                 html.contains("data:image/jpeg"));
         QVERIFY(!html.contains("http")); // nothing from elsewhere
+        auto* find = w_->find<QLineEdit>(QStringLiteral("showFind"));
+        QTest::keyClicks(find, QStringLiteral("Build heron"));
+        QVERIFY(lines->isRowHidden(0) && !lines->isRowHidden(1));
+        find->clear();
+        QVERIFY(!lines->isRowHidden(0) && !lines->isRowHidden(1));
         emit lines->cellActivated(0, 0);
         QVERIFY(!lines->isVisible() && table()->isVisible());
         QVERIFY(!shown().isEmpty());

@@ -16,7 +16,16 @@ with tempfile.TemporaryDirectory() as out:
     plan, run = os.path.join(out, "plan.json"), os.path.join(out, "run.json")
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
     show = [character.replace("badger-postmaster.glb", name + ".bvh") for name in ("long-limbed", "badger-postmaster")]
-    subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--json", run, "--quiet"], check=True)
+    entry, entered = os.path.join(out, "entry.json"), os.path.join(out, "entered.sqlite")
+    subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--json", run, "--quiet", "--log-entry", entry,
+                    "--log-key", "a key"], check=True)
+    with open(os.path.join(folder, "log-entry.schema.json")) as f:
+        jsonschema.validate(json.load(open(entry)), json.load(f))
+    for _ in range(2): # entered once
+        subprocess.run([cli, "log", "enter", "--log", entered, entry], check=True)
+    asked = subprocess.run([cli, "log", "check", "--log", entered, "--json"], check=True, capture_output=True).stdout
+    assert json.loads(asked)["runs"] == 1 and not json.loads(asked)["problems"]
+    assert subprocess.run([cli, "log", "enter", "--log", entered, run]).returncode == 3 # no entry
     exposure, wall = os.path.join(out, "exposure.json"), os.path.join(out, "show.json")
     subprocess.run([cli, "exposure", character, "--clips", *show, "--json", exposure, "--quiet"], check=True)
     clip = os.path.join(out, "clip.json")

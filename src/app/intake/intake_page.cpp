@@ -515,6 +515,13 @@ QString IntakePage::count() const {
     return build_->checks().empty() ? QString() : QString::number(build_->checks().size());
 }
 
+QString IntakePage::asksWhy() const {
+    const int check = build_->check();
+    return check < 0 ? QString()
+                     : QStringLiteral("check ") +
+                           QString::fromStdString(build_->checks()[static_cast<std::size_t>(check)].check);
+}
+
 QWidget* IntakePage::firstFocus() { return build_->subject() ? checks_ : whole_->widget(0); }
 
 void IntakePage::addActions(ActionBook& book) {

@@ -37,6 +37,7 @@ public:
     void addActions(ActionBook& book) override;
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
+    QString asksWhy() const override;
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QListView* checks() const { return checks_; }

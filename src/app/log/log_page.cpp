@@ -186,6 +186,11 @@ QString LogPage::count() const {
 
 QWidget* LogPage::firstFocus() { return table_; }
 
+QString LogPage::asksWhy() const {
+    const Defect* defect = log_->find(chosen());
+    return defect ? defect->facts.kind : QString();
+}
+
 void LogPage::addActions(ActionBook& book) {
     addAction(book, "defect-on", tr("Next defect"), Qt::Key_Period, [this] { step(1); });
     addAction(book, "defect-back", tr("Previous defect"), Qt::Key_Comma, [this] { step(-1); });

@@ -29,6 +29,7 @@ public:
     void addActions(ActionBook& book) override;
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
+    QString asksWhy() const override;
 
     void choose(qint64 id); // shows it, whatever is filtered
     qint64 chosen() const { return panel_->defect(); }

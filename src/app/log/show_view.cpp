@@ -8,6 +8,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHeaderView>
+#include <QLineEdit>
 #include <QPainter>
 #include <QPointer>
 #include <QStyledItemDelegate>
@@ -69,6 +70,14 @@ ShowView::ShowView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log) {
     auto* head = new QHBoxLayout;
     words_ = wrapped(QStringLiteral("showSentence"));
     head->addWidget(words_, 1);
+    find_ = new QLineEdit;
+    find_->setObjectName(QStringLiteral("showFind"));
+    find_->setPlaceholderText(tr("find by words"));
+    find_->setAccessibleName(tr("Only characters with these words"));
+    find_->setClearButtonEnabled(true);
+    find_->setMaximumWidth(px(200));
+    connect(find_, &QLineEdit::textChanged, this, &ShowView::find);
+    head->addWidget(find_);
     auto* page = wordButton(head, tr("Save the page…"), QStringLiteral("saveShowPage"),
                             tr("One page with everything in it: to hang on a wall, to send, to print"));
     connect(page, &QPushButton::clicked, this, &ShowView::save);
@@ -178,6 +187,19 @@ void ShowView::fill() {
         weeks->setData(Qt::AccessibleTextRole, tr("open by week: %1").arg(said.join(QStringLiteral(", "))));
         weeks->setToolTip(
             tr("Open at the end of each of the last weeks: %1").arg(said.join(QStringLiteral(", "))));
+    }
+    find();
+}
+
+void ShowView::find() {
+    const QStringList wanted = find_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    for (int r = 0; r < table_->rowCount(); ++r) {
+        const QTableWidgetItem *name = table_->item(r, ShowName), *signedOff = table_->item(r, ShowSigned);
+        const QString words =
+            name->text() + QLatin1Char(' ') + name->toolTip() + QLatin1Char(' ') + signedOff->text();
+        table_->setRowHidden(r, !std::all_of(wanted.begin(), wanted.end(), [&](const QString& word) {
+                                 return words.contains(word, Qt::CaseInsensitive);
+                             }));
     }
 }
 

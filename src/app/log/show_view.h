@@ -5,6 +5,7 @@
 
 class QTableWidget;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 
 namespace hobble {
@@ -25,10 +26,12 @@ protected:
 private:
     void ask();
     void fill();
+    void find(); // only lines with all the words that are typed
     void save();
     LogDesk* log_;
     QTableWidget* table_;
     QLabel* words_;
+    QLineEdit* find_;
     ShowState state_;
 };
 

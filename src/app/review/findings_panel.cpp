@@ -231,7 +231,8 @@ QWidget* FindingsPanel::card(int index) {
         cause[0] = cause[0].toUpper();
         label(cause + QStringLiteral(": ") +
                   QString::fromStdString(sentenceOf(*build_->subject()->character, *c)),
-              0.95, false, false);
+              0.95, false, false)
+            ->setToolTip(tr("Why does it say this? The manual tells, with Shift+F1"));
     }
     if (QWidget* use = useLine(index))
         text->addWidget(use);

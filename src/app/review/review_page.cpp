@@ -204,6 +204,14 @@ void ReviewPage::savePosedMesh() {
         emit failed(QString::fromStdString(written.error()));
 }
 
+QString ReviewPage::asksWhy() const {
+    const auto run = run_->run();
+    const int finding = run_->finding();
+    if (!run || finding < 0 || finding >= static_cast<int>(run->findings.size()))
+        return {};
+    return QString::fromUtf8(factsOf(run->findings[static_cast<std::size_t>(finding)].kind).word);
+}
+
 void ReviewPage::logHere() {
     int finding = run_->finding();
     const auto shown = findings_->shownFaults();

@@ -21,6 +21,7 @@ public:
     void addActions(ActionBook& book) override; // review_actions.cpp
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
+    QString asksWhy() const override;
     void restyle() override;
 
     StripView* strips() const { return strips_; }

@@ -34,6 +34,41 @@ void main() {
     result = vec4(shade * (0.57 + 0.40 * key + 0.07 * n.y) - vec3(0.10 * away * away * away), 1.0);
 })";
 
+// Colours times what the texture shows; display values multiply as linear ones do.
+const char* kPaintedVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+layout(location = 1) in vec3 normal;
+layout(location = 2) in vec3 colour;
+layout(location = 3) in vec2 place;
+uniform mat4 toClip;
+uniform mat4 toView;
+out vec3 viewNormal;
+out vec3 shade;
+out vec2 at;
+void main() {
+    viewNormal = mat3(toView) * normal;
+    shade = colour;
+    at = place;
+    gl_Position = toClip * vec4(position, 1.0);
+})";
+
+const char* kPaintedFragment = R"(#version 330 core
+in vec3 viewNormal;
+in vec3 shade;
+in vec2 at;
+uniform sampler2D picture;
+uniform float cutoff;
+out vec4 result;
+void main() {
+    vec4 texel = texture(picture, at);
+    if (texel.a < cutoff) discard;
+    vec3 n = viewNormal * inversesqrt(dot(viewNormal, viewNormal));
+    if (!gl_FrontFacing) n = -n;
+    float key = max(dot(n, vec3(-0.4130, 0.5966, 0.6883)), 0.0);
+    float away = 1.0 - max(n.z, 0.0);
+    result = vec4(shade * texel.rgb * (0.57 + 0.40 * key + 0.07 * n.y) - vec3(0.10 * away * away * away), 1.0);
+})";
+
 // Dense where the surface turns away, so that a ghost is seen as its outline.
 const char* kGhostFragment = R"(#version 330 core
 in vec3 viewNormal;
@@ -74,14 +109,16 @@ bool build(QOpenGLShaderProgram& program, const char* vertex, const char* fragme
 bool Scene::initialise() {
     if (!initializeOpenGLFunctions() || !build(meshProgram_, kMeshVertex, kMeshFragment) ||
         !build(lineProgram_, kLineVertex, kLineFragment) ||
+        !build(paintedProgram_, kPaintedVertex, kPaintedFragment) ||
         !build(ghostProgram_, kMeshVertex, kGhostFragment))
         return false;
-    const auto attribute = [this](QOpenGLBuffer& buffer, GLuint location) {
+    const auto attribute = [this](QOpenGLBuffer& buffer, GLuint location, int numbers = 3) {
         buffer.bind();
         glEnableVertexAttribArray(location);
-        glVertexAttribPointer(location, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
+        glVertexAttribPointer(location, numbers, GL_FLOAT, GL_FALSE, 0, nullptr);
     };
-    for (Mesh* m : {&mesh_, &smooth_, &ghost_}) {
+    paintedUv_.create();
+    for (Mesh* m : {&mesh_, &smooth_, &ghost_, &paintedMesh_}) {
         for (QOpenGLBuffer* b : {&m->positions, &m->normals, &m->colours, &m->triangles})
             b->create();
         m->array.create();
@@ -90,6 +127,8 @@ bool Scene::initialise() {
         attribute(m->normals, 1);
         if (m != &ghost_)
             attribute(m->colours, 2);
+        if (m == &paintedMesh_)
+            attribute(paintedUv_, 3, 2);
         (m == &ghost_ ? mesh_ : *m).triangles.bind(); // a ghost shows what the mesh shows
     }
     marked_.indices.create();
@@ -109,7 +148,9 @@ bool Scene::initialise() {
 }
 
 void Scene::destroy() {
-    for (Mesh* m : {&mesh_, &smooth_, &ghost_}) {
+    textures_.clear();
+    paintedUv_.destroy();
+    for (Mesh* m : {&mesh_, &smooth_, &ghost_, &paintedMesh_}) {
         for (QOpenGLBuffer* b : {&m->positions, &m->normals, &m->colours, &m->triangles})
             b->destroy();
         m->array.destroy();
@@ -120,7 +161,7 @@ void Scene::destroy() {
         l->ends.destroy();
         l->array.destroy();
     }
-    for (QOpenGLShaderProgram* p : {&meshProgram_, &lineProgram_, &ghostProgram_})
+    for (QOpenGLShaderProgram* p : {&meshProgram_, &lineProgram_, &ghostProgram_, &paintedProgram_})
         p->removeAllShaders();
 }
 
@@ -132,9 +173,95 @@ void Scene::setShown(const Triangles& triangles) {
 void Scene::setFrame(const Points& positions, const Points& normals) {
     upload(mesh_.positions, positions);
     upload(mesh_.normals, normals);
+    positions_ = positions;
+    normals_ = normals;
+    uploadPainted(paintedMesh_.positions, positions_);
+    uploadPainted(paintedMesh_.normals, normals_);
 }
 
-void Scene::setColours(const Points& rgb) { upload(mesh_.colours, rgb); }
+void Scene::setColours(const Points& rgb) {
+    upload(mesh_.colours, rgb);
+    colours_ = rgb;
+    uploadPainted(paintedMesh_.colours, colours_);
+}
+
+void Scene::uploadPainted(QOpenGLBuffer& buffer, const Points& ofFile) {
+    if (!painted_ || ofFile.empty())
+        return;
+    Points own;
+    own.reserve(painted_->vertex.size());
+    for (std::uint32_t v : painted_->vertex)
+        own.push_back(v < ofFile.size() ? ofFile[v] : Vec3::Zero());
+    upload(buffer, own);
+}
+
+void Scene::setPainted(std::shared_ptr<const PaintedSkin> painted, const std::vector<Texture>& textures) {
+    if (painted == painted_)
+        return;
+    painted_ = std::move(painted);
+    textures_.clear();
+    cutoffs_.clear();
+    paintedRuns_.clear();
+    if (!painted_)
+        return;
+    upload(paintedUv_, painted_->uv);
+    uploadPainted(paintedMesh_.positions, positions_);
+    uploadPainted(paintedMesh_.normals, normals_);
+    uploadPainted(paintedMesh_.colours, colours_);
+    const auto wrap = [](Texture::Beyond beyond) {
+        return beyond == Texture::Beyond::Clamp    ? QOpenGLTexture::ClampToEdge
+               : beyond == Texture::Beyond::Mirror ? QOpenGLTexture::MirroredRepeat
+                                                   : QOpenGLTexture::Repeat;
+    };
+    QImage white(1, 1, QImage::Format_RGBA8888);
+    white.fill(Qt::white);
+    for (std::size_t t = 0; t <= textures.size(); ++t) {
+        const bool last = t == textures.size();
+        auto texture = std::make_unique<QOpenGLTexture>(last ? white : (*painted_->pictures)[t]);
+        texture->setMinificationFilter(QOpenGLTexture::LinearMipMapLinear);
+        texture->setMagnificationFilter(QOpenGLTexture::Linear);
+        if (!last) {
+            texture->setWrapMode(QOpenGLTexture::DirectionS, wrap(textures[t].beyond[0]));
+            texture->setWrapMode(QOpenGLTexture::DirectionT, wrap(textures[t].beyond[1]));
+        }
+        cutoffs_.push_back(last ? 0 : textures[t].cutoff);
+        textures_.push_back(std::move(texture));
+    }
+}
+
+void Scene::setPaintedShown(const std::vector<char>& fileTriangles) {
+    if (!painted_)
+        return;
+    Triangles shown;
+    paintedRuns_.clear();
+    for (const PaintedSkin::Run& run : painted_->runs) {
+        PaintedSkin::Run seen{run.texture, shown.size(), 0};
+        for (std::size_t t = run.first; t < run.first + run.count; ++t)
+            if (fileTriangles[painted_->fileTriangle[t]])
+                shown.push_back(painted_->triangles[t]);
+        seen.count = shown.size() - seen.first;
+        paintedRuns_.push_back(seen);
+    }
+    upload(paintedMesh_.triangles, shown);
+}
+
+void Scene::drawPainted(const SceneLook& look) {
+    const QOpenGLVertexArrayObject::Binder binder(&paintedMesh_.array);
+    paintedProgram_.bind();
+    paintedProgram_.setUniformValue("toClip", look.clip);
+    paintedProgram_.setUniformValue("toView", look.view);
+    paintedProgram_.setUniformValue("picture", 0);
+    for (const PaintedSkin::Run& run : paintedRuns_) {
+        if (run.count == 0)
+            continue;
+        const std::size_t t = run.texture < 0 ? textures_.size() - 1 : static_cast<std::size_t>(run.texture);
+        textures_[t]->bind(0);
+        paintedProgram_.setUniformValue("cutoff", cutoffs_[t]);
+        glDrawElements(GL_TRIANGLES, static_cast<int>(3 * run.count), GL_UNSIGNED_INT,
+                       reinterpret_cast<const void*>(run.first * sizeof(Triangle)));
+        textures_[t]->release(0);
+    }
+}
 
 void Scene::setSmooth(const Triangles& triangles, const Points& positions, const Points& normals,
                       const Points& rgb) {
@@ -203,7 +330,9 @@ void Scene::draw(const SceneLook& look) {
     glDisable(GL_BLEND);
     glDisable(GL_CULL_FACE);
     const bool smooth = smooth_.count > 0;
-    {
+    if (painted_ && !smooth) {
+        drawPainted(look);
+    } else {
         Mesh& m = smooth ? smooth_ : mesh_;
         const QOpenGLVertexArrayObject::Binder binder(&m.array);
         meshProgram_.bind();

@@ -2,15 +2,17 @@
 // What the viewport draws with: buffers on the graphics side and the few shaders. Positions are uploaded once
 // per pose, colours once per measure, index lists when what is shown changes. All calls need the viewport's
 // context to be current.
-#include "core/geometry.h"
+#include "picture/texture_pictures.h"
 
 #include <QMatrix4x4>
 #include <QOpenGLBuffer>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
+#include <QOpenGLTexture>
 #include <QOpenGLVertexArrayObject>
 #include <QVector4D>
 
+#include <memory>
 #include <vector>
 
 namespace hobble {
@@ -30,6 +32,11 @@ public:
     void setShown(const Triangles& triangles);
     void setFrame(const Points& positions, const Points& normals);
     void setColours(const Points& rgb);
+    /// The mesh as its textures want it, drawn in its place; frames and colours are set as before. Null:
+    /// none.
+    void setPainted(std::shared_ptr<const PaintedSkin> painted, const std::vector<Texture>& textures);
+    /// Which of its triangles are drawn, flagged by the file's triangle.
+    void setPaintedShown(const std::vector<char>& fileTriangles);
     /// Drawn in place of the mesh, whose vertices stay visible; without triangles, the mesh itself is.
     void setSmooth(const Triangles& triangles, const Points& positions, const Points& normals,
                    const Points& rgb);
@@ -55,8 +62,16 @@ private:
     };
     void drawOverlay(Overlay& overlay, unsigned mode, const QMatrix4x4& clip, float nearer,
                      const QVector4D& ink);
-    QOpenGLShaderProgram meshProgram_, lineProgram_, ghostProgram_;
-    Mesh mesh_, smooth_, ghost_;
+    void uploadPainted(QOpenGLBuffer& buffer, const Points& ofFile);
+    void drawPainted(const SceneLook& look);
+    QOpenGLShaderProgram meshProgram_, lineProgram_, ghostProgram_, paintedProgram_;
+    Mesh mesh_, smooth_, ghost_, paintedMesh_;
+    QOpenGLBuffer paintedUv_;
+    std::shared_ptr<const PaintedSkin> painted_;
+    std::vector<PaintedSkin::Run> paintedRuns_;             // of what is shown
+    std::vector<float> cutoffs_;                            // per texture
+    std::vector<std::unique_ptr<QOpenGLTexture>> textures_; // the last is white
+    Points positions_, normals_, colours_;                  // of the file's vertices, as last set
     Overlay marked_;
     struct Lines { // or triangles, with positions of their own
         QOpenGLVertexArrayObject array;

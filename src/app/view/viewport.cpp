@@ -9,12 +9,16 @@
 #include <QGuiApplication>
 #include <QOpenGLFunctions>
 #include <QPainter>
+#include <QPointer>
+#include <QThreadPool>
 
 #include <cmath>
 
 namespace hobble {
 
 namespace {
+
+constexpr int kTexels = 1024; // a viewport is hardly larger
 
 Vec3 displayColour(const Vec3& linear) { // sRGB transfer, near enough for a swatch
     return linear.cwiseMax(0.f).cwiseMin(1.f).array().pow(1 / 2.2f).matrix();
@@ -106,6 +110,8 @@ void Viewport::takeSubject() {
     findShown();
     weightJoint_ = -1;
     values_.clear();
+    painted_.reset();
+    paintedOf_ = nullptr;
     marked_.clear();
     patch_.clear();
     patchStale_ = true;
@@ -185,6 +191,7 @@ void Viewport::takeShown() {
         if (triangleShown_[t])
             shownTriangles_.push_back(c.triangles[t]);
     scene_.setShown(shownTriangles_);
+    scene_.setPaintedShown(triangleShown_);
     ownColour_.clear();
     for (const Part& p : c.parts) {
         bool rigid = true;
@@ -236,6 +243,10 @@ void Viewport::takeColours() {
              ++v)
             rgb[v] = own ? displayColour(c.colour[v]) : colours.at(static_cast<double>(values_[v]));
     }
+    takePainted();
+    if (painted_ && colouring_ == Colouring::Own && f->preview) // between vertices there are no pictures
+        for (std::size_t v = 0; v < rgb.size(); ++v)
+            rgb[v] = rgb[v].cwiseProduct(painted_->vertexPaint[v]);
     scene_.setColours(rgb);
     if (f->preview) {
         std::vector<Vec3> between;
@@ -250,6 +261,36 @@ void Viewport::takeColours() {
     } else {
         scene_.setSmooth({}, {}, {}, {});
     }
+}
+
+// The pictures the character is painted with, once somebody wants its own colours: decoded on another thread.
+void Viewport::takePainted() {
+    const auto character = view_->subject()->character;
+    const Character& c = *character;
+    const void* of = c.textures.empty() ? nullptr : c.textures.data();
+    if (colouring_ != Colouring::Own || !of) {
+        scene_.setPainted(nullptr, {});
+        return;
+    }
+    if (paintedOf_ != of) {
+        paintedOf_ = of;
+        painted_.reset();
+        QThreadPool::globalInstance()->start([me = QPointer(this), character, of] {
+            auto made = std::make_shared<const PaintedSkin>(paintedSkin(*character, kTexels));
+            QMetaObject::invokeMethod(
+                qApp,
+                [me, made, of] {
+                    if (!me || me->paintedOf_ != of)
+                        return;
+                    me->painted_ = made;
+                    me->coloursStale_ = me->shownStale_ = true;
+                    me->update();
+                },
+                Qt::QueuedConnection);
+        });
+    }
+    scene_.setPainted(painted_, c.textures.vector());
+    scene_.setPaintedShown(triangleShown_);
 }
 
 // The patch: tinted all over, and outlined where it is large enough for an outline to help.

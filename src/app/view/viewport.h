@@ -133,6 +133,7 @@ private:
     void takeShown();
     void takeFrame();
     void takeColours();
+    void takePainted();
     void takePatch();
     void wish();
     void findShown(); // triangleShown_ anew
@@ -167,16 +168,18 @@ private:
     bool shownStale_ = true, frameStale_ = true, coloursStale_ = true, patchStale_ = true,
          contactStale_ = true, markedStale_ = true, outlineStale_ = true;
     bool measuring_ = false;
-    std::vector<char> hidden_;              // per part; empty: none
-    std::vector<char> ownColour_;           // per part: rigid ones have no strain to show
-    std::vector<char> triangleShown_;       // per file triangle
-    std::vector<char> surfaceShown_;        // per triangle of the surface
-    std::vector<Triangle> shownTriangles_;  // of the file
-    int isolated_ = -1;                     // the joint triangleShown_ was made for
-    std::vector<float> values_;             // per file vertex: what the colours say
-    std::vector<std::uint32_t> patch_;      // of the surface
-    std::vector<EdgePoint> outline_, fill_; // of the patch, on file vertices: segments, triangles
-    std::vector<char> marked_;              // per file triangle
+    std::vector<char> hidden_;                   // per part; empty: none
+    std::vector<char> ownColour_;                // per part: rigid ones have no strain to show
+    std::shared_ptr<const PaintedSkin> painted_; // of the character's textures, once they are decoded
+    const void* paintedOf_ = nullptr;            // whose, or whose are being decoded
+    std::vector<char> triangleShown_;            // per file triangle
+    std::vector<char> surfaceShown_;             // per triangle of the surface
+    std::vector<Triangle> shownTriangles_;       // of the file
+    int isolated_ = -1;                          // the joint triangleShown_ was made for
+    std::vector<float> values_;                  // per file vertex: what the colours say
+    std::vector<std::uint32_t> patch_;           // of the surface
+    std::vector<EdgePoint> outline_, fill_;      // of the patch, on file vertices: segments, triangles
+    std::vector<char> marked_;                   // per file triangle
     std::unique_ptr<QOpenGLContext> context_;
     std::unique_ptr<QOffscreenSurface> surface_;
     std::unique_ptr<QOpenGLFramebufferObject> target_, resolved_; // resolved_: one sample a pixel

@@ -20,6 +20,8 @@ public:
     virtual QString keyLine(const ActionBook& book) const = 0; // the keys one needs most, as they are set now
     virtual QWidget* firstFocus() = 0;
     virtual void restyle() {} // after a change of theme
+    /// What is chosen here, as the manual has it under "Why does it say this?"; empty: nothing is.
+    virtual QString asksWhy() const { return {}; }
 
 signals:
     void countChanged();

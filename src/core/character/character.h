@@ -6,6 +6,8 @@
 #include "core/geometry.h"
 #include "core/shared_vector.h"
 
+#include <array>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -99,6 +101,18 @@ struct Clip {
     std::vector<ClipMark> marks; // rising
 };
 
+/// What triangles are painted with: a picture as the file has it, PNG or JPEG, not decoded here.
+struct Texture {
+    enum class Beyond { Repeat, Mirror, Clamp }; // how it goes on past its edges
+    std::string name;
+    std::shared_ptr<const std::string> picture;
+    std::array<Beyond, 2> beyond{Beyond::Repeat, Beyond::Repeat};
+    float cutoff = 0; // alpha below which nothing is seen; 0: all is
+};
+
+/// Where the corners of a triangle lie in its picture: u and v of each, (0, 0) at the picture's upper left.
+using CornerUv = std::array<float, 6>;
+
 struct Character {
     std::string name;
     std::string source;     // path of the file it came from
@@ -111,6 +125,9 @@ struct Character {
     SharedVector<Vec3> neutral;      // per vertex, world, in the neutral pose
     SharedVector<Vec3> colour;       // per vertex, linear RGB 0…1: what the file paints it
     SharedVector<Triangle> triangles;
+    SharedVector<Texture> textures;       // times the colour of the vertices
+    SharedVector<std::int16_t> textureOf; // per triangle, −1: none; empty where nothing is painted with one
+    SharedVector<CornerUv> cornerUv;      // per triangle, as textureOf
     SkinWeights weights;
     SharedVector<Clip> clips;
     std::vector<Driver> drivers;    // in the order they are evaluated
