@@ -1,7 +1,7 @@
-// hobble-log-load PLACE ENTRY [WRITERS [RUNS]]: so many programs (64) that enter so many runs each (20) at once
-// into the log at PLACE, as the tasks of a batch do: ENTRY is a run kept by hobble-cli run --log-entry. With
-// each run, a verdict and a comment on a defect. How many events a second that is; whether any was lost or
-// doubled; and for how long the Log page, open on it meanwhile, ever holds up its window.
+// hobble-log-load PLACE ENTRY [WRITERS [RUNS]]: so many programs (64) that enter so many runs each (20) at
+// once into the log at PLACE, as the tasks of a batch do: ENTRY is a run kept by hobble-cli run --log-entry.
+// With each run, a verdict and a comment on a defect. How many events a second that is; whether any was lost
+// or doubled; and for how long the Log page, open on it meanwhile, ever holds up its window.
 #include "app/log/log_page.h"
 #include "app/session/session.h"
 #include "log/log_copy.h"
@@ -48,8 +48,8 @@ int write(const QString& place, const RunEntry& entry, int writer, int runs) {
         must(enterRun(*log, own)); // as after a kill: it is there already
         const Build build = must(log->build(own.character, own.hash, own.path));
         for (const char* field : {"comment", "verdict"})
-            must(log->change({{1 + (writer + r) % 50, QLatin1String(field), own.hash, 0, QString(), false}}, name,
-                             build.id));
+            must(log->change({{1 + (writer + r) % 50, QLatin1String(field), own.hash, 0, QString(), false}},
+                             name, build.id));
     }
     return 0;
 }
@@ -119,13 +119,14 @@ int main(int argc, char** argv) {
         programs.push_back(std::make_unique<QProcess>());
         QProcess* p = programs.back().get();
         p->setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        QObject::connect(p, &QProcess::readyReadStandardOutput, [p, &ready] { ready += !p->readAll().isEmpty(); });
+        QObject::connect(p, &QProcess::readyReadStandardOutput,
+                         [p, &ready] { ready += !p->readAll().isEmpty(); });
         QObject::connect(p, &QProcess::finished, [&](int code, QProcess::ExitStatus) {
             ++ended;
             failed += code != 0;
         });
-        p->start(QCoreApplication::applicationFilePath(),
-                 {place, file.fileName(), QString::number(writers), QString::number(runs), QString::number(w)});
+        p->start(QCoreApplication::applicationFilePath(), {place, file.fileName(), QString::number(writers),
+                                                           QString::number(runs), QString::number(w)});
     }
     longestHold([&] { return ready + ended >= writers; });
     QElapsedTimer whole;
@@ -138,15 +139,17 @@ int main(int argc, char** argv) {
     const qint64 expected = qint64(writers) * runs;
     const qint64 newRuns = count(*log, all + QStringLiteral("run")) - runsBefore,
                  newEvents = count(*log, all + QStringLiteral("event")) - eventsBefore;
-    const qint64 distinct = count(*log, QStringLiteral("SELECT COUNT(DISTINCT build_id) FROM build_event WHERE field = "
-                                                       "'run' AND value LIKE '%load-%'"));
-    std::printf("%d writers, %lld runs, %lld events of defects in %.1f s: %.0f writes a second (entry %lld kB)\n", writers,
-                static_cast<long long>(newRuns), static_cast<long long>(newEvents), seconds,
-                static_cast<double>(newRuns * 2 + newEvents) / seconds, static_cast<long long>(file.size() / 1024));
+    const qint64 distinct =
+        count(*log, QStringLiteral("SELECT COUNT(DISTINCT build_id) FROM build_event WHERE field = "
+                                   "'run' AND value LIKE '%load-%'"));
+    std::printf(
+        "%d writers, %lld runs, %lld events of defects in %.1f s: %.0f writes a second (entry %lld kB)\n",
+        writers, static_cast<long long>(newRuns), static_cast<long long>(newEvents), seconds,
+        static_cast<double>(newRuns * 2 + newEvents) / seconds, static_cast<long long>(file.size() / 1024));
     std::printf("the Log page meanwhile: longest hold %.0f ms\n", hold);
     const auto check = must(checkLog(*log));
-    const bool well = failed == 0 && newRuns == expected && newEvents == 2 * expected && distinct >= expected &&
-                      check.problems.isEmpty();
+    const bool well = failed == 0 && newRuns == expected && newEvents == 2 * expected &&
+                      distinct >= expected && check.problems.isEmpty();
     std::printf("%s\n", well ? "nothing lost, nothing doubled" : "NOT all is there, or not once");
     return well ? 0 : 1;
 }

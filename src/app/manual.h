@@ -1,6 +1,6 @@
 #pragma once
-// The manual: pages for a browser, made of docs/manual, that lie beside the program. F1 opens the page one stands
-// on, Shift+F1 what is said of the fault or check that is chosen.
+// The manual: pages for a browser, made of docs/manual, that lie beside the program. F1 opens the page one
+// stands on, Shift+F1 what is said of the fault or check that is chosen.
 #include <QString>
 
 namespace hobble {

@@ -32,9 +32,9 @@ std::string listOf(const std::vector<BatchCharacter>& characters) {
     for (const BatchCharacter& c : characters) {
         nlohmann::json row{{"file", whole(c.file)}};
         for (const auto& [key, value] :
-             {std::pair("name", c.name), std::pair("plan", whole(c.plan)), std::pair("naming", whole(c.naming)),
-              std::pair("limits", whole(c.limits)), std::pair("variants", whole(c.variants)),
-              std::pair("variant", c.variant)})
+             {std::pair("name", c.name), std::pair("plan", whole(c.plan)),
+              std::pair("naming", whole(c.naming)), std::pair("limits", whole(c.limits)),
+              std::pair("variants", whole(c.variants)), std::pair("variant", c.variant)})
             if (!value.empty())
                 row[key] = value;
         if (c.failAt > 0)
@@ -54,8 +54,9 @@ std::string quoted(const std::string& word) {
 
 std::string commandFor(const std::string& list, const BatchOptions& o) {
     std::string out = quoted(o.program.toStdString()) + " batch " + quoted(list) + " --out " +
-                      quoted(whole(o.folder.toStdString())) + " --method " + quoted(o.method) + " --seconds " +
-                      std::to_string(o.secondsEach) + " --megabytes " + std::to_string(o.megabytesEach);
+                      quoted(whole(o.folder.toStdString())) + " --method " + quoted(o.method) +
+                      " --seconds " + std::to_string(o.secondsEach) + " --megabytes " +
+                      std::to_string(o.megabytesEach);
     for (const auto& [name, value] :
          {std::pair(" --plan ", whole(o.plan)), std::pair(" --limits ", whole(o.limits)),
           std::pair(" --variants ", whole(o.variants)), std::pair(" --variant ", o.variant),
@@ -93,22 +94,23 @@ Result<QString> ask(const QString& program, const QStringList& arguments) {
     }
     if (process.exitStatus() != QProcess::NormalExit || process.exitCode() != 0) {
         const QString said = QString::fromUtf8(process.readAllStandardError()).simplified();
-        return Error{"the scheduler refuses: " + (said.isEmpty() ? program + QStringLiteral(" failed") : said)
-                                                    .toStdString()};
+        return Error{"the scheduler refuses: " +
+                     (said.isEmpty() ? program + QStringLiteral(" failed") : said).toStdString()};
     }
     return QString::fromUtf8(process.readAllStandardOutput()).trimmed();
 }
 
 Result<QString> submit(const QString& script, const QStringList& options) {
-    auto said = ask(QStringLiteral("sbatch"), QStringList{QStringLiteral("--parsable")} + options + QStringList{script});
+    auto said = ask(QStringLiteral("sbatch"),
+                    QStringList{QStringLiteral("--parsable")} + options + QStringList{script});
     if (!said)
         return said;
     return said->section(QLatin1Char(';'), 0, 0); // "JOB;CLUSTER" where there are several
 }
 
 bool isKept(const QDir& folder, const std::string& key) {
-    return !key.empty() &&
-           QFileInfo::exists(folder.filePath(QStringLiteral("results/%1.json").arg(QString::fromStdString(key))));
+    return !key.empty() && QFileInfo::exists(folder.filePath(
+                               QStringLiteral("results/%1.json").arg(QString::fromStdString(key))));
 }
 
 } // namespace
@@ -156,7 +158,8 @@ Result<Scheduled> schedule(const std::vector<BatchCharacter>& characters, const 
         hash.add(part);
     out.folder = folder.filePath(QStringLiteral("schedule/") + QString::fromStdString(hash.hex()).left(12));
     if (!QDir().mkpath(out.folder))
-        return Error{"Cannot write into " + o.folder.toStdString() + ": the folder is missing, protected or full."};
+        return Error{"Cannot write into " + o.folder.toStdString() +
+                     ": the folder is missing, protected or full."};
     const QDir scripts(out.folder);
     const auto path = [&](const char* name) { return scripts.filePath(QLatin1String(name)); };
     out.task = out.tasks > 0 ? path("task.sh") : QString();
@@ -177,14 +180,14 @@ Result<Scheduled> schedule(const std::vector<BatchCharacter>& characters, const 
     if (out.tasks > 0) {
         files.push_back({path("left.json"), some});
         files.push_back(
-            {out.task,
-             head("Tests one share of the batch: task.sh N, from 1 to " + tasks + ".",
-                  {"--job-name=hobble", "--array=1-" + tasks, "--requeue", "--open-mode=append",
-                   "--cpus-per-task=" + std::to_string(options.threads),
-                   "--mem=" + std::to_string(cost.megabytes) + "M", minutes(cost.seconds), output + "/task.%a.txt"}) +
-                 "exec " + commandFor(path("left.json").toStdString(), o) +
-                 " --jobs 1 --threads \"${SLURM_CPUS_PER_TASK:-" + std::to_string(options.threads) +
-                 "}\" --part \"${1:-$SLURM_ARRAY_TASK_ID}/" + tasks + "\" --quiet\n"});
+            {out.task, head("Tests one share of the batch: task.sh N, from 1 to " + tasks + ".",
+                            {"--job-name=hobble", "--array=1-" + tasks, "--requeue", "--open-mode=append",
+                             "--cpus-per-task=" + std::to_string(options.threads),
+                             "--mem=" + std::to_string(cost.megabytes) + "M", minutes(cost.seconds),
+                             output + "/task.%a.txt"}) +
+                           "exec " + commandFor(path("left.json").toStdString(), o) +
+                           " --jobs 1 --threads \"${SLURM_CPUS_PER_TASK:-" + std::to_string(options.threads) +
+                           "}\" --part \"${1:-$SLURM_ARRAY_TASK_ID}/" + tasks + "\" --quiet\n"});
         std::string commands; // for whatever else runs jobs
         for (int t = 1; t <= out.tasks; ++t)
             commands += "sh " + quoted(out.task.toStdString()) + " " + std::to_string(t) + "\n";
@@ -220,14 +223,15 @@ Result<Done> waitFor(const Scheduled& scheduled, const std::vector<BatchCharacte
     for (const BatchCharacter& c : characters)
         keys.push_back(batchKey(c, options.batch));
     const auto kept = [&] {
-        return static_cast<int>(
-            std::count_if(keys.begin(), keys.end(), [&](const std::string& key) { return isKept(folder, key); }));
+        return static_cast<int>(std::count_if(keys.begin(), keys.end(),
+                                              [&](const std::string& key) { return isKept(folder, key); }));
     };
     const QString jobs = scheduled.taskJob + QLatin1Char(',') + scheduled.mergeJob;
     for (int silent = 0;;) {
         const auto said = ask(QStringLiteral("squeue"),
-                              {QStringLiteral("--noheader"), QStringLiteral("--states=PENDING,RUNNING,COMPLETING,"
-                                                                            "CONFIGURING,SUSPENDED,REQUEUED"),
+                              {QStringLiteral("--noheader"),
+                               QStringLiteral("--states=PENDING,RUNNING,COMPLETING,"
+                                              "CONFIGURING,SUSPENDED,REQUEUED"),
                                QStringLiteral("--jobs=") + jobs, QStringLiteral("--format=%i|%F|%T|%r")});
         ScheduleProgress at;
         at.of = scheduled.characters - scheduled.known;

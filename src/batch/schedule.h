@@ -37,8 +37,9 @@ TaskCost costOfTask(const std::vector<BatchCharacter>& characters, const BatchOp
 /// Share `task` of `tasks`, from 1: every so-manieth, so that long ones that lie together are shared out.
 std::vector<BatchCharacter> taskOf(const std::vector<BatchCharacter>& characters, int task, int tasks);
 
-/// Writes the scripts into the batch's folder and hands them over, where anything is left to be tested. An error where they cannot be written, or
-/// the scheduler is not there or refuses, in its words; the scripts stay.
+/// Writes the scripts into the batch's folder and hands them over, where anything is left to be tested. An
+/// error where they cannot be written, or the scheduler is not there or refuses, in its words; the scripts
+/// stay.
 Result<Scheduled> schedule(const std::vector<BatchCharacter>& characters, const ScheduleOptions& options);
 
 struct ScheduleProgress {

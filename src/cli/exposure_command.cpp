@@ -13,8 +13,9 @@
 
 namespace hobble::cli {
 
-Result<Exposure> exposureOf(const Character& c, const std::vector<JointRole>& roles, const Plan& plan,
-                            const Options& o) {
+namespace {
+
+Result<ScanSettings> scanSettings(const Options& o) {
     ScanSettings settings;
     settings.places = o.clips;
     settings.cacheFolder = o.cache;
@@ -27,11 +28,29 @@ Result<Exposure> exposureOf(const Character& c, const std::vector<JointRole>& ro
             return Error{"cannot use " + o.jointMap + ": " + said.error()};
         settings.jointMap = [map = *said](const std::string&) { return map; };
     }
+    return settings;
+}
+
+} // namespace
+
+Result<std::vector<Meeting>> meetingsOf(const Subject& s, const RunResult& run, const Plan& plan,
+                                        const Exposure& exposure, const Options& o) {
+    const auto settings = scanSettings(o);
+    if (!settings)
+        return Error{settings.error()};
+    return findMeetings(*s.character, s.roles, plan, run, exposure, *settings);
+}
+
+Result<Exposure> exposureOf(const Character& c, const std::vector<JointRole>& roles, const Plan& plan,
+                            const Options& o) {
+    const auto settings = scanSettings(o);
+    if (!settings)
+        return Error{settings.error()};
     Progress progress;
     const bool tell = !o.quiet && isatty(2);
     if (tell)
         progress.tell = [](double share) { std::fprintf(stderr, "\rclips: %.0f %% ", 100 * share); };
-    Scan scan = scanClips(c, roles, plan, settings, progress);
+    Scan scan = scanClips(c, roles, plan, *settings, progress);
     if (tell)
         std::fprintf(stderr, "\n");
     for (const std::string& note : scan.notes)

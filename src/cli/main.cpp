@@ -202,8 +202,17 @@ int run(const Subject& s, const Options& o) {
     if (tell)
         std::fprintf(stderr, "\n");
 
+    std::optional<std::vector<Meeting>> meetings;
+    if (show && o.meetings) {
+        auto found = meetingsOf(s, result, *wanted, *show, o);
+        if (!found)
+            return fail(Unreadable, found.error());
+        meetings = std::move(*found);
+    }
     if (!o.json.empty())
-        if (auto written = put(o.json, runToJson(s, result, show ? &*show : nullptr)); !written)
+        if (auto written =
+                put(o.json, runToJson(s, result, show ? &*show : nullptr, meetings ? &*meetings : nullptr));
+            !written)
             return fail(BadUse, written.error());
     if (!o.csv.empty())
         if (auto written = put(o.csv, runToCsv(s, result)); !written)
@@ -217,7 +226,9 @@ int run(const Subject& s, const Options& o) {
     if (!o.pdf.empty()) {
         const auto shared =
             std::shared_ptr<const Subject>(&s, [](const Subject*) {}); // it outlives the paper
-        if (auto written = writeReviewPdf(runPaper(shared, result), QString::fromStdString(o.pdf)); !written)
+        if (auto written = writeReviewPdf(runPaper(shared, result, 20, {}, show ? &*show : nullptr),
+                                          QString::fromStdString(o.pdf));
+            !written)
             return fail(BadUse, written.error());
     }
     if (auto entered = enterInLog(s, result, o); !entered)
@@ -233,6 +244,10 @@ int run(const Subject& s, const Options& o) {
             if (show)
                 std::printf("   in the show: %s\n", wordsFor(*show, faultUse(*show, result, f).past).c_str());
         }
+        for (std::size_t i = 0; meetings && i < meetings->size() && i < 10; ++i)
+            std::printf("%s\n", wordsFor((*meetings)[i], s, result).c_str());
+        if (meetings && meetings->empty())
+            std::printf("in no frame of the clips two faults meet\n");
         std::printf("%zu motions, %zu poses, %.2f s: %zu faults with %zu signs, worst %d\n",
                     result.plan.motions.size(), result.plan.stepCount(), result.seconds, result.faults.size(),
                     result.findings.size(), worst);
@@ -356,6 +371,7 @@ int main(int argc, char** argv) {
     doExposure->add_option("--csv", o.csv, "write a row for each motion (- for standard output)");
     doRun->add_option("--clips", o.clips,
                       "the show's clips: says of every fault how often they go past its onset");
+    doRun->add_flag("--meetings", o.meetings, "with --clips: frames of them in which several faults meet");
     for (CLI::App* sub : {doExposure, doRun})
         sub->add_option("--joint-map", o.jointMap,
                         "which joint of the clips stands for which of the character");

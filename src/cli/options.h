@@ -1,6 +1,6 @@
 #pragma once
 // What the command line said, and what the commands answer with.
-#include "core/exposure/exposure.h"
+#include "core/exposure/fault_meetings.h"
 #include "core/measure/subject.h"
 #include "core/pose/coverage.h"
 #include "core/result.h"
@@ -17,7 +17,8 @@ struct Options {
     std::string file, out, plan, limits, naming, unit, up, cache, method = "linear", json, csv, html, pdf,
                                                                   log, logEntry, logKey;
     std::string clipFile, clip, frames, beyond = "keep", jointMap, variants, variant, against, poseFile;
-    bool asJson = false, quiet = false, singles = false, keepFeet = false, noDrivers = false;
+    bool asJson = false, quiet = false, meetings = false, singles = false, keepFeet = false,
+         noDrivers = false;
     double leastCoverage = kLeastCoverage;
     int failAt = 0, threads = 0, every = 0, stress = 0, rest = -1;
     std::vector<std::string> sets, clips;
@@ -41,6 +42,9 @@ int writeTestClip(const Subject& subject, const Options& options);
 /// What --clips names, counted; troubles with single files go to the error output.
 Result<Exposure> exposureOf(const Character& character, const std::vector<JointRole>& roles, const Plan& plan,
                             const Options& options);
+/// Frames of them in which faults of the run meet.
+Result<std::vector<Meeting>> meetingsOf(const Subject& subject, const RunResult& run, const Plan& plan,
+                                        const Exposure& exposure, const Options& options);
 int exposure(const Subject& subject, const Options& options);
 int comparePlans(const Subject& subject, const Options& options);
 

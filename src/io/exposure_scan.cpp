@@ -256,6 +256,34 @@ public:
         return std::move(out_);
     }
 
+    std::vector<Meeting> meetings(const Exposure& exposure, const Plan& plan, const RunResult& run,
+                                  std::size_t most) {
+        const MeetingFinder finder(extents_, plan, run);
+        std::map<std::string, std::vector<const ClipUse*>> asked; // clips of a file that go far enough
+        for (const ClipUse& clip : exposure.clips)
+            if (finder.mayMeet(clip))
+                asked[clip.file].push_back(&clip);
+        const std::vector<std::pair<std::string, std::vector<const ClipUse*>>> files(asked.begin(),
+                                                                                     asked.end());
+        std::vector<std::vector<Meeting>> found(files.size());
+        std::size_t done = 0;
+        std::mutex telling;
+        tbb::task_arena arena(settings_.threads > 0 ? settings_.threads : tbb::task_arena::automatic);
+        arena.execute([&] {
+            tbb::parallel_for(std::size_t{0}, files.size(), [&](std::size_t i) {
+                if (progress_.stopped())
+                    return;
+                found[i] = worstMeetings(meetingsIn(files[i].first, files[i].second, finder), most);
+                const std::lock_guard lock(telling);
+                progress_.at(static_cast<double>(++done) / static_cast<double>(files.size()));
+            });
+        });
+        std::vector<Meeting> all;
+        for (std::vector<Meeting>& some : found)
+            all.insert(all.end(), std::make_move_iterator(some.begin()), std::make_move_iterator(some.end()));
+        return worstMeetings(std::move(all), most);
+    }
+
 private:
     const Character& c_;
     const std::vector<JointRole>& roles_;
@@ -327,6 +355,48 @@ private:
         return out;
     }
 
+    // A few frames at a time, so that memory does not grow with a clip. False when it was stopped.
+    template <class Each>
+    bool eachPose(const ClipFile& read, const Clip& clip, const Retargeter& carrier, const Each& each) const {
+        const Progress quiet{progress_.cancel, {}};
+        const std::size_t frames = read.frameCount(clip);
+        std::vector<double> seconds;
+        for (std::size_t f = 0; f < frames;) {
+            seconds.clear();
+            for (; f < frames && seconds.size() < kFramesAtOnce; ++f)
+                seconds.push_back(read.secondsAt(f));
+            for (const Pose& pose : carrier.poses(seconds, quiet))
+                each(pose);
+            if (progress_.stopped())
+                return false;
+        }
+        return true;
+    }
+
+    std::vector<Meeting> meetingsIn(const std::string& path, const std::vector<const ClipUse*>& uses,
+                                    MeetingFinder finder) const {
+        std::vector<Meeting> out;
+        const auto read = readClips(path, Progress{progress_.cancel, {}});
+        if (!read) // it could be read when it was counted
+            return out;
+        RetargetSettings carry;
+        carry.said = saidFor(skeletonKey(read->body.skeleton));
+        carry.moveHips = false;
+        for (const Clip& clip : read->body.clips) {
+            const auto use = std::find_if(uses.begin(), uses.end(),
+                                          [&](const ClipUse* u) { return u->clip == clip.name; });
+            if (use == uses.end())
+                continue;
+            finder.begin(**use);
+            const Retargeter carrier(read->body, clip, c_, roles_, ranges_, carry);
+            if (!eachPose(*read, clip, carrier, [&](const Pose& pose) { finder.add(pose); }))
+                return out;
+            for (Meeting& meeting : finder.finish())
+                out.push_back(std::move(meeting));
+        }
+        return out;
+    }
+
     // False when it was stopped.
     bool count(FileUse& use) const {
         const Progress quiet{progress_.cancel, {}};
@@ -345,17 +415,8 @@ private:
         for (const Clip& clip : read->body.clips) {
             const Retargeter carrier(read->body, clip, c_, roles_, ranges_, carry);
             ClipUseCounter counter(extents_);
-            const std::size_t frames = read->frameCount(clip);
-            std::vector<double> seconds;
-            for (std::size_t f = 0; f < frames;) {
-                seconds.clear();
-                for (; f < frames && seconds.size() < kFramesAtOnce; ++f)
-                    seconds.push_back(read->secondsAt(f));
-                for (const Pose& pose : carrier.poses(seconds, quiet))
-                    counter.add(pose);
-                if (progress_.stopped())
-                    return false;
-            }
+            if (!eachPose(*read, clip, carrier, [&](const Pose& pose) { counter.add(pose); }))
+                return false;
             ClipUse counted =
                 counter.finish(turnedBy(clip, carrier, c_.skeleton.name.size()), hasTargets(clip));
             counted.file = use.path;
@@ -374,6 +435,14 @@ private:
 Scan scanClips(const Character& character, const std::vector<JointRole>& roles, const Plan& plan,
                const ScanSettings& settings, const Progress& progress) {
     return Scanner(character, roles, plan, settings, progress).scan();
+}
+
+std::vector<Meeting> findMeetings(const Character& character, const std::vector<JointRole>& roles,
+                                  const Plan& plan, const RunResult& run, const Exposure& exposure,
+                                  const ScanSettings& settings, std::size_t most, const Progress& progress) {
+    ScanSettings reading = settings;
+    reading.cacheFolder.clear();
+    return Scanner(character, roles, plan, reading, progress).meetings(exposure, plan, run, most);
 }
 
 } // namespace hobble

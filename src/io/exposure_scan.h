@@ -1,7 +1,7 @@
 #pragma once
 // Goes over the clips of a show and counts how far each takes a character along its plan. What was counted is
 // kept, known by content, so that a second time nothing is posed again and a scan that was stopped goes on.
-#include "core/exposure/exposure.h"
+#include "core/exposure/fault_meetings.h"
 #include "core/progress.h"
 #include "core/result.h"
 
@@ -28,5 +28,12 @@ struct Scan {
 /// moved and feet not kept: neither turns a joint the plan asks about by more than a pose needs.
 Scan scanClips(const Character& character, const std::vector<JointRole>& roles, const Plan& plan,
                const ScanSettings& settings, const Progress& progress = {});
+
+/// Frames of the clips counted in which faults of a run meet, the worst first. `plan` is the one they were
+/// counted on. Only clips that go far enough are posed again. Unfinished where it was stopped.
+std::vector<Meeting> findMeetings(const Character& character, const std::vector<JointRole>& roles,
+                                  const Plan& plan, const RunResult& run, const Exposure& exposure,
+                                  const ScanSettings& settings, std::size_t most = 40,
+                                  const Progress& progress = {});
 
 } // namespace hobble

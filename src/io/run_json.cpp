@@ -1,10 +1,12 @@
 #include "io/run_json.h"
 
 #include "core/character/hand.h"
+#include "core/exposure/fault_meetings.h"
 #include "core/exposure/fault_use.h"
 #include "core/intake/check.h"
 #include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
+#include "core/words/exposure_words.h"
 #include "core/words/finding_words.h"
 #include "io/csv.h"
 #include "io/exposure_json.h"
@@ -200,7 +202,8 @@ std::string inspectToJson(const Subject& s, const IntakeLimits& limits) {
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
-std::string runToJson(const Subject& s, const RunResult& run, const Exposure* exposure) {
+std::string runToJson(const Subject& s, const RunResult& run, const Exposure* exposure,
+                      const std::vector<Meeting>* meetings) {
     const Character& c = *s.character;
     json out{
         {"format", "hobble-run"},
@@ -278,6 +281,17 @@ std::string runToJson(const Subject& s, const RunResult& run, const Exposure* ex
             if (!row.is_null())
                 row["finding"] = use.finding;
         }
+    }
+    if (meetings) {
+        out["meetings"] = json::array();
+        for (const Meeting& m : *meetings)
+            out["meetings"].push_back({{"file", m.file},
+                                       {"clip", m.clip},
+                                       {"first", m.first},
+                                       {"last", m.last},
+                                       {"at", m.at},
+                                       {"faults", m.faults},
+                                       {"sentence", wordsFor(m, s, run)}});
     }
     return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }

@@ -7,10 +7,13 @@
 namespace hobble {
 
 struct Exposure;
+struct Meeting;
 
 std::string inspectToJson(const Subject& subject, const IntakeLimits& limits = {});
 /// With `exposure`, findings and faults say how often the show's animation goes past their onset.
-std::string runToJson(const Subject& subject, const RunResult& run, const Exposure* exposure = nullptr);
+/// `meetings`: frames of it in which several faults meet.
+std::string runToJson(const Subject& subject, const RunResult& run, const Exposure* exposure = nullptr,
+                      const std::vector<Meeting>* meetings = nullptr);
 
 /// The run's findings as in its own "findings", without the vertices they mark: those are found again by
 /// running.

@@ -18,8 +18,8 @@ inline void noteMissing(const std::set<std::string>& missing, std::vector<std::s
         return;
     const std::string rest =
         missing.size() > 1 ? " and " + std::to_string(missing.size() - 1) + " more" : std::string();
-    notes.push_back("Of its colours, " + *missing.begin() + rest +
-                    (missing.size() > 1 ? " are" : " is") + " not there, or no PNG or JPEG; shown without.");
+    notes.push_back("Of its colours, " + *missing.begin() + rest + (missing.size() > 1 ? " are" : " is") +
+                    " not there, or no PNG or JPEG; shown without.");
 }
 
 } // namespace hobble

@@ -24,20 +24,19 @@ QByteArray toJson(const RunEntry& e) {
     QJsonArray faults;
     for (std::size_t s = 1; s <= 4; ++s)
         faults.append(e.run.faults[s]);
-    return QJsonDocument(
-               QJsonObject{{QStringLiteral("format"), QStringLiteral("hobble-log-entry")},
-                           {QStringLiteral("character"), e.character},
-                           {QStringLiteral("build"), e.hash},
-                           {QStringLiteral("formerly"), e.formerHash},
-                           {QStringLiteral("path"), e.path},
-                           {QStringLiteral("key"), e.run.key},
-                           {QStringLiteral("plan"), e.run.plan},
-                           {QStringLiteral("method"), e.run.method},
-                           {QStringLiteral("poses"), e.run.poses},
-                           {QStringLiteral("coverage"), e.run.coverage},
-                           {QStringLiteral("faults"), faults},
-                           {QStringLiteral("findings"), nested(e.run.findings)},
-                           {QStringLiteral("curves"), nested(e.run.curves)}})
+    return QJsonDocument(QJsonObject{{QStringLiteral("format"), QStringLiteral("hobble-log-entry")},
+                                     {QStringLiteral("character"), e.character},
+                                     {QStringLiteral("build"), e.hash},
+                                     {QStringLiteral("formerly"), e.formerHash},
+                                     {QStringLiteral("path"), e.path},
+                                     {QStringLiteral("key"), e.run.key},
+                                     {QStringLiteral("plan"), e.run.plan},
+                                     {QStringLiteral("method"), e.run.method},
+                                     {QStringLiteral("poses"), e.run.poses},
+                                     {QStringLiteral("coverage"), e.run.coverage},
+                                     {QStringLiteral("faults"), faults},
+                                     {QStringLiteral("findings"), nested(e.run.findings)},
+                                     {QStringLiteral("curves"), nested(e.run.curves)}})
         .toJson(QJsonDocument::Compact);
 }
 

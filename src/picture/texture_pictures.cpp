@@ -31,7 +31,8 @@ int wrapped(double at, int size, Texture::Beyond beyond) {
     const auto i = static_cast<long long>(std::floor(std::clamp(at, -1e9, 1e9) * size));
     if (beyond == Texture::Beyond::Clamp)
         return static_cast<int>(std::clamp<long long>(i, 0, size - 1));
-    const long long whole = beyond == Texture::Beyond::Mirror ? 2ll * size : size, rest = ((i % whole) + whole) % whole;
+    const long long whole = beyond == Texture::Beyond::Mirror ? 2ll * size : size,
+                    rest = ((i % whole) + whole) % whole;
     return static_cast<int>(rest < size ? rest : whole - 1 - rest);
 }
 
@@ -66,7 +67,8 @@ std::shared_ptr<const std::vector<QImage>> texturePictures(const Character& c, i
 }
 
 Eigen::Vector4f texelAt(const Texture& texture, const QImage& picture, float u, float v) {
-    const int x = wrapped(u, picture.width(), texture.beyond[0]), y = wrapped(v, picture.height(), texture.beyond[1]);
+    const int x = wrapped(u, picture.width(), texture.beyond[0]),
+              y = wrapped(v, picture.height(), texture.beyond[1]);
     const uchar* p = picture.constScanLine(y) + 4 * x;
     return Eigen::Vector4f(p[0], p[1], p[2], p[3]) / 255;
 }

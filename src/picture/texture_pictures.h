@@ -1,6 +1,6 @@
 #pragma once
-// A character's textures, decoded, and the skin as drawing with them wants it. On any thread; what is the same
-// for all who draw a character is made once.
+// A character's textures, decoded, and the skin as drawing with them wants it. On any thread; what is the
+// same for all who draw a character is made once.
 #include "core/character/character.h"
 
 #include <QImage>
@@ -14,8 +14,8 @@ std::shared_ptr<const std::vector<QImage>> texturePictures(const Character& char
 /// What a texture shows at a place, display colours 0 … 1 and alpha.
 Eigen::Vector4f texelAt(const Texture& texture, const QImage& picture, float u, float v);
 
-/// Corners of triangles that share a vertex and a place in the picture are one again; triangles lie in runs, one
-/// for each texture.
+/// Corners of triangles that share a vertex and a place in the picture are one again; triangles lie in runs,
+/// one for each texture.
 struct PaintedSkin {
     struct Run {
         int texture = -1;

@@ -137,15 +137,16 @@ Opened open(const std::string& path, const std::optional<std::string>& naming) {
 
 std::shared_ptr<const Planned> plan(const Opened& o, bool singles) {
     const py::gil_scoped_release others;
-    return std::make_shared<const Planned>(
-        Planned{o.subject, singles ? defaultPlan(o.c(), o.subject->roles) : fullPlan(o.c(), o.subject->roles)});
+    return std::make_shared<const Planned>(Planned{o.subject, singles ? defaultPlan(o.c(), o.subject->roles)
+                                                                      : fullPlan(o.c(), o.subject->roles)});
 }
 
 using Told = std::function<py::object(std::size_t, std::size_t)>;
 
 // `progress(done, of)` may say False to stop, and whatever it raises is raised.
-std::shared_ptr<const Ran> run(const Opened& o, std::shared_ptr<const Planned> planned, const std::string& method,
-                               int threads, const std::optional<std::string>& limits, const Told& progress) {
+std::shared_ptr<const Ran> run(const Opened& o, std::shared_ptr<const Planned> planned,
+                               const std::string& method, int threads,
+                               const std::optional<std::string>& limits, const Told& progress) {
     const Skinning how = methodCalled(method);
     if (planned && planned->subject != o.subject)
         throw Failure("the plan is of another character");
@@ -275,7 +276,8 @@ PYBIND11_MODULE(_core, m) {
         .def_property_readonly("words", [](const JointView& j) { return jointWords(*j.subject, j.joint); })
         .def_property_readonly("confidence", [](const JointView& j) { return j.role().confidence; })
         .def("__repr__", [](const JointView& j) {
-            return "<hobble.Joint " + jointName(*j.subject, j.joint) + ": " + jointWords(*j.subject, j.joint) + ">";
+            return "<hobble.Joint " + jointName(*j.subject, j.joint) + ": " +
+                   jointWords(*j.subject, j.joint) + ">";
         });
 
     py::class_<CheckFinding>(m, "Check", "Something of a build that Intake found unfit.")
@@ -308,29 +310,32 @@ PYBIND11_MODULE(_core, m) {
                                        out.push_back({p, i});
                                    return out;
                                })
-        .def("only", // a plan of these alone
-             [](const Planned& p, const std::vector<std::string>& ids) {
-                 auto out = std::make_shared<Planned>(p);
-                 for (Motion& motion : out->plan.motions)
-                     motion.on = false;
-                 for (const std::string& id : ids) {
-                     const int at = out->plan.find(id);
-                     if (at < 0)
-                         throw Failure("the plan has no motion " + id);
-                     out->plan.motions[static_cast<std::size_t>(at)].on = true;
-                 }
-                 return out;
-             },
-             py::arg("ids"), "The plan with these motions on and all others off.")
-        .def("save",
-             [](const Planned& p, const std::string& path) {
-                 orRaise(writeFile(path, planToJson(p.plan, *p.subject->character)));
-             },
-             py::arg("path"), "Writes it as JSON.")
+        .def(
+            "only", // a plan of these alone
+            [](const Planned& p, const std::vector<std::string>& ids) {
+                auto out = std::make_shared<Planned>(p);
+                for (Motion& motion : out->plan.motions)
+                    motion.on = false;
+                for (const std::string& id : ids) {
+                    const int at = out->plan.find(id);
+                    if (at < 0)
+                        throw Failure("the plan has no motion " + id);
+                    out->plan.motions[static_cast<std::size_t>(at)].on = true;
+                }
+                return out;
+            },
+            py::arg("ids"), "The plan with these motions on and all others off.")
+        .def(
+            "save",
+            [](const Planned& p, const std::string& path) {
+                orRaise(writeFile(path, planToJson(p.plan, *p.subject->character)));
+            },
+            py::arg("path"), "Writes it as JSON.")
         .def("__len__", [](const Planned& p) { return p.plan.motions.size(); });
 
     py::class_<FindingView>(m, "Finding", "A sign of a fault: one measure past its limit at one joint.")
-        .def_property_readonly("joint", [](const FindingView& v) { return jointName(*v.of->subject, v.get().joint); })
+        .def_property_readonly("joint",
+                               [](const FindingView& v) { return jointName(*v.of->subject, v.get().joint); })
         .def_property_readonly("kind", [](const FindingView& v) { return factsOf(v.get().kind).word; })
         .def_property_readonly("severity", [](const FindingView& v) { return v.get().severity; })
         .def_property_readonly("motion", [](const FindingView& v) { return v.motion().id; })
@@ -338,21 +343,20 @@ PYBIND11_MODULE(_core, m) {
         .def_property_readonly("peak", [](const FindingView& v) { return v.get().peak; })
         .def_property_readonly("value", [](const FindingView& v) { return v.get().peakValue; })
         .def_property_readonly("limit", [](const FindingView& v) { return v.get().limit; })
-        .def_property_readonly("vertices", // of the character's own arrays
-                               [](const FindingView& v) {
-                                   std::vector<std::uint32_t> out;
-                                   for (const PartMarks& marks : v.get().marks) {
-                                       const Part& part =
-                                           v.of->subject->character->parts[static_cast<std::size_t>(marks.part)];
-                                       for (std::uint32_t i : marks.vertices)
-                                           out.push_back(part.firstVertex + i);
-                                   }
-                                   return py::array_t<std::uint32_t>(py::ssize_t(out.size()), out.data());
-                               })
-        .def_property_readonly("sentence",
-                               [](const FindingView& v) {
-                                   return sentence(*v.of->subject, v.of->result->plan, v.get());
-                               })
+        .def_property_readonly(
+            "vertices", // of the character's own arrays
+            [](const FindingView& v) {
+                std::vector<std::uint32_t> out;
+                for (const PartMarks& marks : v.get().marks) {
+                    const Part& part = v.of->subject->character->parts[static_cast<std::size_t>(marks.part)];
+                    for (std::uint32_t i : marks.vertices)
+                        out.push_back(part.firstVertex + i);
+                }
+                return py::array_t<std::uint32_t>(py::ssize_t(out.size()), out.data());
+            })
+        .def_property_readonly(
+            "sentence",
+            [](const FindingView& v) { return sentence(*v.of->subject, v.of->result->plan, v.get()); })
         .def("__repr__", [](const FindingView& v) {
             return "<hobble.Finding " + sentence(*v.of->subject, v.of->result->plan, v.get()) + ">";
         });
@@ -371,16 +375,19 @@ PYBIND11_MODULE(_core, m) {
                                })
         .def("save", &saveCure, py::arg("path"),
              "Writes the build with these steps done, all else as it was. Returns notes.")
-        .def("__repr__", [](const CureView& c) { return "<hobble.Cure " + sentence(c.cure, *c.of->subject) + ">"; });
+        .def("__repr__",
+             [](const CureView& c) { return "<hobble.Cure " + sentence(c.cure, *c.of->subject) + ">"; });
 
     py::class_<FaultView>(m, "Fault", "What is wrong, once: a cause at a place, with its signs.")
-        .def_property_readonly("joint", [](const FaultView& v) { return jointName(*v.of->subject, v.get().joint); })
+        .def_property_readonly("joint",
+                               [](const FaultView& v) { return jointName(*v.of->subject, v.get().joint); })
         .def_property_readonly("kind", [](const FaultView& v) { return factsOf(v.sign().kind).word; })
         .def_property_readonly("severity", [](const FaultView& v) { return v.get().severity; })
         .def_property_readonly("cause",
                                [](const FaultView& v) -> std::optional<std::string> {
                                    const Cause* cause = v.get().headline();
-                                   return cause ? std::optional<std::string>(factsOf(cause->kind).word) : std::nullopt;
+                                   return cause ? std::optional<std::string>(factsOf(cause->kind).word)
+                                                : std::nullopt;
                                })
         .def_property_readonly("evidence",
                                [](const FaultView& v) -> std::optional<std::string> {
@@ -397,7 +404,8 @@ PYBIND11_MODULE(_core, m) {
                                })
         .def_property_readonly("sentence",
                                [](const FaultView& v) {
-                                   return sentence(*v.of->subject, v.of->result->plan, v.of->result->findings, v.get());
+                                   return sentence(*v.of->subject, v.of->result->plan, v.of->result->findings,
+                                                   v.get());
                                })
         .def("cure", &self::cure, "Cures that were tried, the one to take first; none where nothing helps.")
         .def("__repr__", [](const FaultView& v) {
@@ -427,22 +435,24 @@ PYBIND11_MODULE(_core, m) {
                                        worst = std::max(worst, f.severity);
                                    return worst;
                                })
-        .def_property_readonly("coverage",
-                               [](const Ran& r) {
-                                   return coverageOf(*r.subject->character, r.subject->roles, r.result->plan).share;
-                               })
+        .def_property_readonly(
+            "coverage",
+            [](const Ran& r) {
+                return coverageOf(*r.subject->character, r.subject->roles, r.result->plan).share;
+            })
         .def_property_readonly("seconds", [](const Ran& r) { return r.result->seconds; })
         .def_property_readonly("stopped", [](const Ran& r) { return r.result->cancelled; })
-        .def("json",
-             [](const Ran& r) {
-                 std::string text;
-                 {
-                     const py::gil_scoped_release others;
-                     text = runToJson(*r.subject, *r.result);
-                 }
-                 return fromJson(text);
-             },
-             "All of it, as docs/schema/run.schema.json says.");
+        .def(
+            "json",
+            [](const Ran& r) {
+                std::string text;
+                {
+                    const py::gil_scoped_release others;
+                    text = runToJson(*r.subject, *r.result);
+                }
+                return fromJson(text);
+            },
+            "All of it, as docs/schema/run.schema.json says.");
 
     py::class_<Opened>(m, "Character", "A character made ready to be tested.")
         .def_property_readonly("name", [](const Opened& o) { return o.c().name; })
@@ -484,28 +494,30 @@ PYBIND11_MODULE(_core, m) {
                                    const SkinWeights& w = me.cast<const Opened&>().c().weights;
                                    return view(me, w.weight.data(), {py::ssize_t(w.weight.size())});
                                })
-        .def("inspect",
-             [](const Opened& o) {
-                 const py::gil_scoped_release others;
-                 return inspect(*o.subject);
-             },
-             "What Intake finds, worst first.")
+        .def(
+            "inspect",
+            [](const Opened& o) {
+                const py::gil_scoped_release others;
+                return inspect(*o.subject);
+            },
+            "What Intake finds, worst first.")
         .def("plan", &self::plan, py::arg("singles") = false,
              "The range of motion test of this character; `singles`: without poses and shapes.")
-        .def("read_plan",
-             [](const Opened& o, const std::string& path) {
-                 const py::gil_scoped_release others;
-                 return std::make_shared<const Planned>(Planned{o.subject, orRaise(readPlan(path, o.c()))});
-             },
-             py::arg("path"), "A plan of a file, as `Plan.save` writes it.")
+        .def(
+            "read_plan",
+            [](const Opened& o, const std::string& path) {
+                const py::gil_scoped_release others;
+                return std::make_shared<const Planned>(Planned{o.subject, orRaise(readPlan(path, o.c()))});
+            },
+            py::arg("path"), "A plan of a file, as `Plan.save` writes it.")
         .def("run", &self::run, py::arg("plan") = nullptr, py::kw_only(), py::arg("method") = "linear",
              py::arg("threads") = 0, py::arg("limits") = std::nullopt, py::arg("progress") = nullptr,
              "Measures every step of the plan, judges, and finds.")
         .def("pose", &self::pose, py::arg("turns"), py::kw_only(), py::arg("method") = "linear",
              "Vertices with joints turned, name to degrees about x, y and z of the joint's own frame.")
         .def("__repr__", [](const Opened& o) {
-            return "<hobble.Character " + o.c().name + ": " + std::to_string(o.c().skeleton.size()) + " joints, " +
-                   std::to_string(o.c().vertexCount()) + " vertices>";
+            return "<hobble.Character " + o.c().name + ": " + std::to_string(o.c().skeleton.size()) +
+                   " joints, " + std::to_string(o.c().vertexCount()) + " vertices>";
         });
 
     py::class_<Log>(m, "Log", "A team's production log: a file, or postgresql://person@server/database.")
@@ -516,53 +528,59 @@ PYBIND11_MODULE(_core, m) {
              }),
              py::arg("place"))
         .def_property_readonly("place", [](const Log& log) { return log.place.toStdString(); })
-        .def("defects",
-             [](const Log& log, const std::optional<std::string>& character) {
-                 std::string text;
-                 {
-                     const py::gil_scoped_release others;
-                     const auto opened = log.open();
-                     DefectQuery query;
-                     query.character = QString::fromStdString(character.value_or(""));
-                     QJsonArray list;
-                     for (const Defect& d : orRaise(opened->defects(query)))
-                         list.append(defectToJson(d));
-                     text = QJsonDocument(list).toJson(QJsonDocument::Compact).toStdString();
-                 }
-                 return fromJson(text);
-             },
-             py::arg("character") = std::nullopt, "Of all characters or one, as `hobble-cli log list --json` has them.")
-        .def("enter",
-             [](const Log& log, const Ran& r, const std::string& key) {
-                 const py::gil_scoped_release others;
-                 if (r.result->cancelled)
-                     throw Failure("the run was stopped; a log keeps whole ones");
-                 const auto opened = log.open();
-                 orRaise(enterRun(*opened, entryOf(*r.subject, *r.result, QString::fromStdString(key))));
-             },
-             py::arg("run"), py::arg("key") = "", "Enters a run; under a key, only once.")
-        .def("check",
-             [](const Log& log, const Ran& r, const std::string& author) {
-                 std::string text;
-                 {
-                     const py::gil_scoped_release others;
-                     const auto opened = log.open();
-                     const Build build = log.build(*opened, *r.subject->character);
-                     CheckInput in;
-                     in.subject = r.subject;
-                     in.run = r.result;
-                     in.checks = inspect(*r.subject);
-                     const auto checks =
-                         orRaise(checkLogged(*opened, build, std::move(in), QString::fromStdString(author)));
-                     text = QJsonDocument(checksToJson(checks, *r.subject, build.number))
-                                .toJson(QJsonDocument::Compact)
-                                .toStdString();
-                 }
-                 return fromJson(text);
-             },
-             py::arg("run"), py::arg("author") = "script",
-             "Asks for every open defect on the run's build and keeps the verdicts; as docs/schema/check.schema.json.");
+        .def(
+            "defects",
+            [](const Log& log, const std::optional<std::string>& character) {
+                std::string text;
+                {
+                    const py::gil_scoped_release others;
+                    const auto opened = log.open();
+                    DefectQuery query;
+                    query.character = QString::fromStdString(character.value_or(""));
+                    QJsonArray list;
+                    for (const Defect& d : orRaise(opened->defects(query)))
+                        list.append(defectToJson(d));
+                    text = QJsonDocument(list).toJson(QJsonDocument::Compact).toStdString();
+                }
+                return fromJson(text);
+            },
+            py::arg("character") = std::nullopt,
+            "Of all characters or one, as `hobble-cli log list --json` has them.")
+        .def(
+            "enter",
+            [](const Log& log, const Ran& r, const std::string& key) {
+                const py::gil_scoped_release others;
+                if (r.result->cancelled)
+                    throw Failure("the run was stopped; a log keeps whole ones");
+                const auto opened = log.open();
+                orRaise(enterRun(*opened, entryOf(*r.subject, *r.result, QString::fromStdString(key))));
+            },
+            py::arg("run"), py::arg("key") = "", "Enters a run; under a key, only once.")
+        .def(
+            "check",
+            [](const Log& log, const Ran& r, const std::string& author) {
+                std::string text;
+                {
+                    const py::gil_scoped_release others;
+                    const auto opened = log.open();
+                    const Build build = log.build(*opened, *r.subject->character);
+                    CheckInput in;
+                    in.subject = r.subject;
+                    in.run = r.result;
+                    in.checks = inspect(*r.subject);
+                    const auto checks =
+                        orRaise(checkLogged(*opened, build, std::move(in), QString::fromStdString(author)));
+                    text = QJsonDocument(checksToJson(checks, *r.subject, build.number))
+                               .toJson(QJsonDocument::Compact)
+                               .toStdString();
+                }
+                return fromJson(text);
+            },
+            py::arg("run"), py::arg("author") = "script",
+            "Asks for every open defect on the run's build and keeps the verdicts; as "
+            "docs/schema/check.schema.json.");
 
-    m.def("open", &self::open, py::arg("path"), py::arg("naming") = std::nullopt,
-          "Reads a character (glTF, FBX, COLLADA and others) and makes it ready; `naming`: a naming profile.");
+    m.def(
+        "open", &self::open, py::arg("path"), py::arg("naming") = std::nullopt,
+        "Reads a character (glTF, FBX, COLLADA and others) and makes it ready; `naming`: a naming profile.");
 }

@@ -1,5 +1,7 @@
 #include "story/review_pdf.h"
 
+#include "log/defect_use.h"
+
 #include "story/pdf_file.h"
 
 #include "log/defect_list.h"
@@ -221,6 +223,8 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             out.words(facts.join(QStringLiteral(" · ")), 13, false, kQuiet);
             if (!d.facts.cause.isEmpty())
                 out.words(d.facts.cause, 14, false, kInk);
+            if (d.use)
+                out.words(tr("In the show %1.").arg(useWords(*d.use)), 14, false, kInk);
             out.space(6);
             QVector<std::pair<QImage, QString>> pictures;
             for (const DefectPicture& p : s.pictures.pictures)

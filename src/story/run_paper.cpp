@@ -1,11 +1,13 @@
 #include "story/run_paper.h"
 
+#include "core/exposure/fault_use.h"
+#include "log/defect_use.h"
 #include "log/finding_defect.h"
 
 namespace hobble {
 
 ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& run, int most,
-                     const StoryProgress& progress) {
+                     const StoryProgress& progress, const Exposure* exposure) {
     const Character& c = *subject->character;
     ReviewPaper out;
     out.about = ReviewPaper::Run;
@@ -43,6 +45,9 @@ ReviewPaper runPaper(std::shared_ptr<const Subject> subject, const RunResult& ru
         story.defect.facts = factsOf(*subject, run.plan, run.findings, fault);
         story.defect.severity = fault.severity;
         story.defect.build = build;
+        if (exposure)
+            if (const FaultUse use = faultUse(*exposure, run, fault); use.past.known())
+                story.defect.use = useOf(*exposure, use.past);
         if (pictured++ < most)
             story.pictures = picturesOf(story.defect, {build}, shelf, wish);
         else

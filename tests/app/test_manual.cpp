@@ -58,14 +58,18 @@ private slots:
             for (const QString& link : all(text, "(?:href|src)=\"([^\"]+)\"")) {
                 if (link.contains(QStringLiteral("://")) || link.startsWith(QStringLiteral("mailto:")))
                     continue;
-                const QString file = link.section(QLatin1Char('#'), 0, 0), anchor = link.section(QLatin1Char('#'), 1);
+                const QString file = link.section(QLatin1Char('#'), 0, 0),
+                              anchor = link.section(QLatin1Char('#'), 1);
                 const QString words = name + QStringLiteral(": ") + link;
                 QVERIFY2(folder_.exists(file.isEmpty() ? name : file), qPrintable(words));
                 if (!anchor.isEmpty() && !name.startsWith(QStringLiteral("reference-")))
-                    QVERIFY2(page(file.isEmpty() ? name : file).contains(QStringLiteral("id=\"%1\"").arg(anchor)), qPrintable(words));
+                    QVERIFY2(
+                        page(file.isEmpty() ? name : file).contains(QStringLiteral("id=\"%1\"").arg(anchor)),
+                        qPrintable(words));
                 ++links;
             }
-            QVERIFY2(all(text, "(https?://[^\"]*\\.(?:css|js|png|woff))").isEmpty(), qPrintable(name)); // nothing from elsewhere
+            QVERIFY2(all(text, "(https?://[^\"]*\\.(?:css|js|png|woff))").isEmpty(),
+                     qPrintable(name)); // nothing from elsewhere
         }
         QVERIFY(links > 300);
     }

@@ -7,6 +7,7 @@
 #include "core/words/exposure_words.h"
 #include "io/clip_read.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 
 #include <filesystem>
@@ -108,6 +109,44 @@ private slots:
         comeToRest();
         QCOMPARE(session_->plan().plan().motions[std::size_t(knee)].limit(), before);
         QVERIFY(w_->finished() && counted());
+    }
+
+    void whereFaultsMeet() {
+        auto* find = w_->find<QPushButton>(QStringLiteral("findMeetings"));
+        QVERIFY(find->isVisibleTo(w_->window->planPage()));
+        QTest::mouseClick(find, Qt::LeftButton);
+        QTRY_VERIFY(desk().meetings());
+        QVERIFY(!desk().meetings()->empty() && !find->isVisible());
+        const Meeting& worst = desk().meetings()->front();
+        auto* row = w_->find<QLabel>(QStringLiteral("meeting-0"));
+        QVERIFY2(row->text().startsWith(QStringLiteral("%1 faults meet: ").arg(worst.faults.size())),
+                 qPrintable(row->text()));
+        QTest::mouseClick(row, Qt::LeftButton);
+        QTRY_COMPARE(w_->window->shownPage(), static_cast<Page*>(w_->window->review()));
+        // in that frame those faults are gone past, as a run of it would say: the joints of the first are
+        // turned
+        QTRY_VERIFY(session_->run().view().frame() && session_->run().view().arrived());
+        w_->window->showPage(w_->window->planPage());
+    }
+
+    void loggedLighterWhereTheTeamSaysSo() {
+        const int never = faultThat(false), reached = faultThat(true);
+        QVERIFY(never >= 0 && reached >= 0);
+        auto* lighter = w_->find<QCheckBox>(QStringLiteral("lighter"));
+        QVERIFY(!lighter->isChecked()); // nobody has said so
+        const auto words = [&](int finding) { return desk().wordsOf(*desk().ofFault(finding), finding); };
+        QVERIFY(!words(never).contains(QStringLiteral("logged as")));
+        QTest::mouseClick(lighter, Qt::LeftButton, {}, QPoint(8, lighter->height() / 2));
+        QVERIFY(desk().proposesLighter());
+        const int own = session_->run().findingAt(never)->severity;
+        QCOMPARE(words(never).contains(QStringLiteral("logged as %1").arg(own - 1)), own > 1);
+        QVERIFY(!words(reached).contains(QStringLiteral("logged as")));
+        session_->run().logDefect(never, {}, {});
+        QTRY_VERIFY(session_->run().defectOf(never) > 0);
+        QCOMPARE(session_->log().find(session_->run().defectOf(never))->severity, std::max(1, own - 1));
+        session_->undoStack().undo(); // the defect
+        session_->undoStack().undo();
+        QVERIFY(!desk().proposesLighter() && !lighter->isChecked());
     }
 
     void everyFaultSaysWhetherTheShowGoesThere() {

@@ -1,5 +1,5 @@
-// A character's own colours are those of its file: its pictures, where they belong on the skin, in the viewport
-// and in pictures made without one; what is missing is told once.
+// A character's own colours are those of its file: its pictures, where they belong on the skin, in the
+// viewport and in pictures made without one; what is missing is told once.
 #include "app/view/viewport.h"
 #include "io/character_read.h"
 #include "io/scene_bytes.h"
@@ -32,7 +32,8 @@ class TestTextures : public QObject {
         QImage image(64, 64, QImage::Format_ARGB32);
         for (int y = 0; y < 64; ++y)
             for (int x = 0; x < 64; ++x)
-                image.setPixel(x, y, y < 32 ? (x < 32 ? 0xffff0000 : 0xff00ff00) : (x < 32 ? 0xff0000ff : 0x00ffffff));
+                image.setPixel(
+                    x, y, y < 32 ? (x < 32 ? 0xffff0000 : 0xff00ff00) : (x < 32 ? 0xff0000ff : 0x00ffffff));
         QByteArray out;
         QBuffer buffer(&out);
         buffer.open(QIODevice::WriteOnly);
@@ -45,12 +46,13 @@ class TestTextures : public QObject {
     static json sheet(const std::string& imageUri, const json& material = json::object()) {
         QByteArray data;
         const auto floats = [&](std::initializer_list<float> xs) {
-            data.append(reinterpret_cast<const char*>(xs.begin()), static_cast<qsizetype>(xs.size() * sizeof(float)));
+            data.append(reinterpret_cast<const char*>(xs.begin()),
+                        static_cast<qsizetype>(xs.size() * sizeof(float)));
         };
         floats({-0.5f, 0, 0, 0.5f, 0, 0, -0.5f, 1, 0, 0.5f, 1, 0}); // 48
-        floats({0, 1, 1, 1, 0, 0, 1, 0});                          // 32
+        floats({0, 1, 1, 1, 0, 0, 1, 0});                           // 32
         for (int v = 0; v < 4; ++v) // all by the joint that stands at the origin
-            floats({1, 0, 0, 0});  // 64
+            floats({1, 0, 0, 0});   // 64
         for (int v = 0; v < 4; ++v)
             data.append(QByteArray("\0\1\0\0", 4)); // 16
         for (quint16 i : {0, 1, 3, 0, 3, 2})
@@ -66,7 +68,12 @@ class TestTextures : public QObject {
                    {"uri", "data:application/octet-stream;base64," + data.toBase64().toStdString()}}}},
                 {"bufferViews", views},
                 {"accessors",
-                 {{{"bufferView", 0}, {"componentType", 5126}, {"type", "VEC3"}, {"count", 4}, {"min", {-0.5, 0, 0}}, {"max", {0.5, 1, 0}}},
+                 {{{"bufferView", 0},
+                   {"componentType", 5126},
+                   {"type", "VEC3"},
+                   {"count", 4},
+                   {"min", {-0.5, 0, 0}},
+                   {"max", {0.5, 1, 0}}},
                   {{"bufferView", 1}, {"componentType", 5126}, {"type", "VEC2"}, {"count", 4}},
                   {{"bufferView", 2}, {"componentType", 5126}, {"type", "VEC4"}, {"count", 4}},
                   {{"bufferView", 3}, {"componentType", 5121}, {"type", "VEC4"}, {"count", 4}},
@@ -80,13 +87,16 @@ class TestTextures : public QObject {
                       {"indices", 4},
                       {"material", 0}}}}}}},
                 {"nodes",
-                 {{{"name", "lower"}, {"children", {1}}}, {{"name", "upper"}, {"translation", {0, 0.5, 0}}}, {{"name", "sheet"}, {"mesh", 0}, {"skin", 0}}}},
+                 {{{"name", "lower"}, {"children", {1}}},
+                  {{"name", "upper"}, {"translation", {0, 0.5, 0}}},
+                  {{"name", "sheet"}, {"mesh", 0}, {"skin", 0}}}},
                 {"skins", {{{"joints", {0, 1}}}}},
                 {"scenes", {{{"nodes", {0, 2}}}}},
                 {"scene", 0}};
     }
 
-    std::shared_ptr<const Character> read(const json& file, const QString& name = QStringLiteral("sheet.gltf")) {
+    std::shared_ptr<const Character> read(const json& file,
+                                          const QString& name = QStringLiteral("sheet.gltf")) {
         auto c = readCharacter(write(name, QByteArray::fromStdString(file.dump())).toStdString());
         if (!c)
             qFatal("%s", c.error().c_str());
@@ -98,7 +108,9 @@ class TestTextures : public QObject {
         const int r = qRed(c), g = qGreen(c), b = qBlue(c), most = std::max({r, g, b});
         if (r + g + b - most > most)
             return QStringLiteral("white");
-        return most == r ? QStringLiteral("red") : most == g ? QStringLiteral("green") : QStringLiteral("blue");
+        return most == r   ? QStringLiteral("red")
+               : most == g ? QStringLiteral("green")
+                           : QStringLiteral("blue");
     }
 
     // What is seen in the four fields of the sheet, from the front, without a window.
@@ -113,7 +125,8 @@ class TestTextures : public QObject {
             out << standsOut(image.pixel(at));
         return out;
     }
-    const QStringList fields_{QStringLiteral("red"), QStringLiteral("green"), QStringLiteral("blue"), QStringLiteral("white")};
+    const QStringList fields_{QStringLiteral("red"), QStringLiteral("green"), QStringLiteral("blue"),
+                              QStringLiteral("white")};
 
 private slots:
     void whereTheyBelong() {
@@ -124,7 +137,8 @@ private slots:
         QCOMPARE(c->textureOf.size(), c->triangles.size());
         QCOMPARE(fieldsOf(*c), fields_);
         // within the file, as a JPEG, too
-        const auto within = read(sheet("data:image/jpeg;base64," + fourFields("JPEG").toBase64().toStdString()));
+        const auto within =
+            read(sheet("data:image/jpeg;base64," + fourFields("JPEG").toBase64().toStdString()));
         QCOMPARE(fieldsOf(*within).first(3), fields_.first(3));
     }
 
@@ -168,7 +182,8 @@ private slots:
         QVERIFY(c->textures.empty() && c->textureOf.empty());
         QCOMPARE(fieldsOf(*c), QStringList(4, QStringLiteral("white")));
         // neither is one that only looks like a picture the end of anything
-        const auto broken = read(sheet("data:image/png;base64," + QByteArray("\x89PNG\r\n\x1a\nno").toBase64().toStdString()));
+        const auto broken = read(
+            sheet("data:image/png;base64," + QByteArray("\x89PNG\r\n\x1a\nno").toBase64().toStdString()));
         QCOMPARE(fieldsOf(*broken), QStringList(4, QStringLiteral("white")));
     }
 
@@ -190,8 +205,10 @@ private slots:
 
     void asBytesBetweenProcesses() {
         ImportedScene scene;
-        scene.scene.textures.push_back({"coat", std::make_shared<const std::string>("picture"),
-                                        {Texture::Beyond::Mirror, Texture::Beyond::Clamp}, 0.25f});
+        scene.scene.textures.push_back({"coat",
+                                        std::make_shared<const std::string>("picture"),
+                                        {Texture::Beyond::Mirror, Texture::Beyond::Clamp},
+                                        0.25f});
         const ImportedScene back = unpackScene(packScene(scene));
         QCOMPARE(back.scene.textures.size(), std::size_t(1));
         QCOMPARE(*back.scene.textures[0].picture, std::string("picture"));
@@ -221,7 +238,8 @@ private slots:
         const auto seen = [&] {
             const QImage image = QImage::fromData(viewport.picture());
             QStringList out;
-            for (const Vec3d& at : {Vec3d(-0.25, 0.75, 0), Vec3d(0.25, 0.75, 0), Vec3d(-0.25, 0.25, 0), Vec3d(0.25, 0.25, 0)})
+            for (const Vec3d& at :
+                 {Vec3d(-0.25, 0.75, 0), Vec3d(0.25, 0.75, 0), Vec3d(-0.25, 0.25, 0), Vec3d(0.25, 0.25, 0)})
                 out << standsOut(image.pixel((viewport.project(at) * image.devicePixelRatio()).toPoint()));
             return out;
         };

@@ -1,5 +1,5 @@
-// A batch on a cluster: the results of one machine to the byte, whoever is killed on the way; a scheduler that
-// is not there, refuses or never starts. The cluster is a real one of two nodes on this machine.
+// A batch on a cluster: the results of one machine to the byte, whoever is killed on the way; a scheduler
+// that is not there, refuses or never starts. The cluster is a real one of two nodes on this machine.
 #include "batch/batch_outputs.h"
 #include "batch/schedule.h"
 #include "io/file_read.h"
@@ -107,13 +107,14 @@ private slots:
 
         if (::geteuid() != 0)
             whyNot_ = QStringLiteral("a cluster of one's own needs root, for munge has a user of its own");
-        else if (const QString at = path(QStringLiteral("slurm")); run(QStringLiteral(HOBBLE_START_SLURM), {at}, &whyNot_) == 0)
+        else if (const QString at = path(QStringLiteral("slurm"));
+                 run(QStringLiteral(HOBBLE_SIMULATE_CLUSTER), {at}, &whyNot_) == 0)
             slurm_ = at;
         qputenv("SLURM_CONF", path(QStringLiteral("slurm/slurm.conf")).toUtf8());
     }
     void cleanupTestCase() {
         if (!slurm_.isEmpty())
-            run(QStringLiteral(HOBBLE_START_SLURM), {slurm_, QStringLiteral("stop")});
+            run(QStringLiteral(HOBBLE_SIMULATE_CLUSTER), {slurm_, QStringLiteral("stop")});
     }
 
     void sharesAreAll() {
@@ -148,7 +149,8 @@ private slots:
         QCOMPARE(planned->known, 0);
         QFile commands(planned->folder + QStringLiteral("/commands.txt"));
         QVERIFY(commands.open(QIODevice::ReadOnly));
-        QStringList lines = QString::fromUtf8(commands.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+        QStringList lines =
+            QString::fromUtf8(commands.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 4);
         std::reverse(lines.begin(), lines.end());
         lines.removeAt(1); // one never runs
@@ -187,7 +189,8 @@ private slots:
         QVERIFY(QDir().mkpath(path(QStringLiteral("programs"))));
         QFile refuses(path(QStringLiteral("programs/sbatch")));
         QVERIFY(refuses.open(QIODevice::WriteOnly));
-        refuses.write("#!/bin/sh\necho 'sbatch: error: Batch job submission failed: no such partition' >&2\nexit 1\n");
+        refuses.write(
+            "#!/bin/sh\necho 'sbatch: error: Batch job submission failed: no such partition' >&2\nexit 1\n");
         refuses.close();
         refuses.setPermissions(refuses.permissions() | QFile::ExeOwner);
         failed = schedule(cast_, onCluster(QStringLiteral("none")));
@@ -212,9 +215,10 @@ private slots:
             told = p.done;
         });
         QVERIFY2(ended, ended ? "" : ended.error().c_str());
-        const QString jobs =
-            sayOf(QStringLiteral("scontrol"), {QStringLiteral("show"), QStringLiteral("job"), planned->taskJob});
-        QVERIFY2(jobs.contains(QLatin1String("NodeList=quay")) && jobs.contains(QLatin1String("NodeList=pier")),
+        const QString jobs = sayOf(QStringLiteral("scontrol"),
+                                   {QStringLiteral("show"), QStringLiteral("job"), planned->taskJob});
+        QVERIFY2(jobs.contains(QLatin1String("NodeList=quay")) &&
+                     jobs.contains(QLatin1String("NodeList=pier")),
                  qPrintable(jobs));
         for (const char* kind : {"/results", "/reports"})
             QVERIFY(contents(path(QStringLiteral("alone")) + QLatin1String(kind)) ==
@@ -242,25 +246,30 @@ private slots:
                                                          QStringLiteral("-o"), QStringLiteral("%N")})
                             .trimmed();
         QVERIFY2(where == QLatin1String("quay") || where == QLatin1String("pier"), qPrintable(where));
-        QCOMPARE(run(QStringLiteral("scontrol"), {QStringLiteral("update"), QStringLiteral("nodename=") + where,
-                                                  QStringLiteral("state=down"), QStringLiteral("reason=test")}),
-                 0);
-        run(QStringLiteral("scancel"), {QStringLiteral("--signal=KILL"), QStringLiteral("--full"), first->taskJob + QStringLiteral("_2")});
+        QCOMPARE(
+            run(QStringLiteral("scontrol"), {QStringLiteral("update"), QStringLiteral("nodename=") + where,
+                                             QStringLiteral("state=down"), QStringLiteral("reason=test")}),
+            0);
+        run(QStringLiteral("scancel"), {QStringLiteral("--signal=KILL"), QStringLiteral("--full"),
+                                        first->taskJob + QStringLiteral("_2")});
         const auto second = schedule(cast_, two);
         QVERIFY2(second, second ? "" : second.error().c_str());
-        run(QStringLiteral("scontrol"), {QStringLiteral("update"), QStringLiteral("nodename=") + where,
-                                         QStringLiteral("state=resume")}); // unless it has come back by itself
-        const auto release = [&] { // a requeued task waits a while before it may begin again
-            run(QStringLiteral("scontrol"), {QStringLiteral("update"), QStringLiteral("jobid=") + task,
-                                             QStringLiteral("starttime=now")});
+        run(QStringLiteral("scontrol"),
+            {QStringLiteral("update"), QStringLiteral("nodename=") + where,
+             QStringLiteral("state=resume")}); // unless it has come back by itself
+        const auto release = [&] {             // a requeued task waits a while before it may begin again
+            run(QStringLiteral("scontrol"),
+                {QStringLiteral("update"), QStringLiteral("jobid=") + task, QStringLiteral("starttime=now")});
         };
         QVERIFY(waitFor(*second, cast_, two, [&](const ScheduleProgress&) { release(); }));
         QVERIFY(waitFor(*first, cast_, one, [&](const ScheduleProgress&) { release(); }));
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) == contents(path(QStringLiteral("two/results"))));
+        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
+                contents(path(QStringLiteral("two/results"))));
         const auto again = schedule(cast_, one); // what the kill has left
         QVERIFY(again);
         QVERIFY(waitFor(*again, cast_, one, {}));
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) == contents(path(QStringLiteral("one/results"))));
+        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
+                contents(path(QStringLiteral("one/results"))));
         QCOMPARE(runsIn(log), 8); // by two batches, of which one was merged twice
     }
 
@@ -308,7 +317,8 @@ private slots:
             QCOMPARE(task->exitCode(), 0);
         }
         QCOMPARE(run(QStringLiteral("sh"), {planned->merge}), 3);
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) == contents(path(QStringLiteral("server/results"))));
+        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
+                contents(path(QStringLiteral("server/results"))));
         QCOMPARE(runsIn(QString::fromStdString(place)), 8);
     }
 };

@@ -17,7 +17,7 @@ with tempfile.TemporaryDirectory() as out:
     subprocess.run([cli, "plan", character, "--out", plan], check=True)
     show = [character.replace("badger-postmaster.glb", name + ".bvh") for name in ("long-limbed", "badger-postmaster")]
     entry, entered = os.path.join(out, "entry.json"), os.path.join(out, "entered.sqlite")
-    subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--json", run, "--quiet", "--log-entry", entry,
+    subprocess.run([cli, "run", character, "--cache", cache, "--clips", *show, "--meetings", "--json", run, "--quiet", "--log-entry", entry,
                     "--log-key", "a key"], check=True)
     with open(os.path.join(folder, "log-entry.schema.json")) as f:
         jsonschema.validate(json.load(open(entry)), json.load(f))

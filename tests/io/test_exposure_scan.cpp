@@ -74,6 +74,75 @@ private slots:
         QCOMPARE(clipFilesIn({show.at("notes.txt")}, notes).size(), std::size_t(1)); // as it was named
     }
 
+    // Faults meet in the frames in which each is gone past by itself: asked of every frame by hand.
+    void faultsMeet() {
+        Folder show;
+        show.put(demo("long-limbed.bvh"), "run.bvh");
+        show.put(demo("pack-goat.bvh"), "goat.bvh"); // moves hardly any of it
+        const Scan counted = scan(show);
+        RunResult run;
+        run.plan = plan_;
+        for (const char* id :
+             {"left-shoulder-raise", "left-shoulder-roll-out", "left-knee-flex", "left-hip-front"}) {
+            Finding f;
+            f.motion = plan_.find(id);
+            QVERIFY2(f.motion >= 0, id);
+            const auto far = furthest(counted.exposure, f.motion);
+            QVERIFY2(far && *far > 4, id);
+            f.onset = std::round(*far / 2);
+            run.findings.push_back(f);
+        }
+        run.faults.resize(3);
+        run.faults[0].signs = {0};
+        run.faults[1].signs = {1};
+        run.faults[2].signs = {2, 3}; // either shows it
+        ScanSettings settings;
+        settings.places = {show.path().string()};
+        const auto met = findMeetings(badger_, roles_, plan_, run, counted.exposure, settings, 1000);
+        QVERIFY(!met.empty());
+
+        const auto file = readClips(show.at("run.bvh"));
+        QVERIFY(file);
+        const Clip& clip = file->body.clips.front();
+        RetargetSettings carry;
+        carry.moveHips = false;
+        const Retargeter carrier(file->body, clip, badger_, roles_, jointRanges(badger_, roles_, plan_),
+                                 carry);
+        const MotionExtents extents(badger_, roles_, plan_);
+        std::vector<double> seconds;
+        for (std::size_t f = 0; f < file->frameCount(clip); ++f)
+            seconds.push_back(file->secondsAt(f));
+        std::vector<std::size_t> faults; // gone past in each frame
+        for (const Pose& pose : carrier.poses(seconds)) {
+            std::vector<float> extent;
+            extents.of(pose, extent);
+            const auto past = [&](std::size_t i) {
+                return std::round(extent[static_cast<std::size_t>(run.findings[i].motion)]) >=
+                       run.findings[i].onset;
+            };
+            faults.push_back(std::size_t(past(0)) + past(1) + (past(2) || past(3)));
+        }
+        std::vector<char> told(faults.size(), 0);
+        for (const Meeting& m : met) {
+            QCOMPARE(m.file, show.at("run.bvh"));
+            QVERIFY(m.first <= m.at && m.at <= m.last);
+            QCOMPARE(faults[m.at], m.faults.size());
+            for (std::uint32_t f = m.first; f <= m.last; ++f) {
+                QVERIFY(faults[f] >= 2 && faults[f] <= m.faults.size());
+                told[f] = 1;
+            }
+        }
+        for (std::size_t f = 0; f < faults.size(); ++f)
+            QCOMPARE(told[f] != 0, faults[f] >= 2);
+        for (std::size_t i = 1; i < met.size(); ++i) // the worst first
+            QVERIFY(met[i - 1].faults.size() >= met[i].faults.size());
+        settings.threads = 1;
+        QVERIFY(findMeetings(badger_, roles_, plan_, run, counted.exposure, settings, 1000) == met);
+        QVERIFY(findMeetings(badger_, roles_, plan_, run, counted.exposure, settings, 2).size() <= 2);
+        run.faults.resize(1); // alone it meets nobody
+        QVERIFY(findMeetings(badger_, roles_, plan_, run, counted.exposure, settings, 1000).empty());
+    }
+
     // A clip of another body, posed frame by frame by hand.
     void countsAreThoseOfTheFrames() {
         Folder show;

@@ -5,12 +5,14 @@
 #include "app/widgets/parts.h"
 #include "core/words/exposure_words.h"
 
+#include <QCheckBox>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QPushButton>
 #include <QSettings>
+#include <QSignalBlocker>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -91,6 +93,26 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
     notMoved_ = wrapped(QStringLiteral("notMoved"));
     notMoved_->setProperty("quiet", true);
     rest->addWidget(notMoved_);
+    metTitle_ = wrapped(QStringLiteral("meetingsTitle"));
+    setType(metTitle_, 1.0, true);
+    rest->addWidget(metTitle_);
+    auto* meeting = new FlowLayout(4);
+    meeting->setContentsMargins(0, 0, 0, 0);
+    meet_ = wordButton(
+        meeting, tr("Find frames where faults meet"), QStringLiteral("findMeetings"),
+        tr("Goes over the clips once more: a frame in which several faults of the run are gone past "
+           "at once is worth a test pose"));
+    connect(meet_, &QPushButton::clicked, exposure_, &ExposureDesk::findMeetings);
+    auto* meetingRow = new QWidget;
+    meetingRow->setLayout(meeting);
+    rest->addWidget(meetingRow);
+    met_ = new QVBoxLayout;
+    met_->setSpacing(4);
+    rest->addLayout(met_);
+    lighter_ = new QCheckBox(tr("Log one severity lighter what no clip reaches"));
+    lighter_->setObjectName(QStringLiteral("lighter"));
+    connect(lighter_, &QCheckBox::toggled, exposure_, &ExposureDesk::setProposesLighter);
+    rest->addWidget(lighter_);
     column->addWidget(body_);
     column->addStretch(1);
     connect(exposure_, &ExposureDesk::placesChanged, this, &ShowPane::refreshPlaces);
@@ -98,6 +120,7 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
     connect(exposure_, &ExposureDesk::countingChanged, this, &ShowPane::refreshTotal);
     connect(exposure_, &ExposureDesk::untoldChanged, this, &ShowPane::refreshUntold);
     connect(plan_, &PlanDesk::planChanged, this, &ShowPane::refresh);
+    connect(exposure_, &ExposureDesk::meetingsChanged, this, &ShowPane::refreshMeetings);
     refreshPlaces();
     refresh();
 }
@@ -193,6 +216,27 @@ void ShowPane::refreshUntold() {
                                : tr("Tell the log of %1 defects").arg(untold));
 }
 
+void ShowPane::refreshMeetings() {
+    empty(met_);
+    const auto& meetings = exposure_->meetings();
+    const bool looking = exposure_->meeting();
+    meet_->setVisible(!meetings && !looking);
+    metTitle_->setText(looking             ? tr("Looking where faults meet")
+                       : !meetings         ? tr("Where faults meet")
+                       : meetings->empty() ? tr("In no frame two faults meet.")
+                                           : tr("Where faults meet, the worst first"));
+    for (std::size_t i = 0; meetings && i < meetings->size() && i < kMostRows; ++i) {
+        const Meeting& m = (*meetings)[i];
+        auto* row = new WordsLink(exposure_->wordsOf(m));
+        row->setObjectName(QStringLiteral("meeting-%1").arg(i));
+        row->setProperty("link", true);
+        row->setToolTip(
+            tr("Shows the character in that frame, and the clip on Plan, where it can be put in the plan"));
+        row->chosen = [this, m] { exposure_->lookAt(m); };
+        met_->addWidget(row);
+    }
+}
+
 void ShowPane::refreshTotal() {
     const auto& e = exposure_->exposure();
     const bool counting = exposure_->counting(), none = exposure_->places().isEmpty();
@@ -226,6 +270,11 @@ void ShowPane::refresh() {
     body_->setVisible(e && !e->clips.empty());
     if (!body_->isVisibleTo(this))
         return;
+    refreshMeetings();
+    {
+        const QSignalBlocker quiet(lighter_);
+        lighter_->setChecked(exposure_->proposesLighter());
+    }
     empty(wider_);
     const auto wider = exposure_->pastPlan();
     pastTitle_->setText(wider.empty()       ? tr("Nothing goes past the plan.")

@@ -4,6 +4,7 @@
 
 #include <QWidget>
 
+class QCheckBox;
 class QLabel;
 class QPushButton;
 class QVBoxLayout;
@@ -22,13 +23,16 @@ private:
     void refresh();
     void refreshTotal();
     void refreshUntold();
+    void refreshMeetings();
     QWidget* row(const ExposureDesk::Wider& wider);
 
     PlanDesk* plan_;
     ExposureDesk* exposure_;
-    QVBoxLayout *places_ = nullptr, *wider_ = nullptr;
-    QLabel *total_ = nullptr, *notes_ = nullptr, *pastTitle_ = nullptr, *notMoved_ = nullptr;
-    QPushButton *stop_ = nullptr, *again_ = nullptr, *unread_ = nullptr, *tell_ = nullptr;
+    QVBoxLayout *places_ = nullptr, *wider_ = nullptr, *met_ = nullptr;
+    QLabel *total_ = nullptr, *notes_ = nullptr, *pastTitle_ = nullptr, *notMoved_ = nullptr,
+           *metTitle_ = nullptr;
+    QPushButton *stop_ = nullptr, *again_ = nullptr, *unread_ = nullptr, *tell_ = nullptr, *meet_ = nullptr;
+    QCheckBox* lighter_ = nullptr;
     QWidget* body_ = nullptr;
 };
 

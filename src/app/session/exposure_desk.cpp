@@ -1,7 +1,6 @@
 #include "app/session/exposure_desk.h"
 
 #include "core/words/exposure_words.h"
-#include "io/exposure_scan.h"
 #include "log/defect_use.h"
 
 #include <QFileInfo>
@@ -14,7 +13,8 @@ namespace hobble {
 
 namespace {
 
-const QString kPlaces = QStringLiteral("showClips"); // a map: log → places
+const QString kPlaces = QStringLiteral("showClips"), // maps: log → places; log → on or off
+    kLighter = QStringLiteral("lighterWhereNoClipGoes");
 
 std::string cacheFolder() {
     return (QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + QStringLiteral("/exposure"))
@@ -41,10 +41,20 @@ ExposureDesk::ExposureDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, Pos
         emit countingChanged(QPrivateSignal());
     });
     connect(&scans_, &JobQueue::idle, this, [this] { emit countingChanged(QPrivateSignal()); });
+    connect(&run, &RunDesk::runChanged, this, [this] {
+        if (run_.run() != metIn_)
+            forgetMeetings();
+    });
+    connect(&meets_, &JobQueue::idle, this, [this] { emit meetingsChanged(QPrivateSignal()); });
+    run.setSeverityProposal(
+        [this](int finding, int severity) { return proposedSeverity(finding, severity); });
     readPlaces();
 }
 
-ExposureDesk::~ExposureDesk() { scans_.stop(); }
+ExposureDesk::~ExposureDesk() {
+    scans_.stop();
+    meets_.stop();
+}
 
 void ExposureDesk::readPlaces() {
     const QString log = log_.place();
@@ -52,6 +62,7 @@ void ExposureDesk::readPlaces() {
         return;
     readFor_ = log;
     places_ = QSettings().value(kPlaces).toMap().value(log).toStringList();
+    lighter_ = QSettings().value(kLighter).toMap().value(log).toBool();
     emit placesChanged(QPrivateSignal());
     take(nullptr, {}, false);
     count();
@@ -123,7 +134,76 @@ void ExposureDesk::take(std::shared_ptr<const Exposure> exposure, const QStringL
     exposure_ = std::move(exposure);
     notes_ = notes;
     stopped_ = stopped;
+    forgetMeetings();
     emit exposureChanged(QPrivateSignal());
+}
+
+void ExposureDesk::forgetMeetings() {
+    meets_.cancel();
+    metIn_ = nullptr;
+    meetings_.reset();
+    emit meetingsChanged(QPrivateSignal());
+}
+
+void ExposureDesk::findMeetings() {
+    const auto subject = build_.buildSubject();
+    const auto run = run_.run();
+    if (!subject || !run || !exposure_ || meets_.busy())
+        return;
+    const QString maps = pose_.jointMapsOf();
+    metIn_ = run;
+    meets_.start(tr("Looking where faults meet"),
+                 [this, subject, run, exposure = exposure_, plan = plan_.plan(),
+                  maps](JobControl& control) -> std::function<void()> {
+                     ScanSettings settings;
+                     settings.jointMap = [&](const std::string& skeleton) {
+                         return PoseDesk::keptJointMap(maps, skeleton);
+                     };
+                     auto found = hobble::findMeetings(*subject->character, subject->roles, plan, *run,
+                                                       *exposure, settings, 40, progressOf(control));
+                     return [this, run, exposure, found = std::move(found)] {
+                         if (run != metIn_ || exposure != exposure_)
+                             return; // something else came meanwhile
+                         meetings_ = found;
+                         emit meetingsChanged(QPrivateSignal());
+                     };
+                 });
+    emit meetingsChanged(QPrivateSignal());
+}
+
+QString ExposureDesk::wordsOf(const Meeting& meeting) const {
+    return QString::fromStdString(wordsFor(meeting, *build_.buildSubject(), *metIn_));
+}
+
+void ExposureDesk::lookAt(const Meeting& meeting) {
+    for (std::size_t c = 0; c < exposure_->clips.size(); ++c)
+        if (exposure_->clips[c].file == meeting.file && exposure_->clips[c].clip == meeting.clip)
+            return lookAt(static_cast<int>(c), meeting.at,
+                          metIn_->faults[static_cast<std::size_t>(meeting.faults.front())].joint);
+}
+
+bool ExposureDesk::keepLighter(bool on) {
+    lighter_ = on;
+    QVariantMap all = QSettings().value(kLighter).toMap();
+    all[readFor_] = on;
+    QSettings().setValue(kLighter, all);
+    emit exposureChanged(QPrivateSignal());
+    return true;
+}
+
+void ExposureDesk::setProposesLighter(bool on) {
+    if (on == lighter_)
+        return;
+    keepLighter(on);
+    undoable(
+        on ? tr("log lighter what no clip reaches") : tr("log as heavy what no clip reaches"),
+        [=, this] { return keepLighter(on); }, [=, this] { return keepLighter(!on); });
+}
+
+// Only what clips tell of and never reach; what is not known stays as it is.
+int ExposureDesk::proposedSeverity(int finding, int severity) const {
+    const auto use = lighter_ ? ofFault(finding) : std::nullopt;
+    return use && use->past.known() && use->past.frames == 0 ? std::max(1, severity - 1) : severity;
 }
 
 UsePast ExposureDesk::past(const Finding& finding) const {
@@ -139,6 +219,9 @@ std::optional<FaultUse> ExposureDesk::ofFault(int finding) const {
 
 QString ExposureDesk::wordsOf(const FaultUse& use, int finding) const {
     QString out = QString::fromStdString(wordsFor(*exposure_, use.past));
+    if (const Finding* told = run_.findingAt(finding))
+        if (const int lighter = proposedSeverity(finding, told->severity); lighter != told->severity)
+            out += tr("; logged as %1").arg(lighter);
     const Finding* f = run_.findingAt(use.finding);
     if (f && use.finding != finding && use.past.frames > 0) {
         const Motion& m = run_.run()->plan.motions[static_cast<std::size_t>(f->motion)];

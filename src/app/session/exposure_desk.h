@@ -5,6 +5,7 @@
 #include "app/session/pose_desk.h"
 #include "app/session/run_desk.h"
 #include "core/exposure/fault_use.h"
+#include "io/exposure_scan.h"
 
 namespace hobble {
 
@@ -45,6 +46,18 @@ public:
     std::vector<int> notMoved() const; // motions that no clip tells of
     void widen(int motion, double to); // its range in the plan, undoable
 
+    // Where faults meet
+    bool meeting() const { return meets_.busy(); }
+    void findMeetings(); // of the run with the clips; frames are posed again
+    /// The worst first; nothing while they were not looked for, in this run and these clips.
+    const std::optional<std::vector<Meeting>>& meetings() const { return meetings_; }
+    QString wordsOf(const Meeting& meeting) const;
+    void lookAt(const Meeting& meeting);
+
+    /// Whether what no clip reaches is logged one severity lighter; kept for each log, for a team decides it.
+    bool proposesLighter() const { return lighter_; }
+    void setProposesLighter(bool on); // undoable
+
     /// The character in a frame of a clip, on Review; and the clip at that frame, on Plan.
     void lookAt(int clip, std::uint32_t frame, int joint);
 
@@ -57,6 +70,7 @@ signals:
     void placesChanged(QPrivateSignal);
     void exposureChanged(QPrivateSignal);
     void countingChanged(QPrivateSignal); // begun, further, ended
+    void meetingsChanged(QPrivateSignal); // found, looked for, or no longer true
     void untoldChanged(QPrivateSignal);   // the log, or what could be told it
     void frameWanted(QPrivateSignal);     // a frame is looked at
 
@@ -64,6 +78,9 @@ private:
     bool keepPlaces(const QStringList& places);
     void readPlaces();
     void take(std::shared_ptr<const Exposure> exposure, const QStringList& notes, bool stopped);
+    void forgetMeetings();
+    bool keepLighter(bool on);
+    int proposedSeverity(int finding, int severity) const;
     std::optional<UsePast> pastOf(const Defect& defect) const;
 
     BuildDesk& build_;
@@ -71,7 +88,10 @@ private:
     PoseDesk& pose_;
     RunDesk& run_;
     LogDesk& log_;
-    JobQueue scans_;
+    JobQueue scans_, meets_;
+    std::optional<std::vector<Meeting>> meetings_;
+    std::shared_ptr<const RunResult> metIn_; // the run they are of
+    bool lighter_ = false;
     QStringList places_, notes_;
     QString readFor_; // the log places_ belong to
     std::shared_ptr<const Exposure> exposure_;

@@ -94,6 +94,10 @@ public:
     /// Takes a way out with it, for a reason; logs it first where it is not.
     void settle(int finding, DefectState state, const QString& reason, const QByteArray& camera,
                 const QByteArray& picture);
+    /// Asked for the severity a finding is logged with, given its own.
+    void setSeverityProposal(std::function<int(int finding, int severity)> proposes) {
+        proposes_ = std::move(proposes);
+    }
     /// Open defects of this character that a finding could be another sign of, the likeliest first.
     QVector<Defect> mergeable(int finding) const;
     void merge(int finding, qint64 defect);
@@ -116,6 +120,7 @@ signals:
                            QPrivateSignal);
 
 private:
+    std::function<int(int finding, int severity)> proposes_;
     enum class Why { Measure, JudgeAgain };
     void takeSubject(BuildDesk::Change change);
     void settled(BuildDesk::Change change);

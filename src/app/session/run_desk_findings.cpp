@@ -70,7 +70,8 @@ void RunDesk::logDefect(int index, const QByteArray& camera, const QByteArray& p
         return;
     if (const qint64 known = defectOf(index))
         return log_.pointTo(known);
-    log_.logDefect(pictured(factsToLog(index), camera, picture), f->severity);
+    log_.logDefect(pictured(factsToLog(index), camera, picture),
+                   proposes_ ? proposes_(index, f->severity) : f->severity);
 }
 
 void RunDesk::settle(int index, DefectState state, const QString& reason, const QByteArray& camera,

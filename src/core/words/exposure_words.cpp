@@ -1,5 +1,6 @@
 #include "core/words/exposure_words.h"
 
+#include "core/words/finding_words.h"
 #include "core/words/say.h"
 
 namespace hobble {
@@ -22,6 +23,17 @@ std::string wordsFor(const Exposure& e, const UsePast& past) {
     const ClipUse& first = e.clips[static_cast<std::size_t>(past.firstClip)];
     return say("past it in %s of %s frames, in %zu of %s, first in %s frame %u", grouped(past.frames).c_str(),
                all.c_str(), past.clips, clips.c_str(), first.clip.c_str(), past.firstFrame);
+}
+
+std::string wordsFor(const Meeting& m, const Subject& s, const RunResult& run) {
+    std::string joints;
+    for (int fault : m.faults)
+        joints +=
+            (joints.empty() ? "" : ", ") + jointWords(s, run.faults[static_cast<std::size_t>(fault)].joint);
+    return m.first == m.last ? say("%zu faults meet: %s; %s frame %u", m.faults.size(), joints.c_str(),
+                                   m.clip.c_str(), m.at)
+                             : say("%zu faults meet: %s; %s frames %u to %u, worst at %u", m.faults.size(),
+                                   joints.c_str(), m.clip.c_str(), m.first, m.last, m.at);
 }
 
 } // namespace hobble
