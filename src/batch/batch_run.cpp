@@ -325,9 +325,12 @@ private:
         if (row.state == BatchRow::State::Stopped)
             return;
         const bool tested = row.state == BatchRow::State::Tested;
+        BatchRow whole = row; // the same from wherever it was asked for
+        std::error_code error;
+        whole.character.file = fs::absolute(row.character.file, error).lexically_normal().string();
         for (const auto& [kind, text] :
              {std::pair("seconds", QByteArray::number(row.seconds).toStdString() + "\n"),
-              std::pair(tested ? "results" : "untested", rowToJson(row))})
+              std::pair(tested ? "results" : "untested", rowToJson(whole))})
             if (const auto kept = writeFile(inFolder(folder_, kind, row.key).toStdString(), text); !kept)
                 row.why = kept.error();
         if (tested)

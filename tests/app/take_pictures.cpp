@@ -236,6 +236,8 @@ int main(int argc, char** argv) {
                               60000);
         window.showPage(window.planPage());
         window.planPage()->showPane(PlanPage::Show);
+        session.exposure().findMeetings();
+        (void)QTest::qWaitFor([&] { return session.exposure().meetings().has_value(); }, 60000);
         shot("plan-show", 800);
         if (!all)
             return;

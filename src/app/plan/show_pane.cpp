@@ -21,7 +21,7 @@ namespace hobble {
 
 namespace {
 
-constexpr int kMostRows = 24, kMostNames = 8;
+constexpr int kMostRows = 24, kMostMeetings = 8, kMostNames = 8;
 
 QString folderToStartIn() {
     return QSettings()
@@ -84,15 +84,12 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
     auto* rest = new QVBoxLayout(body_);
     rest->setContentsMargins(0, 6, 8, 0);
     rest->setSpacing(6);
-    pastTitle_ = wrapped(QStringLiteral("pastPlanTitle"));
-    setType(pastTitle_, 1.0, true);
-    rest->addWidget(pastTitle_);
-    wider_ = new QVBoxLayout;
-    wider_->setSpacing(8);
-    rest->addLayout(wider_);
-    notMoved_ = wrapped(QStringLiteral("notMoved"));
-    notMoved_->setProperty("quiet", true);
-    rest->addWidget(notMoved_);
+    lighter_ = new QCheckBox(tr("log lighter where no clip goes"));
+    lighter_->setObjectName(QStringLiteral("lighter"));
+    lighter_->setToolTip(
+        tr("A fault that no clip reaches is logged one severity lighter; what is not known stays as it is"));
+    connect(lighter_, &QCheckBox::toggled, exposure_, &ExposureDesk::setProposesLighter);
+    rest->addWidget(lighter_);
     metTitle_ = wrapped(QStringLiteral("meetingsTitle"));
     setType(metTitle_, 1.0, true);
     rest->addWidget(metTitle_);
@@ -109,10 +106,15 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
     met_ = new QVBoxLayout;
     met_->setSpacing(4);
     rest->addLayout(met_);
-    lighter_ = new QCheckBox(tr("Log one severity lighter what no clip reaches"));
-    lighter_->setObjectName(QStringLiteral("lighter"));
-    connect(lighter_, &QCheckBox::toggled, exposure_, &ExposureDesk::setProposesLighter);
-    rest->addWidget(lighter_);
+    pastTitle_ = wrapped(QStringLiteral("pastPlanTitle"));
+    setType(pastTitle_, 1.0, true);
+    rest->addWidget(pastTitle_);
+    wider_ = new QVBoxLayout;
+    wider_->setSpacing(8);
+    rest->addLayout(wider_);
+    notMoved_ = wrapped(QStringLiteral("notMoved"));
+    notMoved_->setProperty("quiet", true);
+    rest->addWidget(notMoved_);
     column->addWidget(body_);
     column->addStretch(1);
     connect(exposure_, &ExposureDesk::placesChanged, this, &ShowPane::refreshPlaces);
@@ -225,7 +227,7 @@ void ShowPane::refreshMeetings() {
                        : !meetings         ? tr("Where faults meet")
                        : meetings->empty() ? tr("In no frame two faults meet.")
                                            : tr("Where faults meet, the worst first"));
-    for (std::size_t i = 0; meetings && i < meetings->size() && i < kMostRows; ++i) {
+    for (std::size_t i = 0; meetings && i < meetings->size() && i < kMostMeetings; ++i) {
         const Meeting& m = (*meetings)[i];
         auto* row = new WordsLink(exposure_->wordsOf(m));
         row->setObjectName(QStringLiteral("meeting-%1").arg(i));

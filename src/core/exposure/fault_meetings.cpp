@@ -79,9 +79,7 @@ void MeetingFinder::add(const Pose& pose) {
     }
 }
 
-std::vector<Meeting> MeetingFinder::finish() {
-    return std::exchange(found_, {});
-}
+std::vector<Meeting> MeetingFinder::finish() { return std::exchange(found_, {}); }
 
 std::vector<Meeting> worstMeetings(std::vector<Meeting> all, std::size_t most) {
     std::stable_sort(all.begin(), all.end(), [](const Meeting& a, const Meeting& b) {

@@ -1,7 +1,7 @@
 #pragma once
-// Where faults meet: frames of a show's animation that go past the onsets of several at once. A single joint's
-// range shows each alone; what an audience sees is what they do together, so these frames are the ones to make
-// test poses of. Our own.
+// Where faults meet: frames of a show's animation that go past the onsets of several at once. A single
+// joint's range shows each alone; what an audience sees is what they do together, so these frames are the
+// ones to make test poses of. Our own.
 #include "core/exposure/exposure.h"
 #include "core/run/run.h"
 
