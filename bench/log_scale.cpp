@@ -1,13 +1,18 @@
-// hobble-log-scale PLACE: a log of 200 characters and 50,000 defects, at PLACE (made when it is empty): how
+// hobble-log-scale PLACE [BUILDS [ENTRY]]: a log of 200 characters of so many builds (5), each with a run
+// where ENTRY is one (hobble-cli run --log-entry), and 50,000 defects, at PLACE (made when it is empty): how
 // long it takes to open, list, filter, group and change; and for how long the Log page ever holds up its
 // window. The peer of the list is Qt's own sorting and filtering over the same rows.
 #include "app/log/log_page.h"
 #include "app/session/session.h"
 #include "log/log_copy.h"
 #include "log/log_rows.h"
+#include "log/run_entry.h"
+#include "log/show_state.h"
+#include "log/trend.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QFile>
 #include <QLineEdit>
 #include <QSortFilterProxyModel>
 #include <QStandardItemModel>
@@ -22,9 +27,10 @@ using namespace hobble;
 
 namespace {
 
-constexpr int kCharacters = 200, kBuilds = 5, kDefects = 50000;
+constexpr int kCharacters = 200, kDefects = 50000;
+int kBuilds = 5; // of each; and a run of each where ENTRY is given
 
-Result<Done> fill(ProductionLog& log) {
+Result<Done> fill(ProductionLog& log, const std::optional<RunEntry>& entry) {
     std::mt19937 random(7);
     const auto any = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
     const auto& tables = logTables();
@@ -56,6 +62,31 @@ Result<Done> fill(ProductionLog& log) {
                 return r;
         if (auto r = builds.finish(); !r)
             return r;
+        if (entry) {
+            RowWriter runs(log, table("run"));
+            RowWriter figures(log, table("build_event"));
+            const QByteArray curves = qCompress(entry->run.curves);
+            for (int b = 1; b <= kCharacters * kBuilds; ++b) {
+                const QString at = day.arg(1 + any(9), 2, 10, QLatin1Char('0'))
+                                       .arg(1 + any(28), 2, 10, QLatin1Char('0'))
+                                       .arg(11);
+                if (auto r = runs.add({b, b, QStringLiteral("full plan"), QStringLiteral("linear"),
+                                       entry->run.poses, at, QString::fromUtf8(entry->run.findings), curves});
+                    !r)
+                    return r;
+                if (auto r = figures.add({b, b, at, QStringLiteral(""), QStringLiteral("run"),
+                                          QStringLiteral("{\"coverage\":0.97,\"faults\":[%1,%2,%3,%4]}")
+                                              .arg(any(20))
+                                              .arg(any(10))
+                                              .arg(any(5))
+                                              .arg(any(3))});
+                    !r)
+                    return r;
+            }
+            for (RowWriter* w : {&runs, &figures})
+                if (auto r = w->finish(); !r)
+                    return r;
+        }
         RowWriter defects(log, table("defect"));
         QByteArray marks = "{\"parts\":{\"body\":[";
         for (int v = 0; v < 120; ++v)
@@ -167,12 +198,21 @@ int main(int argc, char** argv) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QStandardPaths::setTestModeEnabled(true);
     QApplication app(argc, argv);
-    if (argc != 2)
+    if (argc < 2)
         return 2;
+    if (argc > 2)
+        kBuilds = std::atoi(argv[2]);
+    std::optional<RunEntry> entry;
+    if (argc > 3) {
+        QFile file(QString::fromLocal8Bit(argv[3]));
+        if (!file.open(QIODevice::ReadOnly))
+            return 2;
+        entry = must(runEntryFromJson(file.readAll()));
+    }
     const QString place = QString::fromLocal8Bit(argv[1]);
     auto log = must(ProductionLog::open(place));
     if (log->isEmpty())
-        tell("made", took([&] { must(fill(*log)); }));
+        tell("made", took([&] { must(fill(*log, entry)); }));
     log.reset();
     tell("opened", took([&] { log = must(ProductionLog::open(place)); }));
     QVector<Defect> all;
@@ -223,6 +263,11 @@ int main(int argc, char** argv) {
             {i, QStringLiteral("due"), QStringLiteral("build %1").arg(seen % 1000), seen * 2, {}, false});
     tell("500 changed at once", took([&] { must(log->change(many, QStringLiteral("bench"))); }));
     tell("mentions of one person", took([&] { (void)must(log->mentionsOf(QStringLiteral("Rigger 7"))); }));
+    tell("the show, every character",
+         took([&] { (void)must(showState(*log, QDateTime::currentDateTime())); }));
+    tell("the trend", took([&] { (void)must(trendOf(*log, TrendQuery())); }));
+    tell("the newest runs of one character, with curves",
+         took([&] { (void)must(log->newestRuns(QStringLiteral("character-77"))); }));
     tell("checked, all of it", took([&] { (void)must(checkLog(*log)); }));
     log.reset();
 

@@ -378,6 +378,20 @@ int doCheck(const LogOptions& o) {
     return check->problems.isEmpty() ? Clean : Findings;
 }
 
+// The whole log in one file, and then the old runs of it thinned.
+int doArchive(const LogOptions& o) {
+    const auto log = open(o);
+    if (!log)
+        return fail(Unreadable, log.error());
+    if (const auto made = (*log)->backUp(q(o.out)); !made)
+        return fail(BadUse, made.error());
+    const auto thinned = (*log)->thinRuns(o.newest);
+    if (!thinned)
+        return fail(BadUse, thinned.error());
+    std::printf("%d runs thinned; all of it as it was is in %s\n", *thinned, o.out.c_str());
+    return Clean;
+}
+
 int doBackUp(const LogOptions& o) {
     const auto log = open(o);
     if (!log)
@@ -447,6 +461,11 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
     move->add_option("--to", o->to, "an empty place")->required();
     json(move);
     json(command("check", "whether all is well with a log", doCheck));
+    CLI::App* archive =
+        command("archive", "all of it in one new file, and old runs in the log thinned", doArchive);
+    archive->add_option("--out", o->out, "archive.sqlite")->required();
+    archive->add_option("--newest", o->newest, "builds of each character whose runs stay whole (20)")
+        ->check(CLI::Range(1, 1000000));
     command("backup", "all of it in one new file", doBackUp)
         ->add_option("--out", o->out, "backup.sqlite")
         ->required();

@@ -12,7 +12,7 @@ namespace hobble::cli {
 struct LogOptions {
     std::string place, to, out, what = "json", state, who, character, words, author, reason, severity, due,
                                 comment;
-    int leastSeverity = 0;
+    int leastSeverity = 0, newest = 20;
     bool asJson = false, zip = false, all = false;
     std::vector<long long> numbers;
     std::vector<std::string> files;

@@ -194,6 +194,10 @@ public:
     Result<Done> addInspection(qint64 buildId, int score, int failing, const QByteArray& findings);
     /// Its id; 0 where a run of that build and key is there already.
     Result<qint64> addRun(const RunSummary& run);
+    /// Of each character's builds but the newest so many, those ever signed off or taken for good, the
+    /// findings and curves of runs are taken out; what the show is told by stays. They can be measured again
+    /// from the builds. How many runs were thinned, and the room is given back.
+    Result<int> thinRuns(int newestBuilds);
     Result<int> runCount(qint64 buildId) const;
     /// The newest run of the nearest earlier build of the same character that kept its curves; nothing when
     /// there is none.

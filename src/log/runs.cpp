@@ -119,4 +119,31 @@ Result<QVector<KeptRun>> ProductionLog::newestRuns(const QString& character) con
     return out;
 }
 
+Result<int> ProductionLog::thinRuns(int newestBuilds) {
+    const QString doing = QStringLiteral("thin the runs");
+    int thinned = 0;
+    const auto done = inTransaction(doing, [&]() -> Result<Done> {
+        QSqlQuery q(database());
+        if (!run(q,
+                 QStringLiteral("UPDATE run SET findings = '[]', curves = NULL"
+                                " WHERE (curves IS NOT NULL OR findings <> '[]') AND build_id IN"
+                                " (SELECT b.id FROM build b WHERE b.number <="
+                                "  (SELECT MAX(n.number) FROM build n WHERE n.character = b.character) - ?"
+                                "  AND NOT EXISTS (SELECT 1 FROM build_event e WHERE e.build_id = b.id"
+                                "  AND e.field IN ('reference', 'sign-off')))"),
+                 {newestBuilds}))
+            return failure(doing, q.lastError().text());
+        thinned = q.numRowsAffected();
+        return Done{};
+    });
+    if (!done)
+        return Error{done.error()};
+    if (thinned > 0) {
+        QSqlQuery q(database());
+        (void)q.exec(address_.postgres ? QStringLiteral("VACUUM FULL run")
+                                       : QStringLiteral("VACUUM")); // room, no more
+    }
+    return thinned;
+}
+
 } // namespace hobble

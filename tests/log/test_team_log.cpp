@@ -4,6 +4,7 @@
 #include "log/log_copy.h"
 #include "log/production_log.h"
 #include "log/schema.h"
+#include "log/show_state.h"
 #include "log/sign_off.h"
 #include "support/postgres.h"
 #include "support/suite.h"
@@ -674,6 +675,49 @@ private slots:
                 at = next;
             }
         }
+    }
+
+    // What grows a log are runs: old ones are thinned, but not those that others are measured against.
+    void oldRunsAreThinned() {
+        const QString place = freshPlace();
+        auto log = open(place);
+        for (int b = 1; b <= 6; ++b) {
+            RunSummary run;
+            run.buildId = buildOf(*log, qPrintable(QStringLiteral("h%1").arg(b)));
+            run.plan = QStringLiteral("full plan");
+            run.method = QStringLiteral("linear");
+            run.findings = "[{\"joint\":\"elbow\"}]";
+            run.curves = "[1,2,3]";
+            run.coverage = 0.5;
+            run.faults[3] = b;
+            QVERIFY(log->addRun(run));
+        }
+        QVERIFY(log->setReference(buildOf(*log, "h2"), true, QStringLiteral("Petra")));
+        QCOMPARE(log->newestRuns(QStringLiteral("badger"))->size(), 6);
+        const auto thinned = log->thinRuns(3);
+        QVERIFY2(thinned, thinned ? "" : thinned.error().c_str());
+        QCOMPARE(*thinned, 2); // of builds 1 and 3
+        const auto left = log->newestRuns(QStringLiteral("badger"));
+        QCOMPARE(left->size(), 4);
+        QCOMPARE((*left)[0].build.hash, QStringLiteral("h2"));
+        QCOMPARE(*log->thinRuns(3), 0);
+        const auto show = showState(*log, QDateTime::currentDateTime());
+        QVERIFY(show && show->characters.size() == 1);
+        QCOMPARE(show->characters[0].run->faults[3], 6);
+        QCOMPARE(wellOf(*log), QString());
+        // a run of a key is entered once
+        RunSummary again;
+        again.buildId = buildOf(*log, "h6");
+        again.plan = QStringLiteral("full plan");
+        again.method = QStringLiteral("linear");
+        again.findings = "[]";
+        again.coverage = 1;
+        again.key = QStringLiteral("a key");
+        QVERIFY(*log->addRun(again) > 0);
+        QCOMPARE(*log->addRun(again), 0);
+        again.key = QStringLiteral("another");
+        QVERIFY(*log->addRun(again) > 0);
+        QCOMPARE(*log->runCount(again.buildId), 3);
     }
 };
 
