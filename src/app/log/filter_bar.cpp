@@ -101,35 +101,45 @@ void FilterBar::focusSearch() {
     search_->selectAll();
 }
 
+// After every change of the log, which may hold fifty thousand defects: boxes are filled anew only where
+// names came or went.
 void FilterBar::fill() {
-    const QVariant who = who_->currentData(), character = character_->currentData();
-    const QSignalBlocker a(who_), b(character_);
-    who_->clear();
-    who_->addItem(tr("everybody's"), kAnybody);
-    who_->addItem(tr("nobody's yet"), QString());
-    QStringList names;
+    QSet<QString> people, characters;
     for (const Person& p : log_->people())
-        names << p.name;
-    QSet<QString> gone, characters;
+        people.insert(p.name);
+    QSet<qint64> builds;
+    QString last; // neighbours mostly are the same person's
     for (const Defect& d : log_->defects()) {
-        characters.insert(d.build.character);
-        if (!d.assignee.isEmpty())
-            gone.insert(d.assignee);
+        if (!builds.contains(d.build.id)) {
+            builds.insert(d.build.id);
+            characters.insert(d.build.character);
+        }
+        if (d.assignee != last) {
+            last = d.assignee;
+            if (!last.isEmpty()) // once given, they may never have been on the roster
+                people.insert(last);
+        }
     }
-    for (const QString& name : std::as_const(names))
-        gone.remove(name);
-    names += QStringList(gone.begin(), gone.end()); // once given, and never on the roster
-    names.sort(Qt::CaseInsensitive);
-    for (const QString& name : std::as_const(names))
-        who_->addItem(name, name);
-    who_->setCurrentIndex(std::max(0, who_->findData(who.isValid() ? who : QVariant(kAnybody))));
-    character_->clear();
-    character_->addItem(tr("every character"), QString());
-    QStringList all(characters.begin(), characters.end());
-    all.sort(Qt::CaseInsensitive);
-    for (const QString& name : std::as_const(all))
-        character_->addItem(QString(name).replace(QLatin1Char('-'), QLatin1Char(' ')), name);
-    character_->setCurrentIndex(std::max(0, character_->findData(character)));
+    const auto refill = [](QComboBox* box, QStringList& had, const QSet<QString>& names,
+                           const QList<std::pair<QString, QVariant>>& first, const auto& words) {
+        QStringList now(names.begin(), names.end());
+        now.sort(Qt::CaseInsensitive);
+        if (box->count() > 0 && now == had)
+            return;
+        had = now;
+        const QVariant chosen = box->currentData();
+        const QSignalBlocker quiet(box);
+        box->clear();
+        for (const auto& [text, value] : first)
+            box->addItem(text, value);
+        for (const QString& name : std::as_const(now))
+            box->addItem(words(name), name);
+        box->setCurrentIndex(std::max(0, box->findData(chosen.isValid() ? chosen : first.front().second)));
+    };
+    refill(who_, people_, people, {{tr("everybody's"), kAnybody}, {tr("nobody's yet"), QString()}},
+           [](const QString& name) { return name; });
+    refill(character_, characters_, characters, {{tr("every character"), QString()}},
+           [](QString name) { return name.replace(QLatin1Char('-'), QLatin1Char(' ')); });
 }
 
 void FilterBar::apply() {

@@ -32,6 +32,7 @@ private:
     QComboBox *states_, *who_, *character_, *severity_, *group_;
     QPushButton* saved_;
     QTimer* typing_;
+    QStringList people_, characters_; // as the boxes have them
     std::optional<QSet<qint64>> among_;
 };
 
