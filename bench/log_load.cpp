@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 #include "log/log_copy.h"
 #include "log/run_entry.h"
+#include "window_hold.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -19,16 +20,10 @@
 #include <cstdio>
 
 using namespace hobble;
+using bench::longestHold;
+using bench::must;
 
 namespace {
-
-template <class T> T must(Result<T> r) {
-    if (!r) {
-        std::fprintf(stderr, "%s\n", r.error().c_str());
-        std::exit(1);
-    }
-    return std::move(*r);
-}
 
 // One of the programs; it says "ready", and begins when it is told to.
 int write(const QString& place, const RunEntry& entry, int writer, int runs) {
@@ -52,21 +47,6 @@ int write(const QString& place, const RunEntry& entry, int writer, int runs) {
                              name, build.id));
     }
     return 0;
-}
-
-double longestHold(const std::function<bool()>& done) {
-    QElapsedTimer beat;
-    double longest = 0;
-    QTimer pulse;
-    QObject::connect(&pulse, &QTimer::timeout, [&] {
-        longest = std::max(longest, static_cast<double>(beat.nsecsElapsed()) / 1e6);
-        beat.restart();
-    });
-    pulse.start(0);
-    beat.start();
-    while (!done())
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 2);
-    return std::max(longest, static_cast<double>(beat.nsecsElapsed()) / 1e6);
 }
 
 qint64 count(const ProductionLog& log, const QString& what) {
@@ -111,7 +91,7 @@ int main(int argc, char** argv) {
     page.resize(1280, 720);
     page.show();
     session.log().open(place);
-    longestHold([&] { return !session.log().defects().isEmpty(); });
+    longestHold([] {}, [&] { return !session.log().defects().isEmpty(); });
 
     std::vector<std::unique_ptr<QProcess>> programs;
     int ready = 0, ended = 0, failed = 0;
@@ -128,12 +108,12 @@ int main(int argc, char** argv) {
         p->start(QCoreApplication::applicationFilePath(), {place, file.fileName(), QString::number(writers),
                                                            QString::number(runs), QString::number(w)});
     }
-    longestHold([&] { return ready + ended >= writers; });
+    longestHold([] {}, [&] { return ready + ended >= writers; });
     QElapsedTimer whole;
     whole.start();
     for (const auto& p : programs)
         p->write("go\n");
-    const double hold = longestHold([&] { return ended >= writers; });
+    const double hold = longestHold([] {}, [&] { return ended >= writers; });
     const double seconds = static_cast<double>(whole.elapsed()) / 1000;
 
     const qint64 expected = qint64(writers) * runs;

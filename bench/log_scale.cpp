@@ -10,6 +10,8 @@
 #include "log/show_state.h"
 #include "log/trend.h"
 
+#include "window_hold.h"
+
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QFile>
@@ -24,6 +26,8 @@
 #include <random>
 
 using namespace hobble;
+using bench::longestHold;
+using bench::must;
 
 namespace {
 
@@ -163,34 +167,6 @@ template <class F> double took(F&& work, int times = 1) {
 }
 
 void tell(const char* what, double ms) { std::printf("%-58s %9.1f ms\n", what, ms); }
-
-template <class T> T must(Result<T> r) {
-    if (!r) {
-        std::fprintf(stderr, "%s\n", r.error().c_str());
-        std::exit(1);
-    }
-    return std::move(*r);
-}
-
-// The longest the window did not answer, while something is done that takes several turns of its loop.
-double longestHold(const std::function<void()>& begin, const std::function<bool()>& done) {
-    QElapsedTimer beat;
-    double longest = 0;
-    QTimer pulse;
-    QObject::connect(&pulse, &QTimer::timeout, [&] {
-        longest = std::max(longest, static_cast<double>(beat.nsecsElapsed()) / 1e6);
-        beat.restart();
-    });
-    pulse.start(0);
-    beat.start();
-    begin();
-    QElapsedTimer whole;
-    whole.start();
-    while (!done() && whole.elapsed() < 60000)
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 2);
-    QCoreApplication::processEvents();
-    return std::max(longest, static_cast<double>(beat.nsecsElapsed()) / 1e6);
-}
 
 } // namespace
 

@@ -172,6 +172,7 @@ void MainWindow::followDesks() {
 
 void MainWindow::characterCameIn() {
     messageBar_->hide();
+    keys_->setText(shownPage()->keyLine(*book_)); // the start sheet has keys of its own
     const BuildDesk& build = session_->build();
     const auto blocking = std::count_if(build.checks().begin(), build.checks().end(),
                                         [](const CheckFinding& f) { return f.severity == 4; });

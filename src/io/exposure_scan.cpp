@@ -320,6 +320,12 @@ private:
     std::map<std::string, std::string> saidFor(const std::string& skeleton) const {
         return settings_.jointMap ? settings_.jointMap(skeleton) : std::map<std::string, std::string>();
     }
+    RetargetSettings carryOf(const std::string& skeleton) const {
+        RetargetSettings out;
+        out.said = saidFor(skeleton);
+        out.moveHips = false;
+        return out;
+    }
     bool holds(const FileUse& use) const { return use.said == wordsOf(saidFor(use.skeleton)); }
 
     std::shared_ptr<const FileUse> use(const std::string& path, const FileMark& mark) {
@@ -379,9 +385,7 @@ private:
         const auto read = readClips(path, Progress{progress_.cancel, {}});
         if (!read) // it could be read when it was counted
             return out;
-        RetargetSettings carry;
-        carry.said = saidFor(skeletonKey(read->body.skeleton));
-        carry.moveHips = false;
+        const RetargetSettings carry = carryOf(skeletonKey(read->body.skeleton));
         for (const Clip& clip : read->body.clips) {
             const auto use = std::find_if(uses.begin(), uses.end(),
                                           [&](const ClipUse* u) { return u->clip == clip.name; });
@@ -408,9 +412,7 @@ private:
             return true;
         }
         use.skeleton = skeletonKey(read->body.skeleton);
-        RetargetSettings carry;
-        carry.said = saidFor(use.skeleton);
-        carry.moveHips = false;
+        const RetargetSettings carry = carryOf(use.skeleton);
         use.said = wordsOf(carry.said);
         for (const Clip& clip : read->body.clips) {
             const Retargeter carrier(read->body, clip, c_, roles_, ranges_, carry);

@@ -541,6 +541,8 @@ void IntakePage::addActions(ActionBook& book) {
 }
 
 QString IntakePage::keyLine(const ActionBook& book) const {
+    if (!build_->subject()) // the start sheet
+        return book.line({{{"open"}, tr("open")}, {{"manual"}, tr("manual")}, {{"keys"}, tr("all keys")}});
     return book.line({{{"check-back", "check-on"}, tr("check")},
                       {{"tell-rigger"}, tr("tell the rigger")},
                       {{"passed"}, tr("what passed")},

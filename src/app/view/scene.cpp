@@ -10,35 +10,6 @@ const char* kMeshVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec3 colour;
-uniform mat4 toClip;
-uniform mat4 toView;
-out vec3 viewNormal;
-out vec3 shade;
-void main() {
-    viewNormal = mat3(toView) * normal;
-    shade = colour;
-    gl_Position = toClip * vec4(position, 1.0);
-})";
-
-// A soft light over the left shoulder of whoever looks, so that form reads but the measure's colour stays
-// itself.
-const char* kMeshFragment = R"(#version 330 core
-in vec3 viewNormal;
-in vec3 shade;
-out vec4 result;
-void main() {
-    vec3 n = viewNormal * inversesqrt(dot(viewNormal, viewNormal));
-    if (!gl_FrontFacing) n = -n;
-    float key = max(dot(n, vec3(-0.4130, 0.5966, 0.6883)), 0.0);
-    float away = 1.0 - max(n.z, 0.0);
-    result = vec4(shade * (0.57 + 0.40 * key + 0.07 * n.y) - vec3(0.10 * away * away * away), 1.0);
-})";
-
-// Colours times what the texture shows; display values multiply as linear ones do.
-const char* kPaintedVertex = R"(#version 330 core
-layout(location = 0) in vec3 position;
-layout(location = 1) in vec3 normal;
-layout(location = 2) in vec3 colour;
 layout(location = 3) in vec2 place;
 uniform mat4 toClip;
 uniform mat4 toView;
@@ -52,21 +23,31 @@ void main() {
     gl_Position = toClip * vec4(position, 1.0);
 })";
 
-const char* kPaintedFragment = R"(#version 330 core
+// A soft light over the left shoulder of whoever looks, so that form reads but the measure's colour stays
+// itself.
+const QByteArray kLight = R"(#version 330 core
 in vec3 viewNormal;
 in vec3 shade;
 in vec2 at;
-uniform sampler2D picture;
-uniform float cutoff;
 out vec4 result;
-void main() {
-    vec4 texel = texture(picture, at);
-    if (texel.a < cutoff) discard;
+vec4 lit(vec3 colour) {
     vec3 n = viewNormal * inversesqrt(dot(viewNormal, viewNormal));
     if (!gl_FrontFacing) n = -n;
     float key = max(dot(n, vec3(-0.4130, 0.5966, 0.6883)), 0.0);
     float away = 1.0 - max(n.z, 0.0);
-    result = vec4(shade * texel.rgb * (0.57 + 0.40 * key + 0.07 * n.y) - vec3(0.10 * away * away * away), 1.0);
+    return vec4(colour * (0.57 + 0.40 * key + 0.07 * n.y) - vec3(0.10 * away * away * away), 1.0);
+}
+)";
+const QByteArray kMeshFragment = kLight + "void main() { result = lit(shade); }";
+
+// Colours times what the texture shows; display values multiply as linear ones do.
+const QByteArray kPaintedFragment = kLight + R"(
+uniform sampler2D picture;
+uniform float cutoff;
+void main() {
+    vec4 texel = texture(picture, at);
+    if (texel.a < cutoff) discard;
+    result = lit(shade * texel.rgb);
 })";
 
 // Dense where the surface turns away, so that a ghost is seen as its outline.
@@ -99,7 +80,7 @@ template <class T> void upload(QOpenGLBuffer& buffer, const std::vector<T>& data
     buffer.allocate(data.data(), static_cast<int>(data.size() * sizeof(T)));
 }
 
-bool build(QOpenGLShaderProgram& program, const char* vertex, const char* fragment) {
+bool build(QOpenGLShaderProgram& program, const QByteArray& vertex, const QByteArray& fragment) {
     return program.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) &&
            program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) && program.link();
 }
@@ -109,7 +90,7 @@ bool build(QOpenGLShaderProgram& program, const char* vertex, const char* fragme
 bool Scene::initialise() {
     if (!initializeOpenGLFunctions() || !build(meshProgram_, kMeshVertex, kMeshFragment) ||
         !build(lineProgram_, kLineVertex, kLineFragment) ||
-        !build(paintedProgram_, kPaintedVertex, kPaintedFragment) ||
+        !build(paintedProgram_, kMeshVertex, kPaintedFragment) ||
         !build(ghostProgram_, kMeshVertex, kGhostFragment))
         return false;
     const auto attribute = [this](QOpenGLBuffer& buffer, GLuint location, int numbers = 3) {
