@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include <QDir>
+#include <QFile>
 #include <QFileInfo>
 #include <QThread>
 
@@ -193,6 +194,12 @@ Result<Scheduled> schedule(const std::vector<BatchCharacter>& characters, const 
             commands += "sh " + quoted(out.task.toStdString()) + " " + std::to_string(t) + "\n";
         files.push_back({path("commands.txt"), commands});
     }
+    // What is asked for anew is not known, whatever is kept of before: a task that is killed must not pass
+    // for it.
+    for (const BatchCharacter& c : left)
+        if (const QString key = QString::fromStdString(batchKey(c, o)); !key.isEmpty())
+            for (const char* kind : {"results", "untested"})
+                QFile::remove(folder.filePath(QStringLiteral("%1/%2.json").arg(QLatin1String(kind), key)));
     for (const auto& [file, text] : files)
         if (const auto written = writeFile(file.toStdString(), text); !written)
             return Error{written.error()};

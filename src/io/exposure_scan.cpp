@@ -220,25 +220,10 @@ public:
     Scan scan() {
         const std::vector<std::string> files = clipFilesIn(settings_.places, out_.notes);
         std::vector<FileMark> marks;
-        std::uint64_t bytes = 0;
-        for (const std::string& file : files) {
+        for (const std::string& file : files)
             marks.push_back(markOf(file));
-            bytes += marks.back().size;
-        }
         std::vector<std::shared_ptr<const FileUse>> uses(files.size());
-        std::uint64_t done = 0;
-        std::mutex telling;
-        tbb::task_arena arena(settings_.threads > 0 ? settings_.threads : tbb::task_arena::automatic);
-        arena.execute([&] {
-            tbb::parallel_for(std::size_t{0}, files.size(), [&](std::size_t i) {
-                if (progress_.stopped())
-                    return;
-                uses[i] = use(files[i], marks[i]);
-                const std::lock_guard lock(telling);
-                done += marks[i].size;
-                progress_.at(bytes > 0 ? static_cast<double>(done) / static_cast<double>(bytes) : 1);
-            });
-        });
+        eachFile(marks, [&](std::size_t i) { uses[i] = use(files[i], marks[i]); });
         kept_.save();
         out_.files = files.size();
         out_.counted = counted_;
@@ -265,18 +250,12 @@ public:
                 asked[clip.file].push_back(&clip);
         const std::vector<std::pair<std::string, std::vector<const ClipUse*>>> files(asked.begin(),
                                                                                      asked.end());
+        std::vector<FileMark> marks;
+        for (const auto& [file, clips] : files)
+            marks.push_back(markOf(file));
         std::vector<std::vector<Meeting>> found(files.size());
-        std::size_t done = 0;
-        std::mutex telling;
-        tbb::task_arena arena(settings_.threads > 0 ? settings_.threads : tbb::task_arena::automatic);
-        arena.execute([&] {
-            tbb::parallel_for(std::size_t{0}, files.size(), [&](std::size_t i) {
-                if (progress_.stopped())
-                    return;
-                found[i] = worstMeetings(meetingsIn(files[i].first, files[i].second, finder), most);
-                const std::lock_guard lock(telling);
-                progress_.at(static_cast<double>(++done) / static_cast<double>(files.size()));
-            });
+        eachFile(marks, [&](std::size_t i) {
+            found[i] = worstMeetings(meetingsIn(files[i].first, files[i].second, finder), most);
         });
         std::vector<Meeting> all;
         for (std::vector<Meeting>& some : found)
@@ -359,6 +338,25 @@ private:
         const auto out = kept_.add(std::move(use));
         kept_.saveNowAndThen();
         return out;
+    }
+
+    // In parallel, until it is stopped; told by the bytes that are done.
+    template <class Work> void eachFile(const std::vector<FileMark>& marks, const Work& work) const {
+        std::uint64_t bytes = 0, done = 0;
+        for (const FileMark& mark : marks)
+            bytes += mark.size;
+        std::mutex telling;
+        tbb::task_arena arena(settings_.threads > 0 ? settings_.threads : tbb::task_arena::automatic);
+        arena.execute([&] {
+            tbb::parallel_for(std::size_t{0}, marks.size(), [&](std::size_t i) {
+                if (progress_.stopped())
+                    return;
+                work(i);
+                const std::lock_guard lock(telling);
+                done += marks[i].size;
+                progress_.at(bytes > 0 ? static_cast<double>(done) / static_cast<double>(bytes) : 1);
+            });
+        });
     }
 
     // A few frames at a time, so that memory does not grow with a clip. False when it was stopped.

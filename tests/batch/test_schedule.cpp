@@ -182,6 +182,16 @@ private slots:
         QCOMPARE(runsIn(path(QStringLiteral("script.sqlite"))), 8); // each once
         rows = keptRows(cast_, o.batch);
         QCOMPARE(rows.back().state, BatchRow::State::Unreadable);
+        ScheduleOptions anew = o; // nothing of before passes for what is asked for anew and never runs
+        anew.batch.folder = path(QStringLiteral("anew"));
+        QCOMPARE(run(QStringLiteral("cp"),
+                     {QStringLiteral("-r"), path(QStringLiteral("script")), path(QStringLiteral("anew"))}),
+                 0);
+        QCOMPARE(testedBy(QStringLiteral("anew")), 8);
+        anew.batch.afresh = true;
+        QVERIFY(schedule(cast_, anew));
+        for (const BatchRow& row : keptRows(cast_, anew.batch))
+            QVERIFY(row.state != BatchRow::State::Tested && !row.why.empty());
         QVERIFY(QFile::exists(path(QStringLiteral("script/junit.xml"))));
     }
 

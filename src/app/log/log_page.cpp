@@ -188,7 +188,12 @@ QWidget* LogPage::firstFocus() { return table_; }
 
 QString LogPage::asksWhy() const {
     const Defect* defect = log_->find(chosen());
-    return defect ? defect->facts.kind : QString();
+    if (!defect)
+        return {};
+    const bool seen = std::any_of(kKinds.begin(), kKinds.end(), [&](Kind kind) {
+        return defect->facts.kind == QLatin1String(factsOf(kind).word);
+    });
+    return seen ? defect->facts.kind : QStringLiteral("check ") + defect->facts.kind; // of Intake's
 }
 
 void LogPage::addActions(ActionBook& book) {

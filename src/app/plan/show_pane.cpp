@@ -99,7 +99,12 @@ ShowPane::ShowPane(PlanDesk* plan, ExposureDesk* exposure, QWidget* parent)
         meeting, tr("Find frames where faults meet"), QStringLiteral("findMeetings"),
         tr("Goes over the clips once more: a frame in which several faults of the run are gone past "
            "at once is worth a test pose"));
-    connect(meet_, &QPushButton::clicked, exposure_, &ExposureDesk::findMeetings);
+    connect(meet_, &QPushButton::clicked, this, [this] {
+        if (exposure_->meeting())
+            exposure_->stopMeeting();
+        else
+            exposure_->findMeetings();
+    });
     auto* meetingRow = new QWidget;
     meetingRow->setLayout(meeting);
     rest->addWidget(meetingRow);
@@ -222,9 +227,10 @@ void ShowPane::refreshMeetings() {
     empty(met_);
     const auto& meetings = exposure_->meetings();
     const bool looking = exposure_->meeting();
-    meet_->setVisible(!meetings && !looking);
-    metTitle_->setText(looking             ? tr("Looking where faults meet")
-                       : !meetings         ? tr("Where faults meet")
+    meet_->setVisible(!meetings);
+    meet_->setText(looking ? tr("Stop") : tr("Find frames where faults meet"));
+    metTitle_->setText(looking     ? tr("Looking where faults meet, %1 %").arg(exposure_->meetingPercent())
+                       : !meetings ? tr("Where faults meet")
                        : meetings->empty() ? tr("In no frame two faults meet.")
                                            : tr("Where faults meet, the worst first"));
     for (std::size_t i = 0; meetings && i < meetings->size() && i < kMostMeetings; ++i) {

@@ -45,6 +45,10 @@ ExposureDesk::ExposureDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, Pos
         if (run_.run() != metIn_)
             forgetMeetings();
     });
+    connect(&meets_, &JobQueue::progressed, this, [this](const QString&, int percent) {
+        metPercent_ = percent;
+        emit meetingsChanged(QPrivateSignal());
+    });
     connect(&meets_, &JobQueue::idle, this, [this] { emit meetingsChanged(QPrivateSignal()); });
     run.setSeverityProposal(
         [this](int finding, int severity) { return proposedSeverity(finding, severity); });
@@ -152,6 +156,7 @@ void ExposureDesk::findMeetings() {
         return;
     const QString maps = pose_.jointMapsOf();
     metIn_ = run;
+    metPercent_ = 0;
     meets_.start(tr("Looking where faults meet"),
                  [this, subject, run, exposure = exposure_, plan = plan_.plan(),
                   maps](JobControl& control) -> std::function<void()> {
@@ -161,6 +166,8 @@ void ExposureDesk::findMeetings() {
                      };
                      auto found = hobble::findMeetings(*subject->character, subject->roles, plan, *run,
                                                        *exposure, settings, 40, progressOf(control));
+                     if (control.cancelled)
+                         return [] {}; // half of it would pass for the whole
                      return [this, run, exposure, found = std::move(found)] {
                          if (run != metIn_ || exposure != exposure_)
                              return; // something else came meanwhile

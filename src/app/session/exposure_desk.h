@@ -48,6 +48,8 @@ public:
 
     // Where faults meet
     bool meeting() const { return meets_.busy(); }
+    int meetingPercent() const { return metPercent_; }
+    void stopMeeting() { meets_.cancel(); }
     void findMeetings(); // of the run with the clips; frames are posed again
     /// The worst first; nothing while they were not looked for, in this run and these clips.
     const std::optional<std::vector<Meeting>>& meetings() const { return meetings_; }
@@ -95,6 +97,7 @@ private:
     QStringList places_, notes_;
     QString readFor_; // the log places_ belong to
     std::shared_ptr<const Exposure> exposure_;
+    int metPercent_ = 0;
     int percent_ = 0, asked_ = 0; // asked_: how many counts, of which only the last is taken
     bool stopped_ = false;
 };
