@@ -97,7 +97,7 @@ int doMerge(const std::vector<BatchCharacter>& list, const BatchChoice& o) {
     if (const int failed = writeOutputs(rows, o))
         return failed;
     if (isFile(o.log)) {
-        const auto log = ProductionLog::open(QString::fromStdString(o.log));
+        const auto log = ProductionLog::open(QString::fromStdString(o.log), kUnattendedPatienceMs);
         if (!log)
             return fail(BadUse, log.error());
         if (const auto entered = enterKept(**log, rows, options); !entered)

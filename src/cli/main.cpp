@@ -159,7 +159,7 @@ Result<Done> enterInLog(const Subject& s, const RunResult& result, const Options
             return written;
     if (o.log.empty())
         return Done{};
-    auto log = ProductionLog::open(QString::fromStdString(o.log));
+    auto log = ProductionLog::open(QString::fromStdString(o.log), kUnattendedPatienceMs);
     if (!log)
         return Error{log.error()};
     return enterRun(**log, entry);

@@ -5,11 +5,13 @@
 #include "log/schema.h"
 
 #include <QDir>
+#include <QElapsedTimer>
 #include <QFile>
 #include <QFileInfo>
 #include <QSqlDriver>
 #include <QSqlError>
 #include <QSqlQuery>
+#include <QThread>
 #include <QUuid>
 #include <QVariant>
 
@@ -33,6 +35,12 @@ Error fromANewerHobble(const QString& place, int version) {
                           .arg(newestVersion()));
 }
 
+// SQLite's and the server's words for it.
+bool isHeldByAnother(const QString& why) {
+    return why.contains(QLatin1String("locked")) || why.contains(QLatin1String("busy")) ||
+           why.contains(QLatin1String("lock timeout"));
+}
+
 // The server's first line, without what a person cannot use.
 QString serversWords(QString why) {
     why = why.section(QLatin1Char('\n'), 0, 0)
@@ -48,8 +56,7 @@ Error ProductionLog::failure(const QString& doing, const QString& why) const {
     QString reason = why;
     if (readOnly_ || why.contains(QLatin1String("readonly")) || why.contains(QLatin1String("read-only")))
         reason = QStringLiteral("the log is read-only");
-    else if (why.contains(QLatin1String("locked")) || why.contains(QLatin1String("busy")) ||
-             why.contains(QLatin1String("lock timeout")))
+    else if (isHeldByAnother(why))
         reason = QStringLiteral("another program is writing to it; try again in a moment");
     else if (why.contains(QLatin1String("malformed")) || why.contains(QLatin1String("not a database")))
         reason = QStringLiteral("the file is damaged; restore it from a backup, nothing was written");
@@ -120,7 +127,7 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
     };
     if (!connect(path, readOnly_))
         return failure(QStringLiteral("work"), database().lastError().text());
-    if (auto ready = prepareFile(); !ready)
+    if (auto ready = prepareFile(patienceMs); !ready)
         return ready;
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("PRAGMA user_version")) || !q.next())
@@ -142,10 +149,13 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
 }
 
 // Looks at what is there before anything is written.
-Result<Done> ProductionLog::prepareFile() {
+Result<Done> ProductionLog::prepareFile(int patienceMs) {
     QSqlDatabase db = database();
     QSqlQuery q(db);
     auto fail = [&] { return failure(QStringLiteral("work"), q.lastError().text()); };
+    if (!run(q, QStringLiteral("BEGIN"))) // all of one moment: another may be making it
+        return fail();
+    Transaction looking(db, false);
     if (!run(q, QStringLiteral("PRAGMA application_id")) || !q.next())
         return fail();
     const int application = q.value(0).toInt();
@@ -155,6 +165,9 @@ Result<Done> ProductionLog::prepareFile() {
     if (!run(q, QStringLiteral("SELECT COUNT(*) FROM sqlite_master")) || !q.next())
         return fail();
     const bool fresh = q.value(0).toInt() == 0 && version == 0;
+    q.finish();
+    if (!looking.commit())
+        return failure(QStringLiteral("work"), looking.why());
     if (!fresh && application != kLogApplicationId)
         return cannotOpen(place(),
                           QStringLiteral("it is a database of another program. Nothing was changed."));
@@ -172,8 +185,16 @@ Result<Done> ProductionLog::prepareFile() {
     q.finish();
     if (readOnly_)
         return Done{};
-    if (!run(q, QStringLiteral("PRAGMA journal_mode = WAL")) ||
-        !run(q, QStringLiteral("PRAGMA foreign_keys = ON")) ||
+    // The first change to WAL wants the file to itself and is refused at once where another has it open.
+    QElapsedTimer waited;
+    waited.start();
+    while (!run(q, QStringLiteral("PRAGMA journal_mode = WAL")))
+        if (waited.elapsed() >= patienceMs || !isHeldByAnother(q.lastError().text()))
+            return fail();
+        else
+            QThread::msleep(10);
+    q.finish();
+    if (!run(q, QStringLiteral("PRAGMA foreign_keys = ON")) ||
         !run(q, QStringLiteral("PRAGMA synchronous = FULL")))
         return fail();
     q.finish();
@@ -182,8 +203,8 @@ Result<Done> ProductionLog::prepareFile() {
     if (!fresh) {
         const QString backup = QStringLiteral("%1.before-v%2").arg(place()).arg(newestVersion());
         if (!QFile::exists(backup)) { // made beside its place, so that a full disk leaves no half of one
-            const QString part = backup + QStringLiteral(".part");
-            QFile::remove(part);
+            const QString part =
+                QStringLiteral("%1.%2.part").arg(backup, QUuid::createUuid().toString(QUuid::Id128));
             if (!run(q, QStringLiteral("VACUUM INTO ?"), {part})) {
                 const QString why = q.lastError().text();
                 QFile::remove(part);
@@ -270,9 +291,12 @@ Result<Done> ProductionLog::prepareServer() {
     QSqlQuery q(db);
     auto fail = [&] { return failure(QStringLiteral("work"), q.lastError().text()); };
     const auto version = [&]() -> int { // −1: none of ours
-        if (!run(q, QStringLiteral("SELECT to_regclass('hobble_log')::text")) || !q.next() ||
-            q.value(0).isNull())
+        // of the catalogue itself: to_regclass() would go on saying no after a wait for who makes it
+        if (!run(q, QStringLiteral("SELECT 1 FROM pg_tables WHERE tablename = 'hobble_log'"
+                                   " AND schemaname = ANY (current_schemas(false))")) ||
+            !q.next())
             return -1;
+        q.finish();
         const bool there = run(q, QStringLiteral("SELECT version FROM hobble_log")) && q.next();
         const int v = there ? q.value(0).toInt() : -1;
         q.finish();

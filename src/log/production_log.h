@@ -151,12 +151,16 @@ struct PlanVersion {
     QByteArray plan;      // JSON: io/plan_json.h
 };
 
+/// How long another writer is waited for: where a person waits, and where a program does, which may stand
+/// in a queue with a hundred others.
+constexpr int kPatienceMs = 2000, kUnattendedPatienceMs = 60000;
+
 class ProductionLog {
 public:
     /// Opens or creates: a path, or an address as in log_address.h. Says plainly when the file is damaged,
     /// locked, no log, or from a newer Hobble, and when the server cannot be reached; a file without write
-    /// permission opens read-only. `patience` is how long another writer is waited for.
-    static Result<std::unique_ptr<ProductionLog>> open(const QString& place, int patienceMs = 2000);
+    /// permission opens read-only. `patienceMs` is how long another writer is waited for.
+    static Result<std::unique_ptr<ProductionLog>> open(const QString& place, int patienceMs = kPatienceMs);
     ~ProductionLog();
     ProductionLog(const ProductionLog&) = delete;
     ProductionLog& operator=(const ProductionLog&) = delete;
@@ -248,7 +252,7 @@ private:
     ProductionLog() = default;
     Result<Done> openFile(int patienceMs);
     Result<Done> openServer(int patienceMs);
-    Result<Done> prepareFile();
+    Result<Done> prepareFile(int patienceMs);
     Result<Done> prepareServer();
     Result<Done> migrate(QSqlDatabase db, int from);
     Result<Transaction> begin();

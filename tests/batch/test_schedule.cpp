@@ -75,6 +75,20 @@ class TestSchedule : public QObject {
         return out;
     }
 
+    // What is in one folder or the other only, or another thing in each; and why the other went without.
+    QByteArray notAlike(const QString& one, const QString& other) const {
+        const auto a = contents(path(one)), b = contents(path(other));
+        QByteArray differ;
+        for (const QString& name : a.keys() + b.keys())
+            if (a.value(name) != b.value(name))
+                differ += name.toUtf8() + ": " + a.value(name) + " | " + b.value(name) + '\n';
+        if (differ.isEmpty())
+            return {};
+        const auto untested =
+            contents(path(other.section(QLatin1Char('/'), 0, 0) + QStringLiteral("/untested")));
+        return untested.values().join('\n') + differ;
+    }
+
     int testedBy(const QString& out) const {
         return static_cast<int>(QDir(path(out + QStringLiteral("/results"))).entryList(QDir::Files).size());
     }
@@ -139,6 +153,7 @@ private slots:
 
     // As on one machine, by plain commands, in whatever order; then nothing is left.
     void asAListOfCommands() {
+        QByteArray odd;
         auto byWay = cast_; // called otherwise, as a person might
         for (BatchCharacter& c : byWay)
             c.file = path(QStringLiteral("cast/../cast/")).toStdString() +
@@ -175,9 +190,11 @@ private slots:
             QCOMPARE(run(QStringLiteral("sh"), {again->task, QString::number(t)}), 0);
         QCOMPARE(run(QStringLiteral("sh"), {again->merge}), 3); // of the broken one
         QCOMPARE(run(QStringLiteral("sh"), {again->merge}), 3); // twice
-        for (const char* kind : {"/results", "/reports"})
-            QVERIFY(contents(path(QStringLiteral("alone")) + QLatin1String(kind)) ==
-                    contents(path(QStringLiteral("script")) + QLatin1String(kind)));
+        for (const char* kind : {"/results", "/reports"}) {
+            odd = notAlike(QStringLiteral("alone") + QLatin1String(kind),
+                           QStringLiteral("script") + QLatin1String(kind));
+            QVERIFY2(odd.isEmpty(), odd);
+        }
         QCOMPARE(testedBy(QStringLiteral("script")), 8);
         QCOMPARE(runsIn(path(QStringLiteral("script.sqlite"))), 8); // each once
         rows = keptRows(cast_, o.batch);
@@ -217,6 +234,7 @@ private slots:
     }
 
     void overTwoNodes() {
+        QByteArray odd;
         if (slurm_.isEmpty())
             QSKIP(qPrintable(whyNot_));
         ScheduleOptions o = onCluster(QStringLiteral("nodes"));
@@ -235,9 +253,11 @@ private slots:
         QVERIFY2(jobs.contains(QLatin1String("NodeList=quay")) &&
                      jobs.contains(QLatin1String("NodeList=pier")),
                  qPrintable(jobs));
-        for (const char* kind : {"/results", "/reports"})
-            QVERIFY(contents(path(QStringLiteral("alone")) + QLatin1String(kind)) ==
-                    contents(path(QStringLiteral("nodes")) + QLatin1String(kind)));
+        for (const char* kind : {"/results", "/reports"}) {
+            odd = notAlike(QStringLiteral("alone") + QLatin1String(kind),
+                           QStringLiteral("nodes") + QLatin1String(kind));
+            QVERIFY2(odd.isEmpty(), odd);
+        }
         QCOMPARE(runsIn(path(QStringLiteral("nodes.sqlite"))), 8);
         QVERIFY(QFile::exists(path(QStringLiteral("nodes/index.html"))));
         // a second run of it measures nothing; without the one that cannot be read nothing is left
@@ -248,6 +268,7 @@ private slots:
 
     // Two batches at the same time, one log; a task killed half-way; a node that goes down under its task.
     void whoIsKilledIsRunAgain() {
+        QByteArray odd;
         if (slurm_.isEmpty())
             QSKIP(qPrintable(whyNot_));
         const QString log = path(QStringLiteral("both.sqlite"));
@@ -278,13 +299,13 @@ private slots:
         };
         QVERIFY(waitFor(*second, cast_, two, [&](const ScheduleProgress&) { release(); }));
         QVERIFY(waitFor(*first, cast_, one, [&](const ScheduleProgress&) { release(); }));
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
-                contents(path(QStringLiteral("two/results"))));
+        odd = notAlike(QStringLiteral("alone/results"), QStringLiteral("two/results"));
+        QVERIFY2(odd.isEmpty(), odd);
         const auto again = schedule(cast_, one); // what the kill has left
         QVERIFY(again);
         QVERIFY(waitFor(*again, cast_, one, {}));
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
-                contents(path(QStringLiteral("one/results"))));
+        odd = notAlike(QStringLiteral("alone/results"), QStringLiteral("one/results"));
+        QVERIFY2(odd.isEmpty(), odd);
         QCOMPARE(runsIn(log), 8); // by two batches, of which one was merged twice
     }
 
@@ -313,6 +334,7 @@ private slots:
 
     // The log on a server: tasks enter their runs themselves, at the same time, each once.
     void withTheLogOnAServer() {
+        QByteArray odd;
         if (qEnvironmentVariable("PGHOST").isEmpty())
             QSKIP("no server: run by the test runner");
         const std::string place = test::freshDatabase().toStdString();
@@ -332,8 +354,8 @@ private slots:
             QCOMPARE(task->exitCode(), 0);
         }
         QCOMPARE(run(QStringLiteral("sh"), {planned->merge}), 3);
-        QVERIFY(contents(path(QStringLiteral("alone/results"))) ==
-                contents(path(QStringLiteral("server/results"))));
+        odd = notAlike(QStringLiteral("alone/results"), QStringLiteral("server/results"));
+        QVERIFY2(odd.isEmpty(), odd);
         QCOMPARE(runsIn(QString::fromStdString(place)), 8);
     }
 };

@@ -16,7 +16,9 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <latch>
 #include <random>
+#include <thread>
 
 using namespace hobble;
 using test::askServer;
@@ -158,6 +160,27 @@ private slots:
         assign("");
         QCOMPARE(log->defect(id)->state, DefectState::Logged);
         QCOMPARE(wellOf(*log), QString());
+    }
+
+    // A new log is made by one of them, and the others find it made.
+    void openedByManyAtOnce() {
+        for (int times = 0; times < 4; ++times) {
+            const QString place = freshPlace();
+            std::vector<std::string> said(8);
+            std::vector<std::thread> openers;
+            std::latch together(static_cast<std::ptrdiff_t>(said.size()));
+            for (std::string& words : said)
+                openers.emplace_back([&] {
+                    together.arrive_and_wait();
+                    if (const auto log = ProductionLog::open(place, kUnattendedPatienceMs); !log)
+                        words = log.error();
+                });
+            for (std::thread& t : openers)
+                t.join();
+            for (const std::string& words : said)
+                QVERIFY2(words.empty(), words.c_str());
+            QCOMPARE(wellOf(*open(place)), QString());
+        }
     }
 
     // Different things of one defect are both kept; the same thing is a clash, and the rest of a batch is
