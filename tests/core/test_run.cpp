@@ -1,3 +1,4 @@
+#include "core/measure/pose_meter.h"
 #include "core/run/run.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
@@ -179,6 +180,35 @@ private slots:
                 QVERIFY(x.stretch == y.stretch && x.squash == y.squash && x.volume == y.volume &&
                         x.roughness == y.roughness && x.contact == y.contact && x.leak == y.leak);
             }
+    }
+
+    // Nor of those before it, so that one met again is not measured again.
+    void posesDoNotDependOnThoseBefore() {
+        const Subject s = badger();
+        const Plan plan = defaultPlan(*s.character, s.roles);
+        Motion there = plan.motions[static_cast<std::size_t>(plan.find("left-elbow-flex"))], back = there;
+        there.steps = {0, 60, 120, 60, 0};
+        back.steps = {120, 60};
+        const MeterOptions options{Skinning::Linear, floorsFor(Limits::standard()), true, nullptr};
+        const MeasuredMotion a = *PoseMeter(s, options).measure(there, [] {}),
+                             b = *PoseMeter(s, options).measure(back, [] {});
+        QCOMPARE(a.poses.size(), 5);
+        QVERIFY(!a.poses[2].inside.empty()); // it touches
+        for (const auto& [x, y] :
+             {std::pair(&a.poses[2], &b.poses[0]), std::pair(&a.poses[1], &b.poses[1]),
+              std::pair(&a.poses[3], &b.poses[1]), std::pair(&a.poses[4], &a.poses[0])}) {
+            QCOMPARE(x->at, y->at);
+            for (const auto of :
+                 {&MeasuredPose::stretch, &MeasuredPose::squash, &MeasuredPose::roughness,
+                  &MeasuredPose::inside, &MeasuredPose::poke, &MeasuredPose::gap, &MeasuredPose::leak})
+                QVERIFY(std::equal(
+                    (x->*of).begin(), (x->*of).end(), (y->*of).begin(), (y->*of).end(),
+                    [](const Sample& p, const Sample& q) { return p.at == q.at && p.value == q.value; }));
+            for (std::size_t k = 0; k < x->zones.size(); ++k)
+                QVERIFY(x->zones[k].stretch == y->zones[k].stretch &&
+                        x->zones[k].volume == y->zones[k].volume && x->zones[k].pinch == y->zones[k].pinch &&
+                        x->zones[k].contact == y->zones[k].contact);
+        }
     }
 
     void jsonHasTheContract() {

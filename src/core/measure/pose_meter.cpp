@@ -39,6 +39,13 @@ void PoseMeter::begin(const Motion& motion) {
 }
 
 bool PoseMeter::pose(double degrees) {
+    for (std::size_t i = 0; i < out_.poses.size(); ++i)
+        if (out_.poses[i].at == degrees) { // a motion ends where it began
+            out_.poses.push_back(MeasuredPose(out_.poses[i]));
+            if (kicks_)
+                paths_.push_back(std::vector<Vec3>(paths_[i]));
+            return !cancelled();
+        }
     MeasuredPose out;
     out.at = degrees;
     const Driven driven = drive(*s_.character, poseAt(s_.character->skeleton, *motion_, degrees));
