@@ -20,7 +20,9 @@
 
 #include <CLI/CLI.hpp>
 
+#include <algorithm>
 #include <cstdio>
+#include <span>
 
 namespace hobble::cli {
 
@@ -222,10 +224,13 @@ void tell(const Cure& c, std::size_t number, const Subject& s, const RunResult& 
     std::printf("%zu  %s\n", number, sentence(c, s).c_str());
     for (const Step& step : c.steps)
         std::printf("     %s\n", sentence(step).c_str());
-    for (const MeasureChange& m : c.worse)
+    constexpr std::size_t most = 5;
+    for (const MeasureChange& m : std::span(c.worse).first(std::min(most, c.worse.size())))
         std::printf("     worse: %s at %s in %s, %.2f → %.2f\n", factsOf(m.kind).word,
                     s.character->skeleton.name[static_cast<std::size_t>(m.joint[1])].c_str(),
                     run.plan.motions[static_cast<std::size_t>(m.motion[0])].id.c_str(), m.peak[0], m.peak[1]);
+    if (c.worse.size() > most)
+        std::printf("     and %zu more\n", c.worse.size() - most);
 }
 
 int putTrial(const MendChoice& o, const Trial& trial, const Subject& subject) {

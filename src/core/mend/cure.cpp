@@ -7,6 +7,10 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <functional>
+#include <optional>
+#include <set>
+#include <span>
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
@@ -15,8 +19,18 @@ namespace hobble {
 
 namespace {
 
-constexpr double kLeastGone = 0.1; // of the trouble, to be offered at all
-constexpr double kCured = 0.95;    // as good as all of it: then the smaller change is the better one
+constexpr double kLeastGone = 0.1;  // of the trouble, to be offered at all
+constexpr double kCured = 0.95;     // as good as all of it: then the smaller change is the better one
+constexpr double kPeakAlike = 0.05; // of what the peak has past its limit
+// Where more joints besides the fault's come off worse than these, nobody wants the cure: it is not proved
+// while another is left.
+constexpr std::size_t kMostHarmed = 3;
+
+// The share of what the sign that tells the fault has past its limit, at its worst, that goes.
+double peakGone(const MendEffect& e) {
+    const double past = e.was - e.limit;
+    return e.joint < 0 || past == 0 ? 1 : std::min((e.was - e.is) / past, 1.0);
+}
 
 bool movesJoints(const std::vector<Step>& steps) {
     return std::any_of(steps.begin(), steps.end(), [](const Step& s) { return changesSkeleton(s.kind); });
@@ -60,6 +74,18 @@ Plan posesOf(const Plan& plan, const RunResult& run, const CureGoal& goal) {
     return out;
 }
 
+// Every motion's end of range alone: a glance at the whole plan.
+Plan endsOf(const Plan& plan) {
+    Plan out;
+    out.name = plan.name;
+    for (Motion motion : plan.motions)
+        if (motion.on && motion.span != Span::Frames) {
+            motion.steps = {0, motion.limit(), 0};
+            out.motions.push_back(std::move(motion));
+        }
+    return out;
+}
+
 std::vector<double> between(FreeNumber free, double a, double b) {
     if (free == FreeNumber::Count) {
         const double middle = std::round(std::sqrt(a * b));
@@ -84,7 +110,8 @@ struct CureSearch::Tried {
     const CureFamily* family = nullptr;
     double value = 0;
     std::vector<Step> steps;
-    double gain = INFINITY; // of all trouble in the poses that show it; below 0 is better
+    double gain = INFINITY;                 // of all trouble in the poses that show it; below 0 is better
+    std::optional<std::size_t> harmed = {}; // joints besides the fault's that a glance sees worse off
 };
 
 CureSearch::CureSearch(std::shared_ptr<const Subject> subject, Plan plan,
@@ -120,9 +147,9 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
     quick.threads = 1; // settings are tried beside each other
     quick.cancel = options.progress.cancel;
     quick.causes = false;
-    quick.contact = std::any_of(goal.signs.begin(), goal.signs.end(), [&](int i) {
-        return ofContact(run_->findings[static_cast<std::size_t>(i)].kind);
-    });
+    // the dearest measure, where it is what the fault is about; what is proved has it always
+    quick.contact =
+        !goal.signs.empty() && ofContact(run_->findings[static_cast<std::size_t>(goal.signs.front())].kind);
     const ComparedSide before{subject_, std::make_shared<const RunResult>(runPlan(*subject_, poses, quick))};
     const double toldBefore = toldOnce(*run_, *before.run, goal);
     const auto stopped = [&] { return options.progress.stopped(); };
@@ -149,18 +176,55 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
             gain += m.over[1] - m.over[0];
         return gain;
     };
-    const auto tryAll = [&](std::vector<Tried>& settings) {
-        out.tried += settings.size();
+    const auto eachOf = [&](std::size_t count, const std::function<void(std::size_t)>& work) {
         arena.execute([&] {
             tbb::parallel_for(
-                std::size_t(0), settings.size(),
+                std::size_t(0), count,
                 [&](std::size_t i) {
                     if (!stopped()) // a thread that waits within one setting does not begin with another
-                        tbb::this_task_arena::isolate([&] { settings[i].gain = gainOf(settings[i].steps); });
+                        tbb::this_task_arena::isolate([&] { work(i); });
                 },
                 tbb::simple_partitioner());
         });
     };
+    const auto tryAll = [&](std::vector<Tried>& settings) {
+        out.tried += settings.size();
+        eachOf(settings.size(), [&](std::size_t i) { settings[i].gain = gainOf(settings[i].steps); });
+    };
+    RunOptions glance = quick;
+    glance.contact = false;
+    const Plan ends = endsOf(plan_);
+    std::optional<ComparedSide> endsBefore;
+    const auto lookElsewhere = [&](std::span<Tried* const> which) {
+        if (!endsBefore) {
+            RunOptions all = glance;
+            all.threads = options.threads;
+            endsBefore = {subject_, std::make_shared<const RunResult>(runPlan(*subject_, ends, all))};
+        }
+        eachOf(which.size(), [&](std::size_t i) {
+            TriedSteps& worked = tries.local();
+            worked.take(trialOf(which[i]->steps));
+            const auto after = with(which[i]->steps, worked);
+            const std::vector<char> touched = touchedMotions(*subject_, *after, ends);
+            Plan seen = turnedAlike(ends, *subject_->character, *after->character);
+            std::size_t kept = 0;
+            for (std::size_t m = 0; m < touched.size(); ++m)
+                if (touched[m])
+                    seen.motions[kept++] = seen.motions[m];
+            seen.motions.resize(kept);
+            const auto now = std::make_shared<const RunResult>(runPlan(*after, seen, glance));
+            std::set<int> harmed;
+            for (const MeasureChange& m :
+                 compareRuns({*endsBefore, ComparedSide{after, now}}, sameJoints(*subject_), {options.limits})
+                     .measures)
+                if (m.joint[0] != goal.joint && m.verdict == Change::Worse && m.trouble[1] > 1 &&
+                    m.over[1] > m.over[0])
+                    harmed.insert(m.joint[0]);
+            which[i]->harmed = harmed.size();
+        });
+    };
+    const auto isLocal = [](const Tried& t) { return t.harmed && *t.harmed <= kMostHarmed; };
+
     // First what has no number to be found, then the rest on a grid.
     std::vector<Tried> tried;
     std::vector<Cure> proved;
@@ -201,8 +265,12 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
                     best = t;
             if (!(best.gain < 0))
                 continue;
-            if (options.found && proved.empty() && !stopped())
-                proofOf(best); // somebody is waiting
+            if (options.found && proved.empty() && !stopped()) { // somebody is waiting
+                Tried* const one[] = {&best};
+                lookElsewhere(one);
+                if (isLocal(best))
+                    proofOf(best);
+            }
             tried.push_back(std::move(best));
         }
         options.progress.at(0.5 * static_cast<double>(next) / static_cast<double>(families.size()));
@@ -236,14 +304,36 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
         }
     }
     std::stable_sort(tried.begin(), tried.end(), byGain);
+    // as many are looked at as it takes to find those that are proved
+    for (std::size_t next = 0, local = 0; next < tried.size() && local < options.proved && !stopped();) {
+        std::vector<Tried*> unseen;
+        const std::size_t from = next;
+        for (; next < tried.size() && next - from < options.proved - local; ++next)
+            if (!tried[next].harmed)
+                unseen.push_back(&tried[next]);
+        lookElsewhere(unseen);
+        local += static_cast<std::size_t>(std::count_if(tried.begin() + static_cast<std::ptrdiff_t>(from),
+                                                        tried.begin() + static_cast<std::ptrdiff_t>(next),
+                                                        isLocal));
+    }
+    const auto ofOtherSide = [](const Tried& t) { return t.family->otherSide; };
+    if (const auto other = std::find_if(tried.begin(), tried.end(), ofOtherSide);
+        other != tried.end() && !other->harmed) {
+        Tried* const one[] = {&*other};
+        lookElsewhere(one);
+    }
+    // What does harm all over comes last, and is proved only where nothing else helps.
+    std::stable_partition(tried.begin(), tried.end(), isLocal);
+    const auto local = static_cast<std::size_t>(std::count_if(tried.begin(), tried.end(), isLocal));
     // "As the other side" is always among those that are proved.
-    if (const auto other =
-            std::find_if(tried.begin(), tried.end(), [](const Tried& t) { return t.family->otherSide; });
+    if (const auto other = std::find_if(tried.begin(), tried.end(), ofOtherSide);
         options.proved > 0 && other - tried.begin() >= static_cast<std::ptrdiff_t>(options.proved) &&
-        other != tried.end())
+        other - tried.begin() < static_cast<std::ptrdiff_t>(local))
         std::iter_swap(other, tried.begin() + static_cast<std::ptrdiff_t>(options.proved) - 1);
     tried.resize(std::min(options.proved, tried.size()));
     for (std::size_t i = 0; i < tried.size() && !stopped(); ++i) {
+        if (i >= local && !out.cures.empty())
+            break;
         if (const Cure* c = proofOf(tried[i]))
             out.cures.push_back(*c);
         options.progress.at(0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(tried.size()));
@@ -251,8 +341,16 @@ Cures CureSearch::search(const CureGoal& goal, const CureOptions& options) const
     out.stopped = stopped();
     if (out.stopped)
         out.cures = proved; // what somebody has seen already stays
-    std::stable_sort(out.cures.begin(), out.cures.end(), [](const Cure& a, const Cure& b) {
-        const bool cureA = a.gone() >= kCured, cureB = b.gone() >= kCured;
+    // Next to nothing is left along the motion, and at its worst not clearly more than another leaves.
+    double mostGone = -INFINITY;
+    for (const Cure& c : out.cures)
+        if (!c.harms() && c.gone() >= kCured)
+            mostGone = std::max(mostGone, peakGone(c));
+    const auto isCured = [&](const Cure& c) {
+        return c.gone() >= kCured && peakGone(c) >= mostGone - kPeakAlike;
+    };
+    std::stable_sort(out.cures.begin(), out.cures.end(), [&](const Cure& a, const Cure& b) {
+        const bool cureA = isCured(a), cureB = isCured(b);
         if (a.harms() != b.harms())
             return b.harms();
         if (cureA != cureB)

@@ -1,5 +1,7 @@
 #include "core/mend/cure_families.h"
 
+#include "core/mend/effect.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -10,7 +12,8 @@ namespace hobble {
 namespace {
 
 using Vertices = std::vector<std::uint32_t>;
-constexpr double kAllOfIt = 1e9; // limb radii
+// Limb radii along a limb: what a passage may take by itself, and however far the skin blends by now.
+constexpr double kPassageRadii = 3, kAllOfIt = 1e9;
 
 void sortOnce(Vertices& v) {
     std::sort(v.begin(), v.end());
@@ -21,9 +24,10 @@ class Families {
 public:
     Families(const Subject& s, const RunResult& run, const CureGoal& goal) : s_(s), run_(run), goal_(goal) {
         for (int i : goal.signs)
-            for (std::uint32_t t : run.findings[static_cast<std::size_t>(i)].triangles)
-                for (std::uint32_t v : s.surface.triangles[t])
-                    marked_.push_back(v);
+            if (const Finding& f = run.findings[static_cast<std::size_t>(i)]; marks(f))
+                for (std::uint32_t t : f.triangles)
+                    for (std::uint32_t v : s.surface.triangles[t])
+                        marked_.push_back(v);
         sortOnce(marked_);
     }
 
@@ -52,6 +56,16 @@ private:
     Vertices marked_;
     std::vector<CureFamily> out_;
     bool undoing_ = false; // what is added is for the likeliest cause
+
+    // The sign that tells the fault says where it is, and what is misshapen as that is, at the same joint.
+    // What is compared with the other side marks the whole limb, what touches marks whatever it comes to.
+    bool marks(const Finding& f) const {
+        const auto shape = [](Kind k) {
+            return !toldOnceAMotion(k) && k != Kind::Contact && k != Kind::PokeThrough && k != Kind::Gap;
+        };
+        const Finding& first = run_.findings[static_cast<std::size_t>(goal_.signs.front())];
+        return &f == &first || (f.joint == first.joint && (shape(f.kind) || f.kind == first.kind));
+    }
 
     const std::string& nameOf(int joint) const {
         return s_.character->skeleton.name[static_cast<std::size_t>(joint)];
@@ -156,10 +170,18 @@ private:
         if (zone.empty() || zone.limbRadius <= 0)
             return out;
         const Vec3d at = s_.character->skeleton.neutralWorld[static_cast<std::size_t>(joint)].translation();
+        const std::vector<char> below = s_.character->skeleton.subtree(joint);
+        const auto blends = [&](std::uint32_t v) {
+            const double share = shareOn(v, below);
+            return share > 0.005 && share < 0.995;
+        };
         for (std::uint32_t v : zone.vertices)
-            if (zone.shell < 0 || s_.surface.shellOf[v] == zone.shell)
-                if (std::abs((s_.neutral[v].cast<double>() - at).dot(zone.axis)) < radii * zone.limbRadius)
+            if (zone.shell < 0 || s_.surface.shellOf[v] == zone.shell) {
+                const double along =
+                    std::abs((s_.neutral[v].cast<double>() - at).dot(zone.axis)) / zone.limbRadius;
+                if (along < std::min(radii, kPassageRadii) || (along < radii && blends(v)))
                     out.push_back(v);
+            }
         return out;
     }
 
@@ -178,7 +200,7 @@ private:
     }
 
     // `radii`: how far along the limb it may reach; where it was made too wide, all of what it is by now.
-    void passage(int joint, double radii = 3) {
+    void passage(int joint, double radii = kPassageRadii) {
         if (joint < 0 || parentOf(joint) < 0)
             return;
         const Vertices zone = zoneOf(joint, radii);

@@ -59,8 +59,7 @@ void Planner::tongue(int j) {
         return; // planned with the first
     std::vector<int> chain{j};
     for (int k = j + 1; k < c_.skeleton.size(); ++k)
-        if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue &&
-            roles_[k].movesSkin)
+        if (c_.skeleton.parent[k] == chain.back() && roles_[k].role == Role::Tongue && roles_[k].movesSkin)
             chain.push_back(k);
     const Vec3d down = about(body_.left, j, -body_.up);
     add(chain, -down, 40, Limb::Head, "tongue up", Side::Middle);

@@ -43,13 +43,13 @@ void Planner::shoulder(int j) {
     const Vec3d raise = outward(j).cross(body_.up).normalized();
     add(j, raise, std::max(most - raised, 20.0), Limb::Arms, "shoulder raise");
     add(j, -raise, raised, Limb::Arms, "shoulder lower");
-    add(j, swing(bone, body_.forward), raised > 45 || collarbone ? 120 : 170, Limb::Arms,
-        "shoulder front");
+    add(j, swing(bone, body_.forward), raised > 45 || collarbone ? 120 : 170, Limb::Arms, "shoulder front");
     add(j, swing(bone, -body_.forward), raised > 45 ? 40 : 50, Limb::Arms, "shoulder back");
     rolls(j, 70, 90, Limb::Arms, "shoulder");
 }
 
-void Planner::bendAndStraighten(int j, Limb limb, const std::string& part, double limit, const Vec3d& towards) {
+void Planner::bendAndStraighten(int j, Limb limb, const std::string& part, double limit,
+                                const Vec3d& towards) {
     double bent = 0;
     const Vec3d axis = hinge(j, towards, bent);
     add(j, axis, std::max(limit - bent, 20.0), limb, part + " flex");
@@ -123,13 +123,11 @@ void Planner::spread(int j, int wrist, const Vec3d& palm, const std::string& par
     const Vec3d across = palm.cross(middle);
     double sum = 0, all = 0, widest = 0; // where the fingers' roots lie across the hand
     for (int k = 0; k < c_.skeleton.size(); ++k)
-        if (roles_[k].role == Role::Finger && roles_[k].segment == 0 &&
-            roles_[k].side == roles_[j].side) {
+        if (roles_[k].role == Role::Finger && roles_[k].segment == 0 && roles_[k].side == roles_[j].side) {
             const double at = (c_.skeleton.neutralWorld[k].translation() - hand).dot(across);
             sum += at;
             ++all;
-            widest =
-                std::max(widest, std::abs((c_.skeleton.neutralWorld[k].translation() - root).norm()));
+            widest = std::max(widest, std::abs((c_.skeleton.neutralWorld[k].translation() - root).norm()));
         }
     const double off = (root - hand).dot(across) - sum / all;
     if (all < 2 || std::abs(off) < 0.1 * widest)

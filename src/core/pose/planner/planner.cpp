@@ -52,7 +52,7 @@ Vec3d Planner::about(const Vec3d& axis, int j, const Vec3d& towards) const {
 }
 
 void Planner::add(const std::vector<int>& joints, const Vec3d& worldAxis, double limit, Limb limb,
-         const std::string& name, Side side, bool roll) {
+                  const std::string& name, Side side, bool roll) {
     if (worldAxis.norm() < 0.5 || limit < 5)
         return;
     Motion m;
@@ -99,7 +99,7 @@ const char* Planner::sourceOf(Role role) const {
 }
 
 void Planner::add(int joint, const Vec3d& worldAxis, double limit, Limb limb, const std::string& name,
-         bool roll) {
+                  bool roll) {
     add(std::vector<int>{joint}, worldAxis, limit, limb, name, roles_[joint].side, roll);
 }
 
