@@ -332,6 +332,83 @@ private slots:
         QVERIFY(!refused && refused.error().find("partition") != std::string::npos);
     }
 
+    // A disk that is full when the shares are put together: it is said, no file is torn, and once there is
+    // room nothing has to be tested again.
+    void aFullDiskAtTheMerge() {
+        ScheduleOptions o = onCluster(QStringLiteral("full"), 2);
+        o.scheduler = Scheduler::Script;
+        o.batch.log = path(QStringLiteral("full.sqlite")).toStdString();
+        const auto planned = schedule(cast_, o);
+        QVERIFY2(planned, planned ? "" : planned.error().c_str());
+        for (int t = 1; t <= 2; ++t)
+            QCOMPARE(run(QStringLiteral("sh"), {planned->task, QString::number(t)}), 0);
+        const auto before = contents(path(QStringLiteral("full/results")));
+        QCOMPARE(before.size(), 8);
+        for (int room : {1, 40, 90}) { // kilobytes: for no file, for some, for all but the log
+            QString said;
+            const int status =
+                run(QStringLiteral("bash"),
+                    {QStringLiteral("-c"),
+                     QStringLiteral("trap '' XFSZ; ulimit -f %1; sh '%2'").arg(room).arg(planned->merge)},
+                    &said);
+            QVERIFY2(status == 2 && said.contains(QLatin1String("full")), qPrintable(said));
+            for (const QString& name : QDir(path(QStringLiteral("full"))).entryList(QDir::Files)) {
+                QVERIFY2(!name.endsWith(QLatin1String(".part")), qPrintable(name));
+                if (name.endsWith(QLatin1String(".json"))) {
+                    QFile f(path(QStringLiteral("full/") + name));
+                    QVERIFY(f.open(QIODevice::ReadOnly));
+                    QVERIFY(nlohmann::json::accept(f.readAll().toStdString()));
+                }
+            }
+        }
+        QCOMPARE(run(QStringLiteral("sh"), {planned->merge}), 3);
+        QVERIFY(contents(path(QStringLiteral("full/results"))) == before);
+        QCOMPARE(runsIn(path(QStringLiteral("full.sqlite"))), 8);
+        const QByteArray odd = notAlike(QStringLiteral("alone/results"), QStringLiteral("full/results"));
+        QVERIFY2(odd.isEmpty(), odd);
+    }
+
+    // A server that goes away in the middle: what was not entered is not called tested, and is made up for.
+    void aServerThatGoesAway() {
+        if (qEnvironmentVariable("PGHOST").isEmpty())
+            QSKIP("no server: run by the test runner");
+        const QString place = test::freshDatabase();
+        const QString database = LogAddress::parse(place)->database;
+        QVERIFY(ProductionLog::open(place));
+        BatchOptions o = options(QStringLiteral("away"));
+        o.jobs = 1;
+        o.log = place.toStdString();
+        int told = 0;
+        o.progress = [&](const BatchProgress&) {
+            if (++told != 3)
+                return;
+            test::askServer(QStringLiteral("postgres"),
+                            QStringLiteral("ALTER DATABASE %1 ALLOW_CONNECTIONS false").arg(database));
+            test::askServer(QStringLiteral("postgres"),
+                            QStringLiteral("SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
+                                           " WHERE datname = '%1'")
+                                .arg(database));
+        };
+        const auto first = runBatch(cast_, o);
+        QVERIFY(first);
+        std::size_t tested = 0;
+        for (const BatchRow& row : *first) {
+            tested += row.state == BatchRow::State::Tested;
+            QVERIFY(row.state == BatchRow::State::Tested || !row.why.empty());
+        }
+        QVERIFY(tested >= 3 && tested < 8);
+        QVERIFY2(first->at(7).why.find(database.toStdString()) != std::string::npos,
+                 first->at(7).why.c_str()); // that it was the log
+        test::askServer(QStringLiteral("postgres"),
+                        QStringLiteral("ALTER DATABASE %1 ALLOW_CONNECTIONS true").arg(database));
+        QCOMPARE(runsIn(place), static_cast<qint64>(tested)); // neither more than were told, nor fewer
+        o.progress = {};
+        QVERIFY(runBatch(cast_, o));
+        QCOMPARE(runsIn(place), 8);
+        const QByteArray odd = notAlike(QStringLiteral("alone/results"), QStringLiteral("away/results"));
+        QVERIFY2(odd.isEmpty(), odd);
+    }
+
     // The log on a server: tasks enter their runs themselves, at the same time, each once.
     void withTheLogOnAServer() {
         QByteArray odd;

@@ -124,12 +124,15 @@ QWidget* Proposals::card(int index) {
         does << tr("worse: %1 %2 %3 → %4")
                     .arg(QString::fromStdString(jointWords(s, w.joint[1])), QLatin1String(measureOf(w.kind)),
                          told(w.peak[0]), told(w.peak[1]));
+        if (c.worse.size() > 1)
+            does.back() += tr(", and %1 more").arg(c.worse.size() - 1);
     } else if (c.newFindings > 0) {
         does << (c.newFindings == 1 ? tr("one new finding") : tr("%1 new findings").arg(c.newFindings));
     } else {
         does << tr("nothing gets worse");
     }
-    if (c.changed.vertices > 0)
+    const bool saidAbove = c.steps.size() == 1 && c.steps[0].place.vertices.size() == c.changed.vertices;
+    if (c.changed.vertices > 0 && !saidAbove)
         does << (c.changed.vertices == 1 ? tr("one vertex") : tr("%1 vertices").arg(c.changed.vertices));
     auto* numbers = wrapped();
     numbers->setText(does.join(QStringLiteral(" · ")));

@@ -246,9 +246,11 @@ std::string sentence(const Step& step) {
         out += ", over " + std::to_string(step.place.vertices.size()) +
                (step.place.vertices.size() == 1 ? " vertex" : " vertices");
         break;
-    case MendPlace::What::Stroke:
-        out += ", under a stroke of " + written(1000 * step.place.radius) + " mm";
+    case MendPlace::What::Stroke: {
+        const double radius = 1000 * step.place.radius; // shown whole where a tenth is nothing
+        out += ", under a stroke of " + written(radius >= 10 ? std::round(radius) : radius) + " mm";
         break;
+    }
     }
     return out;
 }
