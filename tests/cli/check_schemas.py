@@ -5,11 +5,27 @@ import shutil
 import subprocess
 import sys
 import tempfile
-import xml.etree.ElementTree
 
 import jsonschema
+import lxml.etree
 
 cli, character, folder = sys.argv[1:]
+junit = lxml.etree.XMLSchema(file=os.path.join(folder, "junit.xsd"))
+
+
+def suites_of(path):
+    """The suites of a test report, whose counts are those of its cases."""
+    tree = lxml.etree.parse(path)
+    junit.assertValid(tree)
+    suites = list(tree.iter("testsuite"))
+    for suite in suites:
+        assert int(suite.get("tests")) == len(suite.findall("testcase")) > 0
+        for count, outcome in ("failures", "failure"), ("errors", "error"), ("skipped", "skipped"):
+            assert int(suite.get(count, 0)) == len(suite.findall("testcase/" + outcome)), (path, count)
+    assert not junit.validate(lxml.etree.fromstring('<testsuites><testsuite name="x"><testcase name="y"/></testsuite></testsuites>'))
+    return suites
+
+
 with tempfile.TemporaryDirectory() as out:
     # what the runner's other tests have measured in this round, or nothing
     cache = os.environ.get("HOBBLE_TESTS_MEASURED", os.path.join(out, "cache"))
@@ -50,8 +66,9 @@ with tempfile.TemporaryDirectory() as out:
     two, three = (os.path.join(builds, n, "badger-postmaster.glb") for n in "23")
     compared, checked = (os.path.join(out, n) for n in ("compare.json", "check.json"))
     subprocess.run([cli, "compare", two, three, "--singles", "--cache", cache, "--json", compared, "--quiet"], check=True)
-    subprocess.run([cli, "check", three, "--log", copy, "--singles", "--cache", cache, "--json", checked, "--fail-at", "0",
-                    "--quiet"], check=True)
+    subprocess.run([cli, "check", three, "--log", copy, "--singles", "--cache", cache, "--json", checked, "--junit", checked + ".xml",
+                    "--fail-at", "0", "--quiet"], check=True)
+    assert len(suites_of(checked + ".xml")) == 1
     trial, weights = os.path.join(out, "trial.json"), os.path.join(out, "weights.json")
     subprocess.run([cli, "weights", character, "--json", weights], check=True)
     cures = os.path.join(out, "cures.json")
@@ -66,8 +83,7 @@ with tempfile.TemporaryDirectory() as out:
     batch = json.load(open(os.path.join(out, "batch", "batch.json")))
     assert [c["state"] for c in batch["characters"]] == ["unreadable", "tested"]
     assert os.path.exists(os.path.join(out, "batch", batch["characters"][1]["report"]))
-    suites = xml.etree.ElementTree.parse(os.path.join(out, "batch", "junit.xml")).getroot()
-    assert [int(s.get("errors")) for s in suites] == [0, 1]
+    assert [int(s.get("errors")) for s in suites_of(os.path.join(out, "batch", "junit.xml"))] == [0, 1]
     steps = {"format": "hobble-trial", "version": 1, "name": "elbow", "locked": ["head"], "steps": [
         {"step": "soften", "count": 3, "place": {"reach": "forearm.L"}},
         {"step": "fill", "by": "add", "joint": "forearm.L", "amount": 0.1, "strength": 0.5, "on": False,
