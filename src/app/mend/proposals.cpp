@@ -133,7 +133,8 @@ QWidget* Proposals::card(int index) {
     }
     const bool saidAbove = c.steps.size() == 1 && c.steps[0].place.vertices.size() == c.changed.vertices;
     if (c.changed.vertices > 0 && !saidAbove)
-        does << (c.changed.vertices == 1 ? tr("one vertex") : tr("%1 vertices").arg(c.changed.vertices));
+        does << (c.changed.vertices == 1 ? tr("one vertex changes")
+                                         : tr("%1 vertices change").arg(c.changed.vertices));
     auto* numbers = wrapped();
     numbers->setText(does.join(QStringLiteral(" · ")));
     numbers->setProperty("quiet", true);
