@@ -4,6 +4,7 @@
 #include "core/compare/comparison.h"
 #include "core/mend/cure.h"
 #include "core/run/measured_memory.h"
+#include "core/words/say.h"
 #include "io/character_read.h"
 #include "io/compare_json.h"
 #include "io/cure_json.h"
@@ -196,17 +197,14 @@ Result<Done> propose(const MendChoice& o, const LoggedDefect& logged, const Cure
 // What is asked to be cured; an error where the run has no such thing.
 Result<CureGoal> wantedGoal(const MendChoice& o, const Defect* defect, const Subject& s,
                             const RunResult& run) {
-    const auto count = [](std::size_t n, const char* what) {
-        return "the run has " + std::to_string(n) + " " + what;
-    };
     if (o.fault > 0) {
         if (static_cast<std::size_t>(o.fault) > run.faults.size())
-            return Error{count(run.faults.size(), "faults")};
+            return Error{"the run has " + counted(run.faults.size(), "fault", "faults")};
         return goalOf(run, run.faults[static_cast<std::size_t>(o.fault) - 1]);
     }
     if (o.finding > 0) {
         if (static_cast<std::size_t>(o.finding) > run.findings.size())
-            return Error{count(run.findings.size(), "findings")};
+            return Error{"the run has " + counted(run.findings.size(), "finding", "findings")};
         return goalOf(run, o.finding - 1);
     }
     if (defect)

@@ -352,6 +352,10 @@ private slots:
                      QStringLiteral("trap '' XFSZ; ulimit -f %1; sh '%2'").arg(room).arg(planned->merge)},
                     &said);
             QVERIFY2(status == 2 && said.contains(QLatin1String("full")), qPrintable(said));
+            if (room > 1) // what comes before is written whole
+                QVERIFY2(QFile::exists(path(QStringLiteral("full/batch.csv"))), qPrintable(said));
+            if (room == 90)
+                QVERIFY2(said.contains(QLatin1String("full.sqlite")), qPrintable(said));
             for (const QString& name : QDir(path(QStringLiteral("full"))).entryList(QDir::Files)) {
                 QVERIFY2(!name.endsWith(QLatin1String(".part")), qPrintable(name));
                 if (name.endsWith(QLatin1String(".json"))) {
