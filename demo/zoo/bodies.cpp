@@ -292,6 +292,29 @@ Body headAlone() {
     return m.body;
 }
 
+// Three pairs of legs from one trunk.
+Body insect() {
+    Maker m("insect");
+    const int root = m.add(-1, {0, 0, 0}, Role::Root, 0);
+    const int thorax = m.chain(root, {0, 0.3, 0}, {0, 0, 0.15}, 2, Role::Spine, 0.09);
+    const int head = m.add(thorax, {0, 0.32, 0.28}, Role::Head, 0.08);
+    m.chain(root, {0, 0.3, -0.12}, {0, 0, -0.16}, 3, Role::Tail, 0.1);
+    m.bothSides([&](Side side, double x) {
+        m.add(head, {0.04 * x, 0.28, 0.36}, Role::Jaw, 0.02, side);
+        m.chain(head, {0.05 * x, 0.38, 0.34}, {0.03 * x, 0.06, 0.08}, 3, Role::Dangle, 0.012, side, false, 3);
+        for (int pair = 0; pair < 3; ++pair) {
+            const double z = 0.15 - 0.12 * pair, out = z - 0.03 + (pair == 0 ? 0.12 : pair == 2 ? -0.12 : 0);
+            const int hip = m.add(thorax, {0.09 * x, 0.27, z}, Role::Hip, 0.03, side);
+            const int knee = m.add(hip, {0.26 * x, 0.36, 0.5 * (z + out)}, Role::Knee, 0.022, side);
+            const int ankle = m.add(knee, {0.4 * x, 0.08, out}, Role::Ankle, 0.016, side);
+            const int toe = m.add(ankle, {0.46 * x, 0.01, out + 0.02}, Role::Toe, 0.012, side);
+            for (int leg : {hip, knee, ankle, toe})
+                m.body.bones[static_cast<std::size_t>(leg)].oneOfManyLegs = true;
+        }
+    });
+    return m.body;
+}
+
 // Turns what hangs from a bone about it.
 void turn(Body& body, int bone, const Vec3d& axis, double byDegrees) {
     const Vec3d pivot = body.bones[static_cast<std::size_t>(bone)].at;
@@ -306,6 +329,15 @@ void turn(Body& body, int bone, const Vec3d& axis, double byDegrees) {
 }
 
 } // namespace
+
+bool isRightly(const Bone& b, Role role, bool fore) {
+    if (b.oneOfManyLegs && fore)
+        return b.role == (role == Role::Shoulder ? Role::Hip
+                          : role == Role::Elbow  ? Role::Knee
+                          : role == Role::Wrist  ? Role::Ankle
+                                                 : role);
+    return role == b.role && fore == b.fore;
+}
 
 const std::vector<std::string>& bindPoses() {
     static const std::vector<std::string> all{"as drawn", "relaxed hands", "hanging arms",   "sitting",
@@ -365,6 +397,7 @@ std::vector<Body> bodies() {
     out.push_back(centaur());
     out.push_back(handAlone());
     out.push_back(headAlone());
+    out.push_back(insect());
     return out;
 }
 

@@ -37,9 +37,10 @@ std::vector<Vec3d> endsOf(const Body& body) {
         const Bone& b = body.bones[j];
         Vec3d along = Vec3d::Zero();
         double thickest = 0;
-        for (const Bone& k : body.bones)
-            if (k.parent == static_cast<int>(j) && hasFlesh(k) && k.role != Role::Jaw &&
-                k.role != Role::Ear && k.role != Role::Horn) {
+        for (std::size_t i = 0; i < body.bones.size(); ++i)
+            if (const Bone& k = body.bones[i]; hasFlesh(k) && k.role != Role::Jaw && k.role != Role::Ear &&
+                                               k.role != Role::Horn &&
+                                               boneAbove(body, static_cast<int>(i)) == static_cast<int>(j)) {
                 const bool goesOn = k.role == b.role || (k.side == b.side);
                 const double weight = (goesOn ? 10 : 1) * k.radius + (k.role == b.role ? 1 : 0);
                 if (weight > thickest) {
@@ -47,9 +48,8 @@ std::vector<Vec3d> endsOf(const Body& body) {
                     along = k.at - b.at;
                 }
             }
-        if (along.norm() < 1e-6 && b.parent >= 0)
-            along = (b.role == Role::Head ? 1.1 : 0.8) *
-                    (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
+        if (along.norm() < 1e-6)
+            along = (b.role == Role::Head ? 1.1 : 0.8) * fromAbove(body, static_cast<int>(j));
         if (along.norm() < 1e-6)
             along = {0, 2 * b.radius, 0};
         out.push_back(b.at + along);

@@ -89,7 +89,7 @@ Words plain(const Bone& b) {
     case Role::Feather:
         return {"feather"};
     case Role::Dangle:
-        return {b.digit == 1 ? "hair" : b.digit == 2 ? "skirt" : "cape"};
+        return {b.digit == 1 ? "hair" : b.digit == 2 ? "skirt" : b.digit == 3 ? "antenna" : "cape"};
     case Role::Prop:
         return {b.digit == 1 ? "shield" : "sword"};
     case Role::Helper:
@@ -380,6 +380,8 @@ std::vector<std::string> namesOf(const Body& body, const Convention& v) {
     std::map<std::pair<Words, Side>, int> count;
     for (const Bone& b : body.bones) {
         words.push_back(called(b, v.vocabulary));
+        if (!b.also.empty() && v.vocabulary != None)
+            words.back().push_back(b.also);
         ++count[{words.back(), b.side}];
     }
     const bool french = v.vocabulary == French, german = v.vocabulary == German,
@@ -425,6 +427,22 @@ std::vector<std::string> namesOf(const Body& body, const Convention& v) {
     return out;
 }
 
+int boneAbove(const Body& body, int bone) {
+    const auto at = [&](int j) -> const Bone& { return body.bones[static_cast<std::size_t>(j)]; };
+    int up = at(bone).parent;
+    while (up >= 0 && at(up).radius <= 0 && !at(up).also.empty())
+        up = at(up).parent;
+    return up;
+}
+
+Vec3d fromAbove(const Body& body, int bone) {
+    const Vec3d here = body.bones[static_cast<std::size_t>(bone)].at;
+    for (int up = bone; up >= 0; up = body.bones[static_cast<std::size_t>(up)].parent)
+        if (const Vec3d from = here - body.bones[static_cast<std::size_t>(up)].at; from.norm() > 1e-6)
+            return from;
+    return Vec3d::Zero();
+}
+
 Character characterOf(const Body& body, const Convention& convention) {
     Character c;
     c.name = body.name;
@@ -435,6 +453,7 @@ Character characterOf(const Body& body, const Convention& convention) {
         sk.parent.push_back(b.parent);
         Transform world = Transform::Identity();
         world.translation() = b.at;
+        world.linear() = b.axes.toRotationMatrix();
         sk.neutralWorld.push_back(world);
         sk.neutralLocal.push_back(
             b.parent < 0 ? world : sk.neutralWorld[static_cast<std::size_t>(b.parent)].inverse() * world);
@@ -458,15 +477,17 @@ Character characterOf(const Body& body, const Convention& convention) {
         for (int k : children[j])
             if (body.bones[static_cast<std::size_t>(k)].role != Role::Twist)
                 along = body.bones[static_cast<std::size_t>(k)].at - b.at;
-        if (b.role == Role::Head && b.parent >= 0) // whatever hangs from it
-            along = 0.9 * (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
-        if (along.norm() < 1e-6 && b.parent >= 0)
-            along = 0.6 * (b.at - body.bones[static_cast<std::size_t>(b.parent)].at);
+        const Vec3d from = fromAbove(body, static_cast<int>(j));
+        if (b.role == Role::Head) // whatever hangs from it
+            along = 0.9 * from;
+        if (along.norm() < 1e-6)
+            along = 0.6 * from;
         if (along.norm() < 1e-6)
             along = {0, 2 * b.radius, 0};
         const Vec3d x = along.unitOrthogonal(), y = along.normalized().cross(x);
         const auto base = static_cast<std::uint32_t>(c.neutral.size());
-        const bool blends = b.parent >= 0 && body.bones[static_cast<std::size_t>(b.parent)].radius > 0;
+        const int above = boneAbove(body, static_cast<int>(j));
+        const bool blends = above >= 0 && body.bones[static_cast<std::size_t>(above)].radius > 0;
         for (int r = 0; r < rings; ++r)
             for (int k = 0; k < sides; ++k) {
                 const double angle = 2 * kPi * k / sides, at = static_cast<double>(r) / (rings - 1);
@@ -477,7 +498,7 @@ Character characterOf(const Body& body, const Convention& convention) {
                 c.weights.joint.push_back(static_cast<std::uint16_t>(j));
                 c.weights.weight.push_back(own);
                 if (own < 1) {
-                    c.weights.joint.push_back(static_cast<std::uint16_t>(b.parent));
+                    c.weights.joint.push_back(static_cast<std::uint16_t>(above));
                     c.weights.weight.push_back(1 - own);
                 }
                 c.weights.first.push_back(static_cast<std::uint32_t>(c.weights.joint.size()));

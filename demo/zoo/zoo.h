@@ -18,6 +18,9 @@ struct Bone {
     int segment = 0;      // along a chain of one role
     int digit = -1;       // of a finger or toe: 0 thumb … 4 little
     double radius = 0.03; // metres; 0: moves no skin
+    std::string also = {};     // a word its name has besides: "grp", "end"
+    bool oneOfManyLegs = false; // of an insect: as well a fore leg's as a hind leg's
+    Eigen::Quaterniond axes = Eigen::Quaterniond::Identity();
 };
 
 struct Body {
@@ -26,9 +29,16 @@ struct Body {
     Vec3d up = Vec3d::UnitY(), forward = Vec3d::UnitZ(), left = Vec3d::UnitX(); // where it stands
 };
 
+/// Whether a guess is right of a bone.
+bool isRightly(const Bone& bone, Role role, bool fore);
+
 /// How a body may stand in the pose its skin is bound in.
 const std::vector<std::string>& bindPoses();
 Body inBindPose(Body body, const std::string& pose);
+
+/// What else makers do to a skeleton: joints added and taken away, axes turned, units. The first is nothing.
+const std::vector<std::string>& changes();
+Body changed(const Body& body, const std::string& change);
 
 /// At least twelve kinds, each with all that its kind has.
 std::vector<Body> bodies();
@@ -47,6 +57,11 @@ std::vector<Convention> conventions();
 
 /// Names of all bones of a body, unequal.
 std::vector<std::string> namesOf(const Body& body, const Convention& convention);
+
+/// The next bone above that is no empty group; −1 where there is none.
+int boneAbove(const Body& body, int bone);
+/// To a bone from the next above it that lies elsewhere; nought where there is none.
+Vec3d fromAbove(const Body& body, int bone);
 
 /// With its skin.
 Character characterOf(const Body& body, const Convention& convention);

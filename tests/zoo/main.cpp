@@ -23,6 +23,11 @@ int main(int argc, char** argv) {
         row(name, s);
     row("tuned on", all.tuned);
     row("untuned", all.untuned);
+    const ZooScore altered = scoreChanges(tell);
+    for (const auto& [name, s] : altered.byChange)
+        row(name, s);
+    row("changed, tuned on", altered.tuned);
+    row("changed, untuned", altered.untuned);
     std::printf("\n| bind pose | motions with a way | go it | joints that a motion of their role turns | "
                 "least coverage "
                 "|\n|---|---|---|---|---|\n");
@@ -35,5 +40,15 @@ int main(int argc, char** argv) {
         for (const std::string& w : ways.wrong)
             if (tell)
                 std::printf("  %s: %s\n", pose.c_str(), w.c_str());
+    }
+    for (const std::string& change : changes()) {
+        Ways ways;
+        for (const Body& body : bodies())
+            ways.add(waysOf(changed(body, change), conventions().front()));
+        std::printf("| %s | %d | %.3f | %.3f | %.3f |\n", change.c_str(), ways.asked, ways.share(),
+                    ways.plannedShare(), ways.leastCoverage);
+        for (const std::string& w : ways.wrong)
+            if (tell)
+                std::printf("  %s: %s\n", change.c_str(), w.c_str());
     }
 }

@@ -32,7 +32,7 @@ Score scoreOf(const Body& body, const Convention& v, bool tell) {
         if (b.radius <= 0) // what moves nothing is nobody's question
             continue;
         const JointRole& g = guessed[j];
-        const bool role = g.role == b.role && g.fore == b.fore;
+        const bool role = isRightly(b, g.role, g.fore);
         ++s.asked;
         s.roles += role;
         s.sides += g.side == b.side;
@@ -49,18 +49,31 @@ Score scoreOf(const Body& body, const Convention& v, bool tell) {
     return s;
 }
 
-ZooScore scoreAll(bool tell) {
+namespace {
+
+ZooScore scoreUnder(const std::vector<std::string>& changes, bool tell) {
     ZooScore out;
     const auto names = conventions();
-    for (const Body& body : bodies())
-        for (std::size_t v = 0; v < names.size(); ++v) {
-            const Score s =
-                scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
-            (v % 2 ? out.untuned : out.tuned).add(s);
-            out.byBody[body.name].add(s);
-            out.byConvention[names[v].name].add(s);
+    for (const std::string& change : changes)
+        for (const Body& drawn : bodies()) {
+            Body body = changed(drawn, change);
+            body.name += ", " + change;
+            for (std::size_t v = 0; v < names.size(); ++v) {
+                const Score s =
+                    scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
+                (v % 2 ? out.untuned : out.tuned).add(s);
+                out.byBody[drawn.name].add(s);
+                out.byConvention[names[v].name].add(s);
+                out.byChange[change].add(s);
+            }
         }
     return out;
 }
+
+} // namespace
+
+ZooScore scoreAll(bool tell) { return scoreUnder({changes().front()}, tell); }
+
+ZooScore scoreChanges(bool tell) { return scoreUnder({changes().begin() + 1, changes().end()}, tell); }
 
 } // namespace hobble::zoo

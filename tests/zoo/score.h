@@ -22,8 +22,11 @@ Score scoreOf(const Body& body, const Convention& convention, bool tell = false)
 
 struct ZooScore {
     Score tuned, untuned; // conventions of even and of odd number
-    std::map<std::string, Score> byBody, byConvention;
+    std::map<std::string, Score> byBody, byConvention, byChange;
 };
+/// All bodies, as they are drawn, under all conventions.
 ZooScore scoreAll(bool tell = false);
+/// All bodies under each of the changes, and all conventions.
+ZooScore scoreChanges(bool tell = false);
 
 } // namespace hobble::zoo

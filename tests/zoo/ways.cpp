@@ -76,7 +76,8 @@ Ways waysOf(const Body& body, const Convention& convention) {
         const int lead = m.turns.front().joint;
         const Bone& bone = body.bones[static_cast<std::size_t>(lead)];
         for (const JointTurn& t : m.turns)
-            if (t.share != 0 && m.role == body.bones[static_cast<std::size_t>(t.joint)].role)
+            if (t.share != 0 && isRightly(body.bones[static_cast<std::size_t>(t.joint)], m.role,
+                                          roles[static_cast<std::size_t>(t.joint)].fore))
                 turned[static_cast<std::size_t>(t.joint)] = 1;
         const double x = bone.side == Side::Right ? -1 : 1;
         const bool biped = m.name != "wrist bend in" || !bone.fore;
@@ -99,6 +100,8 @@ Ways waysOf(const Body& body, const Convention& convention) {
         else if (ends(m.name, " side") && m.name.find("bend") == std::string::npos)
             way = m.side == Side::Left ? body.left : Vec3d(-body.left);
         if (m.name == "wrist bend back" || way.norm() < 0.5)
+            continue;
+        if (bone.oneOfManyLegs && ends(m.name, " flex")) // what sprawls closes its knees inwards
             continue;
         // what stands or hangs straight that way can only go across it: a toe on its tip goes forward to go
         // up Of the trunk the head tells, and of a collarbone the shoulder: arms may hang anywhere.

@@ -2,6 +2,7 @@
 #include "app/session/build_desk.h"
 
 #include "core/measure/chains_by_place.h"
+#include "core/pose/coverage.h"
 #include "io/character_read.h"
 #include "io/file_write.h"
 #include "io/intake_limits_json.h"
@@ -124,7 +125,7 @@ void BuildDesk::opened(const QString& path, const Prepared& prepared,
     worn_ = {};
     takePrepared(prepared);
     loadVariants();
-    offerNaming();
+    offerNaming(prepared.chains);
     enterInLog();
     tellAll(Change::Opened);
 }
@@ -149,16 +150,20 @@ BuildDesk::Prepared BuildDesk::prepare(std::shared_ptr<const Character> characte
     out.checks = inspect(*out.build, limits, progress.within(share, share + 0.2));
     if (progress.stopped())
         return out;
+    out.chains = rolesOfChains(*out.build);
     out.buildNeutral = neutralFrame(out.build);
     out.worn = out.build;
     out.wornNeutral = out.buildNeutral;
+    out.skinHeld = skinHeldBy(*out.worn->character);
     if (worn.changesNothing())
         return out;
     out.worn = std::make_shared<const Subject>(
         prepareSubject(std::make_shared<const Character>(varied(*character, worn)),
                        progress.within(share + 0.2, 0.95), corrections));
-    if (!progress.stopped())
-        out.wornNeutral = neutralFrame(out.worn);
+    if (progress.stopped())
+        return out;
+    out.wornNeutral = neutralFrame(out.worn);
+    out.skinHeld = skinHeldBy(*out.worn->character);
     return out;
 }
 
@@ -166,6 +171,7 @@ void BuildDesk::takePrepared(const Prepared& prepared) {
     build_ = prepared.build;
     subject_ = prepared.worn;
     neutral_ = prepared.wornNeutral;
+    skinHeld_ = prepared.skinHeld;
     checks_ = prepared.checks;
     check_ = -1;
     view_.setSubject(build_, prepared.buildNeutral);
@@ -248,10 +254,10 @@ bool BuildDesk::setCorrections(const std::map<std::string, RoleCorrection>& corr
     return true;
 }
 
-void BuildDesk::offerNaming() {
+void BuildDesk::offerNaming(const std::map<std::string, RoleCorrection>& chains) {
     offered_.reset();
     offersChains_ = false;
-    if (const auto chains = rolesOfChains(*build_); !chains.empty()) {
+    if (!chains.empty()) {
         offersChains_ = true;
         offered_ = NamingProfile{build_->character->name, {}, {}};
         for (const std::string& name : build_->character->skeleton.name)

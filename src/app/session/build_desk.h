@@ -33,6 +33,8 @@ public:
     QStringList recent() const; // files that were opened, the newest first
     /// What is tested: the build as it is worn. Null until one is open.
     const std::shared_ptr<const Subject>& subject() const { return subject_; }
+    /// How much skin each of its joints holds, m².
+    const std::vector<double>& skinHeld() const { return skinHeld_; }
     /// The same in neutral, to be seen at once.
     const std::shared_ptr<const PosedFrame>& neutral() const { return neutral_; }
     QString title() const; // "Badger postmaster"
@@ -104,6 +106,8 @@ private:
         std::shared_ptr<const Subject> build, worn; // the same where nothing is worn
         CheckFindings checks;
         std::shared_ptr<const PosedFrame> buildNeutral, wornNeutral;
+        std::vector<double> skinHeld;                // of what is worn
+        std::map<std::string, RoleCorrection> chains; // of the build, where its tree lies flat
     };
     static std::shared_ptr<const PosedFrame> neutralFrame(std::shared_ptr<const Subject> subject);
     static Prepared prepare(std::shared_ptr<const Character> character, const Variant& worn,
@@ -117,7 +121,7 @@ private:
     bool keepLimits(const IntakeLimits& limits);
     void inspectAgain();
     bool setCorrections(const std::map<std::string, RoleCorrection>& corrections);
-    void offerNaming();
+    void offerNaming(const std::map<std::string, RoleCorrection>& chains);
     void enterInLog();
     void keepInspection();
     void refreshBuilds();
@@ -131,6 +135,7 @@ private:
     LogDesk& log_;
     std::shared_ptr<const Subject> build_, subject_; // as delivered, and as it is worn
     std::shared_ptr<const PosedFrame> neutral_;      // of what is worn
+    std::vector<double> skinHeld_;
     PoseView view_;
     CheckFindings checks_;
     QStringList delivered_; // and not taken yet: one after the other, for each is a build of its own

@@ -1,6 +1,7 @@
 // Variants of the build, and which of them is worn.
 #include "app/session/build_desk.h"
 
+#include "core/pose/coverage.h"
 #include "io/file_write.h"
 #include "io/variant_json.h"
 #include "log/file_name.h"
@@ -90,11 +91,13 @@ void BuildDesk::dress(const Variant& wanted) {
                         tell(tr("Stopped: the character wears “%1” as it was before.").arg(wornName()));
                 };
             const auto neutral = neutralFrame(subject);
-            return [this, wanted, build, subject, neutral] {
+            auto held = skinHeldBy(*subject->character);
+            return [this, wanted, build, subject, neutral, held = std::move(held)] {
                 if (build != build_)
                     return;
                 subject_ = subject;
                 neutral_ = neutral;
+                skinHeld_ = held;
                 worn_ = wanted;
                 tellAll(Change::Worn);
             };

@@ -121,13 +121,7 @@ void PlanDesk::takeVersion(qint64 id) {
 
 Coverage PlanDesk::coverage() const {
     const auto s = build_.subject();
-    if (!s)
-        return {};
-    if (heldOf_ != s) {
-        heldOf_ = s;
-        held_ = skinHeldBy(*s->character);
-    }
-    return coverageOf(*s->character, s->roles, plan_, held_);
+    return s ? coverageOf(*s->character, s->roles, plan_, build_.skinHeld()) : Coverage();
 }
 
 void PlanDesk::putIn(const std::vector<int>& joints) {

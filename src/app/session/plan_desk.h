@@ -54,8 +54,6 @@ private:
     LogDesk& log_;
     Plan plan_;
     QVector<PlanVersion> versions_;
-    mutable std::shared_ptr<const Subject> heldOf_; // what held_ was counted on
-    mutable std::vector<double> held_;
 };
 
 } // namespace hobble

@@ -109,7 +109,7 @@ double heightOf(const Character& c, const std::vector<JointRole>& roles, const B
                 top = c.skeleton.parent[top];
             double foot = 0;
             for (int k = j + 1; k < c.skeleton.size(); ++k)
-                if (roles[k].role == Role::Toe && c.skeleton.parent[k] == j)
+                if (roles[k].role == Role::Toe && nextAbove(c.skeleton, roles, k) == j)
                     foot = std::max(foot, 0.6 * (c.skeleton.place(k) - c.skeleton.place(j)).norm());
             if (top >= 0)
                 legs = std::max(legs, lengthUpTo(c, j, top) + foot);
@@ -162,9 +162,9 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
             pelvis += c.skeleton.place(j);
             ++hips;
         }
-        if (r.role == Role::Toe && r.segment == 0 && sk.parent[j] >= 0 &&
-            roles[sk.parent[j]].role == Role::Ankle)
-            feet += unitOrZero(c.skeleton.place(j) - c.skeleton.place(sk.parent[j]));
+        if (const int ankle = r.role == Role::Toe && r.segment == 0 ? nextAbove(sk, roles, j) : -1;
+            ankle >= 0 && roles[ankle].role == Role::Ankle)
+            feet += unitOrZero(c.skeleton.place(j) - c.skeleton.place(ankle));
     }
     Vec3d top = Vec3d::Zero();
     int tops = 0;
@@ -251,7 +251,7 @@ Vec3d boneDirection(const Character& c, const std::vector<JointRole>& roles, int
     // What goes on from it first, then whatever else holds skin, then markers.
     for (int pass = 0; pass < 3 && sum.norm() <= tiny; ++pass)
         for (int k = joint + 1; k < sk.size(); ++k)
-            if (sk.parent[k] == joint && !side(k) &&
+            if (!side(k) && nextAbove(sk, roles, k) == joint &&
                 (pass == 2 ||
                  (roles[k].movesSkin && (pass == 1 || goesOn(roles[joint].role, roles[k].role)))))
                 sum += c.skeleton.place(k) - c.skeleton.place(joint);
@@ -270,9 +270,7 @@ Vec3d boneDirection(const Character& c, const std::vector<JointRole>& roles, int
 
 double neutralBend(const Character& c, const std::vector<JointRole>& roles, int joint, Vec3d& axis) {
     axis = Vec3d::Zero();
-    int up = c.skeleton.parent[joint];
-    while (up >= 0 && roles[up].role == Role::Twist)
-        up = c.skeleton.parent[up];
+    const int up = nextAbove(c.skeleton, roles, joint);
     if (up < 0)
         return 0;
     const Vec3d above = unitOrZero(c.skeleton.place(joint) - c.skeleton.place(up)),

@@ -27,15 +27,35 @@ std::vector<char> Skeleton::subtree(int joint) const {
 }
 
 int Skeleton::boneDistance(int a, int b) const {
+    // An empty group lies on the joint below it: no bone between the two.
+    const auto isBone = [&](int j) {
+        constexpr double least = 1e-5; // metres
+        return parent[j] >= 0 && (place(j) - place(parent[j])).norm() > least;
+    };
     std::vector<int> stepsFromA(name.size(), -1);
     int steps = 0;
-    for (int j = a; j >= 0; j = parent[j])
-        stepsFromA[j] = steps++;
+    for (int j = a; j >= 0; j = parent[j]) {
+        stepsFromA[j] = steps;
+        steps += isBone(j);
+    }
     steps = 0;
-    for (int j = b; j >= 0; j = parent[j], ++steps)
+    for (int j = b; j >= 0; j = parent[j]) {
         if (stepsFromA[j] >= 0)
             return stepsFromA[j] + steps;
+        steps += isBone(j);
+    }
     return -1;
+}
+
+double weightShared(const SkinWeights& w, std::uint32_t a, std::uint32_t b) {
+    if (w.first[a] == w.first[a + 1] && w.first[b] == w.first[b + 1])
+        return 1;
+    double sum = 0;
+    for (std::uint32_t i = w.first[a]; i < w.first[a + 1]; ++i)
+        for (std::uint32_t k = w.first[b]; k < w.first[b + 1]; ++k)
+            if (w.joint[i] == w.joint[k])
+                sum += std::min(w.weight[i], w.weight[k]);
+    return sum;
 }
 
 int Character::partOfVertex(std::uint32_t vertex) const {

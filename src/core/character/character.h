@@ -32,7 +32,8 @@ struct Skeleton {
     std::vector<std::vector<int>> children() const;
     /// For every joint, whether it is `joint` or one of its descendants.
     std::vector<char> subtree(int joint) const;
-    /// How many bones lie between two joints along the tree; -1 when they share no root.
+    /// How many bones lie between two joints along the tree, joints that lie on one another having none between
+    /// them; -1 when they share no root.
     int boneDistance(int a, int b) const;
 };
 
@@ -53,6 +54,9 @@ struct SkinWeights {
     bool operator==(const SkinWeights&) const = default;
     std::size_t vertexCount() const { return first.size() - 1; }
 };
+
+/// How much of two vertices' weights is on the same joints, 0 … 1; 1 where both follow nothing.
+double weightShared(const SkinWeights& weights, std::uint32_t a, std::uint32_t b);
 
 struct ShapeTarget {
     std::string name;

@@ -13,8 +13,8 @@ constexpr double kShownDegrees = 6; // a finger bent less than this shows no pal
 std::vector<int> chainFrom(const Character& c, const std::vector<JointRole>& roles, int joint) {
     std::vector<int> out{joint};
     for (int k = joint + 1; k < c.skeleton.size(); ++k)
-        if (c.skeleton.parent[k] == out.back() &&
-            (roles[k].role == roles[joint].role || roles[k].role == Role::End))
+        if ((roles[k].role == roles[joint].role || roles[k].role == Role::End) &&
+            nextAbove(c.skeleton, roles, k) == out.back())
             out.push_back(k);
     return out;
 }
@@ -164,8 +164,8 @@ Vec3d curlAxis(const Character& c, const std::vector<JointRole>& roles, const Ha
         return Vec3d::Zero();
     const bool thumb = roles[joint].role == Role::Thumb;
     int first = joint;
-    while (c.skeleton.parent[first] >= 0 && roles[c.skeleton.parent[first]].role == roles[joint].role)
-        first = c.skeleton.parent[first];
+    for (int up = joint; up >= 0 && roles[up].role == roles[joint].role; up = nextAbove(c.skeleton, roles, up))
+        first = up;
     // A thumb closes across the palm, towards the fingers.
     const Vec3d towards = thumb ? Vec3d(hand.palm - hand.across) : hand.palm;
     Vec3d expected = unitOrZero(bone.cross(towards));
@@ -187,7 +187,7 @@ Vec3d curlAxis(const Character& c, const std::vector<JointRole>& roles, const Ha
         axis = own.normalized();
     // How far this joint is closed already, against the bone before it; the first one's bone is the palm,
     // whose splay is no bend.
-    const int above = c.skeleton.parent[joint];
+    const int above = nextAbove(c.skeleton, roles, joint);
     if (above >= 0 && roles[above].role == roles[joint].role) {
         const Vec3d before = unitOrZero(c.skeleton.place(joint) - c.skeleton.place(above));
         bent = std::max(0.0, degrees(std::atan2(before.cross(bone).dot(axis), before.dot(bone))));
@@ -294,7 +294,7 @@ void nameDigits(const Character& c, std::vector<JointRole>& roles,
         if (hand.thumb >= 0)
             give(hand.thumb, Role::Thumb, 0);
         for (int k = wrist + 1; k < sk.size(); ++k) // a bone of the palm is its finger's
-            if (const int p = sk.parent[k]; p >= 0 && roles[p].role == Role::Palm &&
+            if (const int p = nextAbove(sk, roles, k); p >= 0 && roles[p].role == Role::Palm &&
                                             wristAbove(c, roles, k) == wrist &&
                                             (roles[k].role == Role::Finger || roles[k].role == Role::Thumb))
                 roles[p].digit = roles[k].digit;

@@ -5,16 +5,31 @@
 
 namespace hobble {
 
+std::vector<double> lowestReach(const Character& c, const Vec3d& up) {
+    std::vector<double> out;
+    for (int j = 0; j < c.skeleton.size(); ++j) // as the skeleton stands; the skin as the file has it
+        out.push_back(c.skeleton.place(j).y());
+    const Vec3 way = up.cast<float>();
+    for (std::uint32_t v = 0; v < c.vertexCount(); ++v)
+        if (const std::uint32_t first = c.weights.first[v]; // the heaviest
+            first < c.weights.first[v + 1] && c.weights.weight[first] > 0.5f) {
+            double& low = out[c.weights.joint[first]];
+            low = std::min(low, static_cast<double>(way.dot(c.neutral[v])));
+        }
+    return out;
+}
+
 void addPlace(const Skeleton& sk, const MirrorPlane& plane, const std::vector<char>& movesSkin,
-              const std::vector<LabelScores>& words, std::vector<LabelScores>& evidence) {
+              const std::vector<double>& reachesDown, const std::vector<LabelScores>& words,
+              std::vector<LabelScores>& evidence) {
     const auto n = static_cast<std::size_t>(sk.size());
     const auto height = [&](int j) { return sk.neutralWorld[j].translation().y(); };
     std::vector<double> lowest(n);
     double low = 1e300, high = -1e300;
     for (int j = 0; j < sk.size(); ++j) {
-        lowest[j] = height(j);
+        lowest[j] = reachesDown[static_cast<std::size_t>(j)];
         if (movesSkin[j]) {
-            low = std::min(low, height(j));
+            low = std::min(low, lowest[j]);
             high = std::max(high, height(j));
         }
     }

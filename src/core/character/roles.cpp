@@ -6,6 +6,7 @@
 #include "core/character/role_tree.h"
 #include "core/character/roles_by_shape.h"
 #include "core/character/skeleton_words.h"
+#include "core/character/stacked_joints.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,9 +31,11 @@ Side sideOf(const Words& words) {
 
 class Guess {
 public:
-    Guess(const Character& c, const std::map<std::string, RoleCorrection>& corrections)
+    /// `up` is where the skin has its upper end; the skeleton stands along y.
+    Guess(const Character& c, const std::map<std::string, RoleCorrection>& corrections,
+          const Vec3d& up = Vec3d::UnitY())
         : c_(c), corrections_(corrections), sk_(c.skeleton), out_(sk_.name.size()),
-          words_(skeletonWords(sk_)) {}
+          words_(skeletonWords(sk_)), reachesDown_(lowestReach(c, up)) {}
 
     std::vector<JointRole> make() {
         for (int j = 0; j < sk_.size(); ++j)
@@ -49,7 +52,7 @@ public:
                 pairs.push_back({j, out_[j].mirror});
         const MirrorPlane plane = findMirrorPlane(c_, pairs);
         mirrorCorrections(plane);
-        const std::vector<JointRole> shape = rolesByShape(c_, plane);
+        const std::vector<JointRole> shape = rolesByShape(c_, plane, reachesDown_);
         for (int j = 0; j < sk_.size(); ++j)
             if (out_[j].side == Side::Middle && shape[j].side != Side::Middle && pairs.empty())
                 out_[j].side = shape[j].side;
@@ -72,6 +75,7 @@ private:
     std::vector<std::optional<RoleCorrection>> said_;     // by the file or a person
     std::vector<std::optional<RoleCorrection>> mirrored_; // of what a person said of the other side
     std::vector<char> corrected_;                         // by a person
+    std::vector<double> reachesDown_;
     float fit_ = 0;
 
     void readSaid() {
@@ -209,7 +213,7 @@ private:
             std::vector<char> movesSkin;
             for (const JointRole& r : out_)
                 movesSkin.push_back(r.movesSkin);
-            addPlace(sk_, plane, movesSkin, words, evidence);
+            addPlace(sk_, plane, movesSkin, reachesDown_, words, evidence);
         }
         for (std::size_t j = 0; j < said_.size(); ++j)
             for (const auto& [told, by] : {std::pair(&said_[j], 60.f), std::pair(&mirrored_[j], 12.f)})
@@ -340,7 +344,7 @@ private:
         std::map<int, int> digits; // parent of a chain → chains so far
         for (int j = 0; j < sk_.size(); ++j) {
             JointRole& r = out_[j];
-            const int p = sk_.parent[j];
+            const int p = nextAbove(sk_, out_, j);
             if (p >= 0 && out_[p].role == r.role && sameSide(p, j)) {
                 r.segment = out_[p].segment + 1;
                 r.digit = out_[p].digit;
@@ -388,6 +392,17 @@ private:
 
 } // namespace
 
+int nextAbove(const Skeleton& skeleton, const std::vector<JointRole>& roles, int joint) {
+    int up = skeleton.parent[static_cast<std::size_t>(joint)];
+    while (up >= 0) {
+        const Role r = roles[static_cast<std::size_t>(up)].role;
+        if (r != Role::Control && r != Role::Twist && r != Role::Helper)
+            break;
+        up = skeleton.parent[static_cast<std::size_t>(up)];
+    }
+    return up;
+}
+
 std::vector<char> holdsSkin(const Character& c) {
     std::vector<char> out(c.skeleton.name.size(), 0);
     for (std::size_t i = 0; i < c.weights.joint.size(); ++i)
@@ -396,8 +411,10 @@ std::vector<char> holdsSkin(const Character& c) {
     return out;
 }
 
-std::vector<JointRole> guessRoles(const Character& c,
-                                  const std::map<std::string, RoleCorrection>& corrections) {
+namespace {
+
+std::vector<JointRole> rolesOfEach(const Character& c,
+                                   const std::map<std::string, RoleCorrection>& corrections) {
     Guess standing(c, corrections);
     std::vector<JointRole> best = standing.make();
     // Files call y up. Where the body says otherwise (it lies, or the file is wrong), it is asked once more
@@ -423,7 +440,7 @@ std::vector<JointRole> guessRoles(const Character& c,
         const Eigen::Quaterniond upright = turnFromTo(up, Vec3d::UnitY());
         for (Transform& t : turned.skeleton.neutralWorld)
             t = Transform(upright) * t;
-        Guess guess(turned, corrections);
+        Guess guess(turned, corrections, up);
         std::vector<JointRole> roles = guess.make();
         if (guess.fit() > fit) {
             fit = guess.fit();
@@ -431,6 +448,53 @@ std::vector<JointRole> guessRoles(const Character& c,
         }
     }
     return best;
+}
+
+// What lies above what a stack stands for is its control; what hangs from it holds the skin for it.
+std::vector<JointRole> rolesOfAll(const StackedJoints& stacked, const std::vector<JointRole>& roles,
+                                  const Skeleton& sk) {
+    std::vector<JointRole> out(stacked.of.size());
+    std::map<std::pair<int, int>, int> member; // of a stack, and which of its members: the joint
+    std::vector<int> which(out.size(), -1), many(roles.size(), 0);
+    for (std::size_t j = 0; j < out.size(); ++j)
+        if (stacked.isMember[j]) {
+            which[j] = many[static_cast<std::size_t>(stacked.of[j])]++;
+            member[{stacked.of[j], which[j]}] = static_cast<int>(j);
+        }
+    for (std::size_t j = 0; j < out.size(); ++j) {
+        const JointRole& of = roles[static_cast<std::size_t>(stacked.of[j])];
+        JointRole& r = out[j];
+        r = of;
+        const int mirror = of.mirror;
+        if (!stacked.isMember[j]) {
+            r.mirror = mirror < 0 ? -1 : stacked.stands[static_cast<std::size_t>(mirror)];
+            continue;
+        }
+        const LabelScores words = wordsFor(wordsOf(sk.name[j]));
+        const bool twist = words[static_cast<std::size_t>(labelOf(Role::Twist, false))] > 0;
+        r.role = stacked.isAbove[j] ? Role::Control : twist ? Role::Twist : Role::Helper;
+        r.fore = false;
+        r.digit = -1;
+        r.segment = 0;
+        r.basis = "place";
+        const auto other = member.find({mirror, which[j]});
+        r.mirror = other == member.end() ? -1 : other->second;
+    }
+    return out;
+}
+
+} // namespace
+
+std::vector<JointRole> guessRoles(const Character& c,
+                                  const std::map<std::string, RoleCorrection>& corrections) {
+    const auto isSaid = [&](int j) {
+        const auto at = static_cast<std::size_t>(j);
+        return corrections.count(c.skeleton.name[at]) > 0 ||
+               (at < c.skeleton.humanoidBone.size() && !c.skeleton.humanoidBone[at].empty());
+    };
+    if (const auto stacked = stackedJoints(c, holdsSkin(c), isSaid))
+        return rolesOfAll(*stacked, rolesOfEach(stacked->character, corrections), c.skeleton);
+    return rolesOfEach(c, corrections);
 }
 
 std::optional<RoleCorrection> humanoidRole(const std::string& bone) {

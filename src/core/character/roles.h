@@ -71,6 +71,10 @@ struct JointRole {
 inline constexpr float kLeastHeld = 0.01f;
 std::vector<char> holdsSkin(const Character& character);
 
+/// The next joint above along the limb: controls, twist joints and helpers in between are passed over. −1 where
+/// there is none.
+int nextAbove(const Skeleton& skeleton, const std::vector<JointRole>& roles, int joint);
+
 /// What a person has said of one joint.
 struct RoleCorrection {
     Role role = Role::Unknown;

@@ -9,11 +9,11 @@ namespace {
 
 class ByShape {
 public:
-    ByShape(const Character& c, const MirrorPlane& plane)
+    ByShape(const Character& c, const MirrorPlane& plane, const std::vector<double>& reachesDown)
         : sk_(c.skeleton), plane_(plane), out_(sk_.name.size()), children_(sk_.children()),
-          holds_(holdsSkin(c)), reach_(sk_.name.size(), 0.0) {
+          holds_(holdsSkin(c)), down_(reachesDown), reach_(sk_.name.size(), 0.0) {
         for (int j = 0; j < sk_.size(); ++j) {
-            low_ = std::min(low_, place(j).y());
+            low_ = std::min(low_, down_[static_cast<std::size_t>(j)]);
             high_ = std::max(high_, place(j).y());
         }
         for (int j = sk_.size() - 1; j >= 0; --j)
@@ -53,7 +53,8 @@ private:
     std::vector<JointRole> out_;
     std::vector<std::vector<int>> children_;
     std::vector<char> holds_;
-    std::vector<double> reach_; // per joint: length of the longest chain below it
+    const std::vector<double>& down_; // per joint: how far down it and its skin reach
+    std::vector<double> reach_;       // per joint: length of the longest chain below it
     double low_ = 1e300, high_ = -1e300;
     std::vector<Limb> limbs_;
     std::vector<int> spine_; // from the pelvis to the head, both in it
@@ -87,7 +88,7 @@ private:
                 l.path.push_back(k);
             double lowest = 1e300;
             for (int k : l.path)
-                lowest = std::min(lowest, place(k).y());
+                lowest = std::min(lowest, down_[static_cast<std::size_t>(k)]);
             l.leg = lowest < low_ + 0.15 * tall() && l.path.size() >= 2 &&
                     place(l.path.front()).y() > low_ + 0.25 * tall();
             limbs_.push_back(std::move(l));
@@ -349,8 +350,9 @@ private:
 
 } // namespace
 
-std::vector<JointRole> rolesByShape(const Character& c, const MirrorPlane& plane) {
-    return ByShape(c, plane).make();
+std::vector<JointRole> rolesByShape(const Character& c, const MirrorPlane& plane,
+                                    const std::vector<double>& reachesDown) {
+    return ByShape(c, plane, reachesDown).make();
 }
 
 } // namespace hobble

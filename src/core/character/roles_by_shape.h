@@ -7,7 +7,8 @@
 
 namespace hobble {
 
-/// One per joint; Unknown where the shape says nothing either.
-std::vector<JointRole> rolesByShape(const Character& character, const MirrorPlane& plane);
+/// One per joint; Unknown where the shape says nothing either. `reachesDown` is lowestReach (role_place.h).
+std::vector<JointRole> rolesByShape(const Character& character, const MirrorPlane& plane,
+                                    const std::vector<double>& reachesDown);
 
 } // namespace hobble

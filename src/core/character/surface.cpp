@@ -74,18 +74,6 @@ void placePart(const std::vector<Vec3>& position, const Part& part, double toler
     }
 }
 
-// How much of two vertices' weights is on the same joints, 0 … 1.
-double bindingShared(const SkinWeights& w, std::uint32_t a, std::uint32_t b) {
-    if (w.first[a] == w.first[a + 1] && w.first[b] == w.first[b + 1])
-        return 1; // both follow nothing
-    double sum = 0;
-    for (std::uint32_t i = w.first[a]; i < w.first[a + 1]; ++i)
-        for (std::uint32_t k = w.first[b]; k < w.first[b + 1]; ++k)
-            if (w.joint[i] == w.joint[k])
-                sum += std::min(w.weight[i], w.weight[k]);
-    return sum;
-}
-
 // The vertices of the file that are one: those of a place that triangles on both sides of an edge share.
 class Welder {
 public:
@@ -123,8 +111,8 @@ private:
 
     bool alike(const Use& a, const Use& b, double share) const {
         const auto& w = c_.weights;
-        return (a.low == b.low || bindingShared(w, a.low, b.low) >= share) &&
-               (a.high == b.high || bindingShared(w, a.high, b.high) >= share);
+        return (a.low == b.low || weightShared(w, a.low, b.low) >= share) &&
+               (a.high == b.high || weightShared(w, a.high, b.high) >= share);
     }
 
     void join(const Use& a, const Use& b) {
@@ -169,8 +157,8 @@ private:
     // Rims that part at one end only: a seam that cracks, and still a seam.
     bool sameRim(const Use& a, const Use& b) const {
         const auto& w = c_.weights;
-        return (a.low != b.low && bindingShared(w, a.low, b.low) >= kLeastShared) ||
-               (a.high != b.high && bindingShared(w, a.high, b.high) >= kLeastShared);
+        return (a.low != b.low && weightShared(w, a.low, b.low) >= kLeastShared) ||
+               (a.high != b.high && weightShared(w, a.high, b.high) >= kLeastShared);
     }
 
     // What no triangle uses lies where it lies.

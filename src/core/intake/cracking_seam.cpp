@@ -18,13 +18,8 @@ CheckFindings touchingPieces(const Subject& s) {
     for (const auto& [place, together] : byPlace) {
         bool apart = false;
         for (std::uint32_t w : together) {
-            double shared = 0; // with the first
-            for (std::uint32_t i = f.weights.first[w]; i < f.weights.first[w + 1]; ++i)
-                for (std::uint32_t k = f.weights.first[place]; k < f.weights.first[place + 1]; ++k)
-                    if (f.weights.joint[i] == f.weights.joint[k])
-                        shared += std::min(f.weights.weight[i], f.weights.weight[k]);
             const bool bound = f.weights.first[w] < f.weights.first[w + 1];
-            apart |= w != place && shared < 0.99 && bound;
+            apart |= w != place && bound && weightShared(f.weights, w, place) < 0.99;
         }
         if (!apart)
             continue;

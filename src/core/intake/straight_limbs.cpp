@@ -11,8 +11,8 @@ CheckFindings checkStraightLimbs(const Subject& s, const IntakeLimits& limits) {
             continue;
         bool goesOn = false; // an elbow without a hand has no angle
         for (int k = j + 1; k < c.skeleton.size() && !goesOn; ++k)
-            goesOn = c.skeleton.parent[k] == j &&
-                     (s.roles[k].role == Role::Wrist || s.roles[k].role == Role::Ankle);
+            goesOn = (s.roles[k].role == Role::Wrist || s.roles[k].role == Role::Ankle) &&
+                     nextAbove(c.skeleton, s.roles, k) == j;
         Vec3d axis;
         const double bend = degrees(neutralBend(c, s.roles, j, axis));
         if (!goesOn || bend >= limits.straightDegrees)

@@ -125,7 +125,7 @@ Samples missingTurn(const Subject& s, const Motion& motion, float least) {
     std::vector<Bone> bones;
     for (int k = 0; k < sk.size(); ++k) {
         const int p = sk.parent[static_cast<std::size_t>(k)];
-        if (p >= 0 && (s.roles[static_cast<std::size_t>(p)].movesSkin))
+        if (p >= 0 && s.roles[static_cast<std::size_t>(p)].movesSkin && place(p) != place(k))
             bones.push_back({place(p), place(k), radiusOf(p), below[static_cast<std::size_t>(p)] != 0});
     }
     if (std::none_of(bones.begin(), bones.end(), [](const Bone& b) { return b.ours; }))

@@ -6,17 +6,12 @@ namespace hobble {
 
 namespace {
 
-// Whether two vertices have more than dust on the same joints. What holds either most mostly tells.
-bool shareBinding(const SkinWeights& w, std::uint32_t a, std::uint32_t b) {
-    const std::uint32_t ia = w.first[a], ea = w.first[a + 1], ib = w.first[b], eb = w.first[b + 1];
-    if (ia == ea || ib == eb || w.joint[ia] == w.joint[ib])
-        return true;
-    float sum = 0;
-    for (std::uint32_t i = ia; i < ea; ++i)
-        for (std::uint32_t k = ib; k < eb; ++k)
-            if (w.joint[i] == w.joint[k])
-                sum += std::min(w.weight[i], w.weight[k]);
-    return sum >= 0.05f;
+constexpr double kDust = 0.05; // what two vertices hold in common below this does not tie them
+
+// What holds either most mostly tells.
+bool areTied(const SkinWeights& w, std::uint32_t a, std::uint32_t b) {
+    const bool bound = w.first[a] < w.first[a + 1] && w.first[b] < w.first[b + 1];
+    return !bound || w.joint[w.first[a]] == w.joint[w.first[b]] || weightShared(w, a, b) >= kDust;
 }
 
 } // namespace
@@ -36,7 +31,7 @@ SkinHeld skinHeld(const Skeleton& skeleton, const Surface& s, const std::vector<
     held.below.resize(joints);
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
         for (auto n = s.neighbours.begin(v); n != s.neighbours.end(v); ++n)
-            if (*n > v && !shareBinding(s.weights, v, *n))
+            if (*n > v && !areTied(s.weights, v, *n))
                 held.hardEdges.push_back({v, *n});
     std::sort(held.hardEdges.begin(), held.hardEdges.end()); // a whole ring is in its own order
     for (std::size_t j = joints; j-- > 0;) {
@@ -45,6 +40,14 @@ SkinHeld skinHeld(const Skeleton& skeleton, const Surface& s, const std::vector<
             held.below[static_cast<std::size_t>(parent)] |= held.below[j];
     }
     return held;
+}
+
+int holderAbove(const Skeleton& skeleton, const SkinHeld& held, int joint) {
+    const int parent = skeleton.parent[static_cast<std::size_t>(joint)];
+    for (int up = parent; up >= 0; up = skeleton.parent[static_cast<std::size_t>(up)])
+        if (held.weight[static_cast<std::size_t>(up)] > 0)
+            return up;
+    return parent;
 }
 
 LimbDirections limbDirections(const Skeleton& skeleton, const SkinHeld& held, double extent, int joint) {

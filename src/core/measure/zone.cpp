@@ -123,12 +123,15 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
 bool isOfLimb(const Subject& subject, const std::vector<EdgePoint>& loop, int joint) {
     const Skeleton& sk = subject.character->skeleton;
     std::vector<char> own = sk.subtree(joint);
-    for (int up = sk.parent[joint], k = 0; up >= 0 && k < 3; up = sk.parent[up], ++k)
+    for (int up = sk.parent[joint], k = 0; up >= 0 && k < 3; up = sk.parent[up]) {
         own[up] = 1;
-    if (const int p = sk.parent[joint]; p >= 0) // twist joints and helpers beside it
+        k += subject.held.weight[static_cast<std::size_t>(up)] > 0; // empty groups are no bones
+    }
+    const auto above = [&](int j) { return holderAbove(sk, subject.held, j); };
+    if (const int p = above(joint); p >= 0) // twist joints and helpers beside it
         for (int k = 0; k < sk.size(); ++k)
-            own[k] |= sk.parent[k] == p &&
-                      (subject.roles[k].role == Role::Twist || subject.roles[k].role == Role::Helper);
+            own[k] |= (subject.roles[k].role == Role::Twist || subject.roles[k].role == Role::Helper) &&
+                      above(k) == p;
     double sum = 0;
     for (const EdgePoint& e : loop)
         sum += subject.surface.weightOn(e.a, own);

@@ -70,7 +70,7 @@ private:
     const std::string& nameOf(int joint) const {
         return s_.character->skeleton.name[static_cast<std::size_t>(joint)];
     }
-    int parentOf(int joint) const { return s_.character->skeleton.parent[static_cast<std::size_t>(joint)]; }
+    int parentOf(int joint) const { return holderAbove(s_.character->skeleton, s_.held, joint); }
     double shareOn(std::uint32_t v, const std::vector<char>& joints) const {
         return s_.surface.weightOn(v, joints);
     }

@@ -82,7 +82,8 @@ Coverage coverageOf(const Character& c, const std::vector<JointRole>& roles, con
     for (std::size_t j = 0; j < n; ++j) {
         if (!above[j] && childMoved[j])
             exercised[j] = 1;
-        if (const int p = sk.parent[j]; p >= 0 && follows(roles[j].role) && exercised[p])
+        if (const int p = nextAbove(sk, roles, static_cast<int>(j));
+            p >= 0 && follows(roles[j].role) && exercised[p])
             exercised[j] = 1;
     }
     Coverage out;

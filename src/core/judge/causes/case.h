@@ -44,7 +44,8 @@ struct Case {
     const Skeleton& skeleton() const { return subject.character->skeleton; }
     int joint() const { return asked; }
     int mirror() const { return subject.roles[static_cast<std::size_t>(asked)].mirror; }
-    int parentOf(int joint) const { return skeleton().parent[static_cast<std::size_t>(joint)]; }
+    /// What the joint's skin blends with above it.
+    int parentOf(int joint) const { return holderAbove(skeleton(), subject.held, joint); }
     Role roleOf(int joint) const { return subject.roles[static_cast<std::size_t>(joint)].role; }
     /// The part with most of what is marked; −1 when nothing is.
     int part() const { return finding.marks.empty() ? -1 : finding.marks.front().part; }

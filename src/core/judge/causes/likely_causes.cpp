@@ -77,7 +77,7 @@ std::vector<int> alsoGoesWith(const Case& c) {
     std::vector<int> out;
     for (int j = 0; j < sk.size(); ++j)
         if (const Role role = c.roleOf(j);
-            j != c.finding.joint && role != Role::Twist && role != Role::Helper &&
+            j != c.finding.joint && role != Role::Twist && role != Role::Helper && role != Role::Control &&
             sk.boneDistance(j, c.finding.joint) <= 3 &&
             blends[static_cast<std::size_t>(j)] > enough * static_cast<double>(c.marked.size()))
             out.push_back(j);

@@ -19,7 +19,7 @@ Result<Done> pass(const Step& step, const StepContext& c, Shares& shares) {
     const Skeleton& skeleton = c.subject.character->skeleton;
     const auto joint = static_cast<std::size_t>(c.joint);
     const JointZone& zone = c.subject.zones[joint];
-    const int parent = skeleton.parent[joint];
+    const int parent = holderAbove(skeleton, c.subject.held, c.joint);
     if (zone.empty() || zone.limbRadius <= 0)
         return Error{"no skin blends at " + step.joint};
     if (parent < 0)

@@ -36,7 +36,8 @@ Result<Done> shareTwist(const Step& step, const BuildContext& context, Character
         return Error{step.joint + " was added by this trial"};
     const Role role = context.subject.roles[joint].role;
     const bool ownBone = role == Role::Shoulder || role == Role::Hip;
-    const int held = ownBone ? context.joint : c.skeleton.parent[joint]; // whose bone, and whose skin
+    const int held = // whose bone, and whose skin
+        ownBone ? context.joint : holderAbove(c.skeleton, context.subject.held, context.joint);
     if (held < 0)
         return Error{step.joint + " hangs from nothing that could share its roll"};
     Vec3d from = c.skeleton.place(held), to = c.skeleton.place(context.joint);

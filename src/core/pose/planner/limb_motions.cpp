@@ -28,13 +28,16 @@ void Planner::shoulder(int j) {
     if (body_.quadruped) {
         add(j, swing(bone, body_.forward), 40, Limb::Arms, "shoulder front");
         add(j, swing(bone, -body_.forward), 35, Limb::Arms, "shoulder back");
-        add(j, swing(bone, outward(j)), 25, Limb::Arms, "shoulder out");
+        if (sprawls(j))
+            raised(j, 25, 25, Limb::Arms, "shoulder");
+        else
+            add(j, swing(bone, outward(j)), 25, Limb::Arms, "shoulder out");
         return;
     }
     // Of the 180° an arm can be raised, the shoulder joint gives 120; the collarbone's rhythm gives the
     // rest, where there is one to give it (Inman, Saunders and Abbott 1944, "Observations on the Function
     // of the Shoulder Joint").
-    const int above = c_.skeleton.parent[j];
+    const int above = nextAbove(c_.skeleton, roles_, j);
     const bool collarbone =
         above >= 0 && (roles_[above].role == Role::Collarbone || roles_[above].role == Role::Scapula);
     const double most = collarbone ? 120 : 180;
@@ -155,12 +158,22 @@ void Planner::fetlock(int j) {
     add(j, swing(bone, body_.forward), 30, Limb::Legs, "fetlock straighten");
 }
 
+void Planner::raised(int j, double up, double down, Limb limb, const std::string& part) {
+    const Vec3d reach = lever(j);
+    const Vec3d axis = swing(reach.normalized(), body_.up);
+    add(j, axis, up, limb, part + " up");
+    add(j, -axis, down, limb, part + " down");
+}
+
 void Planner::hip(int j) {
     const Vec3d bone = boneDirection(c_, roles_, j);
     const bool quad = body_.quadruped;
     add(j, swing(bone, body_.forward), quad ? 30 : 120, Limb::Legs, "hip front");
     add(j, swing(bone, -body_.forward), quad ? 35 : 30, Limb::Legs, "hip back");
-    add(j, swing(bone, outward(j)), quad ? 25 : 45, Limb::Legs, "hip out");
+    if (sprawls(j))
+        raised(j, 25, 25, Limb::Legs, "hip");
+    else
+        add(j, swing(bone, outward(j)), quad ? 25 : 45, Limb::Legs, "hip out");
     if (!quad) {
         add(j, swing(bone, -outward(j)), 25, Limb::Legs, "hip in");
         rolls(j, 40, 45, Limb::Legs, "hip");
@@ -189,7 +202,8 @@ void Planner::toe(int j) {
                              (r.segment > 0 ? " tip" : "");
     // A hoof is a stiff toe on a short pastern and stands; a paw lies.
     const bool stands = bone.dot(body_.up) < (body_.quadruped ? -0.6 : -0.85);
-    const Vec3d raise = stands ? body_.forward : body_.up;
+    const bool aside = std::abs(bone.dot(body_.left)) > std::abs(bone.dot(body_.forward));
+    const Vec3d raise = !stands ? body_.up : aside ? outward(j) : body_.forward;
     add(j, swing(bone, raise), body_.quadruped ? 25 : 60, Limb::Feet, part + " up");
     add(j, swing(bone, -raise), body_.quadruped ? 25 : 40, Limb::Feet, part + " down");
 }

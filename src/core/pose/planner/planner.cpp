@@ -47,6 +47,12 @@ Vec3d Planner::lever(int j) const {
     return weight > 0 ? Vec3d(sum / weight - c_.skeleton.neutralWorld[j].translation()) : Vec3d::Zero();
 }
 
+bool Planner::sprawls(int j) const {
+    constexpr double aside = 0.6; // cosine to the side of the body
+    const Vec3d skin = lever(j);
+    return skin.norm() > 1e-9 && skin.normalized().dot(outward(j)) > aside;
+}
+
 Vec3d Planner::about(const Vec3d& axis, int j, const Vec3d& towards) const {
     return axis.cross(lever(j)).dot(towards) < 0 ? Vec3d(-axis) : axis;
 }
