@@ -156,6 +156,85 @@ Body palmed(const Body& body) {
     });
 }
 
+// Controls carry the limbs; the joints with the skin hang from them, one each.
+Body besideControls(const Body& body) {
+    static const char* words[] = {"drv", "ctl", "fk"};
+    return rebuilt(body, [&](int j, Bone b, const Emit& emit) {
+        if (b.parent < 0)
+            return emit(b);
+        Bone control = b;
+        control.radius = 0;
+        control.also = words[j % 3];
+        control.carries = b.radius > 0;
+        b.parent = emit(control);
+        b.follows = true;
+        emit(b);
+        return b.parent;
+    });
+}
+
+// What animators pull limbs by, below the root and without skin: where the hand and the foot are, and before the
+// elbow and the knee.
+Body withTargets(const Body& body) {
+    Body out = body;
+    for (const Bone& b : body.bones) {
+        const bool end = isIn(b.role, {Role::Wrist, Role::Ankle}), middle = isIn(b.role, {Role::Elbow, Role::Knee});
+        if (!end && !middle)
+            continue;
+        Bone target = b;
+        target.parent = 0;
+        target.radius = 0;
+        target.also = end ? "ik" : "pole";
+        if (middle)
+            target.at += (b.role == Role::Knee ? 0.5 : -0.5) * body.forward;
+        out.bones.push_back(target);
+    }
+    return out;
+}
+
+// Muscles beside the bones of limbs: they hold skin and follow.
+Body muscled(const Body& body) {
+    const auto children = childrenOf(body);
+    return rebuilt(body, [&](int j, const Bone& b, const Emit& emit) {
+        const int at = emit(b), next = nextOf(body, children, j);
+        const char* word = b.role == Role::Shoulder ? "bicep" : b.role == Role::Knee ? "calf" : nullptr;
+        if (next < 0 || !word)
+            return at;
+        Bone muscle = b;
+        muscle.parent = at;
+        muscle.role = Role::Helper;
+        muscle.fore = false;
+        muscle.at = b.at + 0.4 * (body.bones[static_cast<std::size_t>(next)].at - b.at) +
+                    (b.role == Role::Knee ? -0.8 : 0.8) * b.radius * body.forward;
+        muscle.called = word;
+        emit(muscle);
+        return at;
+    });
+}
+
+// Feet with five toes of two joints.
+Body fiveToed(const Body& body) {
+    return rebuilt(body, [&](int j, const Bone& b, const Emit& emit) {
+        const int above = body.bones[static_cast<std::size_t>(j)].parent;
+        if (b.role != Role::Toe || b.fore || b.digit >= 0 || b.oneOfManyLegs || above < 0 ||
+            body.bones[static_cast<std::size_t>(above)].role != Role::Ankle)
+            return emit(b);
+        int first = -1;
+        for (int d = 0; d < 5; ++d) {
+            Bone toe = b;
+            toe.digit = d;
+            toe.radius = 0.35 * b.radius;
+            toe.at = b.at + (d - 2) * 0.5 * b.radius * (b.side == Side::Right ? -1.0 : 1.0) * body.left;
+            toe.parent = emit(toe);
+            toe.at += 0.8 * b.radius * body.forward;
+            toe.segment = 1;
+            const int tip = emit(toe);
+            first = d == 2 ? tip : first;
+        }
+        return first;
+    });
+}
+
 // "world", "master", "main" above all: of no skin.
 Body underControls(const Body& body) {
     return rebuilt(body, [&](int, Bone b, const Emit& emit) {
@@ -236,6 +315,10 @@ const std::vector<std::string>& changes() {
                                               "palms",
                                               "without collarbones and toes",
                                               "under controls",
+                                              "beside controls",
+                                              "with targets",
+                                              "with muscles",
+                                              "five toes",
                                               "in centimetres",
                                               "in kilometres",
                                               "all at once"};
@@ -265,6 +348,14 @@ Body changed(const Body& body, const std::string& change) {
         return without(body, {Role::Collarbone, Role::Scapula, Role::Toe});
     if (change == "under controls")
         return underControls(body);
+    if (change == "beside controls")
+        return besideControls(body);
+    if (change == "with targets")
+        return withTargets(body);
+    if (change == "with muscles")
+        return muscled(body);
+    if (change == "five toes")
+        return fiveToed(body);
     if (change == "in centimetres")
         return scaled(body, 100);
     if (change == "in kilometres")

@@ -133,10 +133,11 @@ std::optional<Character> strangerCalled(const std::string& name) {
         what.erase(0, word.size());
         return true;
     };
-    const bool hard = taken("hard "), low = taken("low ");
+    const bool hard = taken("hard "), low = taken("low "), grouped = taken("grouped ");
     for (const Body& body : bodies())
         if (body.name == what) {
-            Character c = fleshed(body, conventions().front(), low ? 0.045 : 0.016, hard);
+            Character c = fleshed(grouped ? changed(body, "empty groups") : body, conventions().front(),
+                                  low ? 0.045 : 0.016, hard);
             c.name = name;
             return c;
         }

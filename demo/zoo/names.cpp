@@ -379,7 +379,7 @@ std::vector<std::string> namesOf(const Body& body, const Convention& v) {
     std::vector<Words> words;
     std::map<std::pair<Words, Side>, int> count;
     for (const Bone& b : body.bones) {
-        words.push_back(called(b, v.vocabulary));
+        words.push_back(b.called.empty() || v.vocabulary == None ? called(b, v.vocabulary) : Words{b.called});
         if (!b.also.empty() && v.vocabulary != None)
             words.back().push_back(b.also);
         ++count[{words.back(), b.side}];

@@ -19,6 +19,9 @@ struct Bone {
     int digit = -1;       // of a finger or toe: 0 thumb … 4 little
     double radius = 0.03; // metres; 0: moves no skin
     std::string also = {};     // a word its name has besides: "grp", "end"
+    std::string called = {};   // what it is called, whatever its role
+    bool carries = false;       // a control without skin that stands for the bone after it
+    bool follows = false;       // that bone, which hangs from it
     bool oneOfManyLegs = false; // of an insect: as well a fore leg's as a hind leg's
     Eigen::Quaterniond axes = Eigen::Quaterniond::Identity();
 };

@@ -10,7 +10,7 @@ using namespace hobble::zoo;
 
 int main(int argc, char** argv) {
     const bool tell = argc > 1 && std::strcmp(argv[1], "--tell") == 0;
-    const ZooScore all = scoreAll(tell);
+    const ZooScore all = scoreAll({}, tell);
     const auto row = [](const std::string& name, const Score& s) {
         std::printf("| %s | %d | %.3f | %.3f | %.3f | %.2f | %.3f |\n", name.c_str(), s.asked, s.role(),
                     s.limb(), s.side(), static_cast<double>(s.sure) / s.asked, s.whenSure());

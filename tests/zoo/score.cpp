@@ -29,9 +29,11 @@ Score scoreOf(const Body& body, const Convention& v, bool tell) {
     Score s;
     for (std::size_t j = 0; j < body.bones.size(); ++j) {
         const Bone& b = body.bones[j];
-        if (b.radius <= 0) // what moves nothing is nobody's question
+        // What moves nothing is nobody's question.
+        if ((b.radius <= 0 && !b.carries) || b.follows)
             continue;
-        const JointRole& g = guessed[j];
+        // of a control and the skin that follows it, either is told what they are
+        const JointRole& g = guessed[b.carries && guessed[j].role == Role::Control ? j + 1 : j];
         const bool role = isRightly(b, g.role, g.fore);
         ++s.asked;
         s.roles += role;
@@ -51,14 +53,17 @@ Score scoreOf(const Body& body, const Convention& v, bool tell) {
 
 namespace {
 
-ZooScore scoreUnder(const std::vector<std::string>& changes, bool tell) {
+ZooScore scoreUnder(const std::vector<std::string>& changes, bool tell, std::size_t first, std::size_t step,
+                    const std::string& without = {}) {
     ZooScore out;
     const auto names = conventions();
     for (const std::string& change : changes)
         for (const Body& drawn : bodies()) {
+            if (drawn.name == without)
+                continue;
             Body body = changed(drawn, change);
             body.name += ", " + change;
-            for (std::size_t v = 0; v < names.size(); ++v) {
+            for (std::size_t v = first; v < names.size(); v += step) {
                 const Score s =
                     scoreOf(body, names[v], tell && v % 2 == 0); // what is not tuned on is not looked at
                 (v % 2 ? out.untuned : out.tuned).add(s);
@@ -72,8 +77,12 @@ ZooScore scoreUnder(const std::vector<std::string>& changes, bool tell) {
 
 } // namespace
 
-ZooScore scoreAll(bool tell) { return scoreUnder({changes().front()}, tell); }
+ZooScore scoreAll(const std::string& without, bool tell) {
+    return scoreUnder({changes().front()}, tell, 0, 1, without);
+}
 
-ZooScore scoreChanges(bool tell) { return scoreUnder({changes().begin() + 1, changes().end()}, tell); }
+ZooScore scoreChanges(bool tell, std::size_t first, std::size_t step) {
+    return scoreUnder({changes().begin() + 1, changes().end()}, tell, first, step);
+}
 
 } // namespace hobble::zoo

@@ -24,9 +24,9 @@ struct ZooScore {
     Score tuned, untuned; // conventions of even and of odd number
     std::map<std::string, Score> byBody, byConvention, byChange;
 };
-/// All bodies, as they are drawn, under all conventions.
-ZooScore scoreAll(bool tell = false);
-/// All bodies under each of the changes, and all conventions.
-ZooScore scoreChanges(bool tell = false);
+/// All bodies but one, as they are drawn, under all conventions.
+ZooScore scoreAll(const std::string& without = {}, bool tell = false);
+/// All bodies under each of the changes, and every `step`th convention from `first` on.
+ZooScore scoreChanges(bool tell = false, std::size_t first = 0, std::size_t step = 1);
 
 } // namespace hobble::zoo

@@ -134,11 +134,11 @@ Ways waysOf(const Body& body, const Convention& convention) {
     }
     for (std::size_t j = 0; j < body.bones.size(); ++j) {
         const Role r = body.bones[j].role;
-        if (body.bones[j].radius <= 0 || r == Role::Twist || r == Role::Helper || r == Role::Pelvis ||
+        if ((body.bones[j].radius <= 0 && !body.bones[j].carries) || body.bones[j].follows || r == Role::Twist || r == Role::Helper || r == Role::Pelvis ||
             r == Role::Root || body.bones[j].parent < 0)
             continue;
         ++out.joints;
-        out.planned += turned[j];
+        out.planned += turned[j] || (body.bones[j].carries && turned[j + 1]);
     }
     return out;
 }

@@ -208,6 +208,7 @@ private:
         evidence = words;
         addSkin(evidence);
         addRuns(words, evidence);
+        addBeside(evidence);
         addShape(shape, evidence);
         if (plane.found) {
             std::vector<char> movesSkin;
@@ -270,6 +271,38 @@ private:
             if (speaks(j, Role::Helper) > 0 && speaks(j, Role::Spine) > 0)
                 at(Role::Helper) += below[j] == 0 ? 2.f : below[j] > 3 ? -2.f : 0.f;
         }
+    }
+
+    // A leaf between two joints of a limb that goes on is none of its joints, whatever it is called: a muscle, a
+    // twist.
+    void addBeside(std::vector<LabelScores>& evidence) const {
+        const auto children = sk_.children();
+        for (int p = 0; p < sk_.size(); ++p) {
+            int next = -1; // what goes on, the farthest
+            double length = 0;
+            for (int k : children[p])
+                if (const double d = (sk_.place(k) - sk_.place(p)).norm(); goesOn(children, k) && d > length) {
+                    next = k;
+                    length = d;
+                }
+            if (next < 0)
+                continue;
+            const Vec3d bone = (sk_.place(next) - sk_.place(p)) / length;
+            for (int k : children[p]) {
+                const double along = (sk_.place(k) - sk_.place(p)).dot(bone) / length;
+                if (!out_[k].movesSkin || goesOn(children, k) || along < 0.05 || along > 0.95 ||
+                    out_[k].side != out_[next].side || out_[k].side == Side::Middle)
+                    continue;
+                for (Label l = 0; l < kLabels; ++l)
+                    if (const Role r = roleOf(l); r >= Role::Collarbone && r <= Role::Toe)
+                        evidence[k][static_cast<std::size_t>(l)] -= 5;
+                evidence[k][static_cast<std::size_t>(labelOf(Role::Helper, false))] += 1;
+            }
+        }
+    }
+
+    bool goesOn(const std::vector<std::vector<int>>& children, int j) const {
+        return std::any_of(children[j].begin(), children[j].end(), [&](int k) { return out_[k].movesSkin; });
     }
 
     // Below what the zoo would allow (docs/detection.md): it holds fewer surprises than the world does. What
@@ -424,6 +457,7 @@ std::vector<JointRole> rolesOfEach(const Character& c,
     for (const Vec3d& up : {frame.up, frame.upFromLegs})
         if (up.norm() > 0.5 && up.y() < 0.8)
             ups.push_back(up);
+    const std::size_t spokenFor = ups.size();
     int named = 0, all = 0;
     for (const JointRole& r : best)
         if (r.movesSkin) {
@@ -435,7 +469,10 @@ std::vector<JointRole> rolesOfEach(const Character& c,
              {Vec3d(Vec3d::UnitZ()), Vec3d(-Vec3d::UnitZ()), Vec3d(Vec3d::UnitX()), Vec3d(-Vec3d::UnitX())})
             ups.push_back(up);
     float fit = standing.fit() * 1.05f + 2;
-    for (const Vec3d& up : ups) {
+    for (std::size_t i = 0; i < ups.size(); ++i) {
+        const Vec3d& up = ups[i];
+        if (i == spokenFor) // what is only tried has to fit clearly better
+            fit = std::max(fit, standing.fit() * 1.25f + 4);
         Character turned = c;
         const Eigen::Quaterniond upright = turnFromTo(up, Vec3d::UnitY());
         for (Transform& t : turned.skeleton.neutralWorld)

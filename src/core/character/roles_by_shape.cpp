@@ -250,6 +250,62 @@ private:
                 fan = i;
         }
         const bool fore = quadruped_ && l.leg && l.attached != pelvis_;
+        const std::vector<std::pair<int, int>> doubled =
+            l.leg ? takeDoubled(path) : std::vector<std::pair<int, int>>();
+        nameLimb(l, path, fan, fore, at);
+        for (const auto& [second, first] : doubled) {
+            out_[second].role = out_[first].role;
+            out_[second].fore = out_[first].fore;
+        }
+    }
+
+    // A knee of two joints: what stands within a tenth of the leg of the one above it is taken out of the path, with
+    // the one it doubles. A foot's joints lie close by nature.
+    std::vector<std::pair<int, int>> takeDoubled(std::vector<int>& path) const {
+        double length = 0;
+        for (std::size_t i = 1; i < path.size(); ++i)
+            length += (place(path[i]) - place(path[i - 1])).norm();
+        std::vector<std::pair<int, int>> out;
+        for (std::size_t i = 2; i + 2 < path.size();)
+            if ((place(path[i]) - place(path[i - 1])).norm() < 0.07 * length) {
+                out.push_back({path[i], path[i - 1]});
+                path.erase(path.begin() + static_cast<std::ptrdiff_t>(i));
+            } else {
+                ++i;
+            }
+        return out;
+    }
+
+    // Of a leg that stands straight and has more joints than a man's: the ankle is low, the knee half way to it, and
+    // what lies between shares their rolls. False where it is no such leg.
+    bool longLeg(const std::vector<int>& path) {
+        const double hip = place(path[0]).y() - low_;
+        const auto height = [&](std::size_t i) { return (place(path[i]).y() - low_) / std::max(hip, 1e-9); };
+        std::size_t ankle = 2;
+        for (std::size_t i = 3; i < path.size(); ++i)
+            if (std::abs(height(i) - 0.09) < std::abs(height(ankle) - 0.09))
+                ankle = i;
+        const Vec3d bone = place(path[ankle]) - place(path[0]);
+        for (std::size_t i = 1; i < ankle; ++i)
+            if ((place(path[i]) - place(path[0])).cross(bone).norm() > 0.1 * bone.squaredNorm())
+                return false;
+        std::size_t knee = 1;
+        for (std::size_t i = 2; i < ankle; ++i)
+            if (std::abs(height(i) - 0.54) < std::abs(height(knee) - 0.54))
+                knee = i;
+        for (std::size_t i = 0; i < path.size(); ++i)
+            out_[path[i]].role = i == 0       ? Role::Hip
+                                 : i == knee  ? Role::Knee
+                                 : i == ankle ? Role::Ankle
+                                 : i < ankle  ? Role::Twist
+                                              : Role::Toe;
+        digits(path[ankle], Role::Toe);
+        return true;
+    }
+
+    void nameLimb(const Limb& l, const std::vector<int>& path, std::size_t fan, bool fore, Role at) {
+        if (l.leg && !quadruped_ && path.size() >= 5 && longLeg(path))
+            return;
         if (l.leg && !fore) {
             static const Role biped[] = {Role::Hip, Role::Knee, Role::Ankle, Role::Toe};
             static const Role hind[] = {Role::Hip, Role::Knee, Role::Ankle, Role::Fetlock, Role::Toe};
