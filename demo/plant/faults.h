@@ -41,6 +41,7 @@ public:
     double shareBelow(std::uint32_t vertex, const std::vector<char>& in) const;
     Vec3d place(int joint) const { return c.skeleton.neutralWorld[joint].translation(); }
     double radius(int joint) const; // median distance of its skin to its bone, metres
+    int above(int joint) const;     // the next joint above that lies elsewhere
     Vec3d boneEnd(int joint) const;
     double bodyHeight() const;
     /// Vertices of the body within a distance over its surface of a vertex, with how far (0 … 1) each lies

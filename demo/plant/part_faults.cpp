@@ -49,10 +49,10 @@ Truth plantSoftPart(Patient& p, const Fault& f) {
     const int k = f.part.empty() ? p.pick(suited) : p.part(f.part);
     const Part& part = p.c.parts[k];
     const int own = p.joint(jointOfPart(p, k));
-    int other = p.c.skeleton.parent[own];
+    int other = p.above(own);
     if (p.roles[other].role == Role::Root) // the root never turns; something next to it does
         for (int j : p.movers({Role::Spine, Role::Hip, Role::Neck}))
-            if (p.c.skeleton.parent[j] == own)
+            if (p.above(j) == own)
                 other = j;
     Eigen::AlignedBox3f box;
     for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
@@ -326,7 +326,7 @@ Truth plantSeam(Patient& p, const Fault& f) {
     c.triangles = std::move(triangles);
     Truth t = p.truth(f, joint);
     t.detector = "inspect";
-    t.joints = {p.name(p.c.skeleton.parent[joint])};
+    t.joints = {p.name(p.above(joint))};
     t.kinds = {"unmerged vertices", "doubled vertices", "seam that cracks"};
     t.unit = "weight";
     for (const auto& [v, other] : twin) {
@@ -355,7 +355,9 @@ Truth plantPivot(Patient& p, const Fault& f) {
     t.cause = "pivot or axis wrong";
     t.unit = "metres";
     t.size = std::abs(far);
-    p.c.skeleton.neutralWorld[joint].translation() += far * across.normalized();
+    for (int j = 0; j < p.c.skeleton.size(); ++j) // with what is one with it
+        if (j == joint || p.roles[j].oneWith == joint)
+            p.c.skeleton.neutralWorld[j].translation() += far * across.normalized();
     rebind(p.c);
     touchFollowing(p, t, joint);
     return t;

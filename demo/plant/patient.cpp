@@ -143,11 +143,18 @@ double Patient::shareBelow(std::uint32_t v, const std::vector<char>& in) const {
     return sum;
 }
 
+int Patient::above(int j) const {
+    int up = c.skeleton.parent[j];
+    while (up >= 0 && roles[up].oneWith >= 0)
+        up = c.skeleton.parent[up];
+    return up;
+}
+
 Vec3d Patient::boneEnd(int j) const {
     const Vec3d way = boneDirection(c, roles, j);
     double longest = 0;
     for (int k = j + 1; k < c.skeleton.size(); ++k)
-        if (c.skeleton.parent[k] == j)
+        if (above(k) == j)
             longest = std::max(longest, (place(k) - place(j)).dot(way));
     return place(j) + std::max(longest, 0.02 * bodyHeight()) * way;
 }
@@ -234,7 +241,7 @@ void Patient::setFollowing(std::uint32_t v, int j, double to) {
     if (in < 1e-9)
         weights[v].push_back({j, in = 1e-9});
     if (out < 1e-9)
-        weights[v].push_back({c.skeleton.parent[j], out = 1e-9});
+        weights[v].push_back({above(j), out = 1e-9});
     for (auto& [k, share] : weights[v])
         share *= below[k] ? to / in : (1 - to) / out;
 }

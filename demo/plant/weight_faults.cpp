@@ -183,9 +183,9 @@ Truth plantHeldByParent(Patient& p, const Fault& f) {
     const int joint = where(p, f,
                             p.movers({Role::Elbow, Role::Knee, Role::Wrist, Role::Ankle, Role::Head,
                                       Role::Fetlock, Role::Neck, Role::Jaw}));
-    int parent = p.c.skeleton.parent[joint];
+    int parent = p.above(joint);
     while (parent >= 0 && p.roles[parent].role == Role::Twist)
-        parent = p.c.skeleton.parent[parent];
+        parent = p.above(parent);
     Truth t = p.truth(f, joint);
     t.kinds = {"stretch", "squash",  "roughness",    "pinch", "volume loss", "bulge",
                "flip",    "contact", "poke-through", "gap",   "lag",         "leak"};
@@ -251,8 +251,8 @@ Truth plantNeighbourFinger(Patient& p, const Fault& f) {
     Truth t = p.truth(f, from);
     t.joints = {p.name(home)};
     for (int j = 0; j < p.c.skeleton.size(); ++j) // of the two fingers
-        if (p.c.skeleton.subtree(home)[j] || p.c.skeleton.subtree(from)[j] ||
-            p.c.skeleton.parent[home] == j || p.c.skeleton.parent[from] == j)
+        if (p.c.skeleton.subtree(home)[j] || p.c.skeleton.subtree(from)[j] || p.above(home) == j ||
+            p.above(from) == j)
             t.joints.push_back(p.name(j));
     t.kinds = {"leak", "stretch",     "squash", "roughness", "spike",
                "lag",  "volume loss", "pinch",  "one-sided", "contact"};
@@ -347,7 +347,7 @@ Truth plantEndJoint(Patient& p, const Fault& f) {
     for (int j = 0; j < p.c.skeleton.size(); ++j)
         if (p.roles[j].role == Role::End)
             ends.push_back(j);
-    const int end = where(p, f, ends), above = p.c.skeleton.parent[end];
+    const int end = where(p, f, ends), above = p.above(end);
     Truth t = p.truth(f, end);
     t.detector = "inspect";
     t.kinds = {"weights on an end joint"};
@@ -375,7 +375,7 @@ Truth plantNoWeight(Patient& p, const Fault& f) {
     t.size = 1;
     for (std::uint32_t v = 0; v < p.c.vertexCount(); ++v)
         if (p.share(v, joint) > 0) {
-            hand(p.weights[v], joint, p.c.skeleton.parent[joint], 1);
+            hand(p.weights[v], joint, p.above(joint), 1);
             std::erase_if(p.weights[v], [&](const auto& w) { return w.first == joint; });
             p.touch(t, v);
         }

@@ -173,12 +173,13 @@ Body besideControls(const Body& body) {
     });
 }
 
-// What animators pull limbs by, below the root and without skin: where the hand and the foot are, and before the
-// elbow and the knee.
+// What animators pull limbs by, below the root and without skin: where the hand and the foot are, and before
+// the elbow and the knee.
 Body withTargets(const Body& body) {
     Body out = body;
     for (const Bone& b : body.bones) {
-        const bool end = isIn(b.role, {Role::Wrist, Role::Ankle}), middle = isIn(b.role, {Role::Elbow, Role::Knee});
+        const bool end = isIn(b.role, {Role::Wrist, Role::Ankle}),
+                   middle = isIn(b.role, {Role::Elbow, Role::Knee});
         if (!end && !middle)
             continue;
         Bone target = b;
@@ -302,26 +303,12 @@ Body scaled(Body body, double by) {
 } // namespace
 
 const std::vector<std::string>& changes() {
-    static const std::vector<std::string> all{"as drawn",
-                                              "axes along bones",
-                                              "axes mirrored",
-                                              "any axes",
-                                              "empty groups",
-                                              "end markers",
-                                              "twists beside",
-                                              "twists between",
-                                              "longer back",
-                                              "double knees",
-                                              "palms",
-                                              "without collarbones and toes",
-                                              "under controls",
-                                              "beside controls",
-                                              "with targets",
-                                              "with muscles",
-                                              "five toes",
-                                              "in centimetres",
-                                              "in kilometres",
-                                              "all at once"};
+    static const std::vector<std::string> all{
+        "as drawn",       "axes along bones", "axes mirrored", "any axes",
+        "empty groups",   "end markers",      "twists beside", "twists between",
+        "longer back",    "double knees",     "palms",         "without collarbones and toes",
+        "under controls", "beside controls",  "with targets",  "with muscles",
+        "five toes",      "in centimetres",   "in kilometres", "all at once"};
     return all;
 }
 

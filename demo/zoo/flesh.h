@@ -11,7 +11,8 @@ namespace hobble::zoo {
 Character fleshed(const Body& body, const Convention& convention, double cell = 0.016, bool hard = false);
 
 /// By a name as recipes write it: "zoo BODY", "zoo low BODY" for a low mesh, "zoo hard BODY" and "zoo hard
-/// low BODY" bound without a blend; "grouped BODY", after those words, with an empty group above every joint. Nothing where there is no such body, or it has no flesh of its own.
+/// low BODY" bound without a blend; "grouped BODY", after those words, with an empty group above every joint.
+/// Nothing where there is no such body, or it has no flesh of its own.
 std::optional<Character> strangerCalled(const std::string& name);
 
 } // namespace hobble::zoo

@@ -122,6 +122,47 @@ private slots:
         QVERIFY(closeVolume(s.surface, all(s.surface), s.neutral).error().find("sheet") != std::string::npos);
     }
 
+    // A lid taken off is a fifth of what is left; a tube's ends are as its radius to its length; a sheet has
+    // no inside.
+    void openingsOfShells() {
+        std::vector<Vec3> points;
+        std::vector<Triangle> triangles;
+        cube(points, triangles, Vec3(0, 0, 0));
+        std::vector<Triangle> lidless(triangles.begin(), triangles.begin() + 10);
+        const Subject whole = solid(points, triangles), open = solid(points, lidless);
+        QCOMPARE(openShares(whole.surface, whole.neutral), std::vector<double>{0});
+        QVERIFY(std::abs(openShares(open.surface, open.neutral).front() - 0.2) < 1e-6);
+
+        TubeSpec spec;
+        spec.capped = false;
+        const Subject pipe = subjectOf(tube(spec));
+        const double share = openShares(pipe.surface, pipe.neutral).front();
+        QVERIFY2(std::abs(share - spec.radius / spec.length) < 1e-3, qPrintable(QString::number(share)));
+
+        const Subject sheet = solid({{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}}, {{0, 1, 2}, {0, 2, 3}});
+        QVERIFY(!(openShares(sheet.surface, sheet.neutral).front() < 1e300));
+    }
+
+    // Of a square pipe three walls: three quarters of their rim are the pipe's own ends. A piece of whole
+    // skin may be so, a piece of cloth may not.
+    void aRimThatIsMostlyOpen() {
+        std::vector<Vec3> points;
+        std::vector<Triangle> triangles;
+        cube(points, triangles, Vec3(0, 0, 0));
+        triangles.erase(triangles.begin(), triangles.begin() + 4); // bottom and lid
+        const Subject s = solid(points, triangles);
+        const std::vector<std::uint32_t> walls{0, 1, 2, 3, 4, 5};
+        QCOMPARE(closeVolume(s.surface, walls, s.neutral).error(), std::string("the surface is open here"));
+        const auto closed = closeVolume(s.surface, walls, s.neutral, kMostOpenRimOfSkin);
+        QVERIFY2(closed, closed ? "" : closed.error().c_str());
+        QVERIFY(std::abs(closed->neutral - 0.5) < 1e-6); // of three walls, pyramids to the middle of the rim
+        // moved rigidly it stays what it is
+        std::vector<Vec3> moved;
+        for (const Vec3& p : s.neutral)
+            moved.push_back(Eigen::AngleAxisf(1.1f, Vec3(1, 2, 3).normalized()) * p + Vec3(4, 5, 6));
+        QVERIFY(std::abs(volumeOf(s.surface, *closed, moved) - closed->neutral) < 1e-4);
+    }
+
     void cutsOfATube() {
         const Subject s = subjectOf(tube());
         for (const double y : {-0.4, 0.0, 0.123}) {

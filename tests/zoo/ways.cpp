@@ -134,8 +134,9 @@ Ways waysOf(const Body& body, const Convention& convention) {
     }
     for (std::size_t j = 0; j < body.bones.size(); ++j) {
         const Role r = body.bones[j].role;
-        if ((body.bones[j].radius <= 0 && !body.bones[j].carries) || body.bones[j].follows || r == Role::Twist || r == Role::Helper || r == Role::Pelvis ||
-            r == Role::Root || body.bones[j].parent < 0)
+        if ((body.bones[j].radius <= 0 && !body.bones[j].carries) || body.bones[j].follows ||
+            r == Role::Twist || r == Role::Helper || r == Role::Pelvis || r == Role::Root ||
+            body.bones[j].parent < 0)
             continue;
         ++out.joints;
         out.planned += turned[j] || (body.bones[j].carries && turned[j + 1]);

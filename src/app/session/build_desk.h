@@ -106,7 +106,7 @@ private:
         std::shared_ptr<const Subject> build, worn; // the same where nothing is worn
         CheckFindings checks;
         std::shared_ptr<const PosedFrame> buildNeutral, wornNeutral;
-        std::vector<double> skinHeld;                // of what is worn
+        std::vector<double> skinHeld;                 // of what is worn
         std::map<std::string, RoleCorrection> chains; // of the build, where its tree lies flat
     };
     static std::shared_ptr<const PosedFrame> neutralFrame(std::shared_ptr<const Subject> subject);

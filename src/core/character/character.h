@@ -32,8 +32,8 @@ struct Skeleton {
     std::vector<std::vector<int>> children() const;
     /// For every joint, whether it is `joint` or one of its descendants.
     std::vector<char> subtree(int joint) const;
-    /// How many bones lie between two joints along the tree, joints that lie on one another having none between
-    /// them; -1 when they share no root.
+    /// How many bones lie between two joints along the tree, joints that lie on one another having none
+    /// between them; -1 when they share no root.
     int boneDistance(int a, int b) const;
 };
 

@@ -164,7 +164,8 @@ Vec3d curlAxis(const Character& c, const std::vector<JointRole>& roles, const Ha
         return Vec3d::Zero();
     const bool thumb = roles[joint].role == Role::Thumb;
     int first = joint;
-    for (int up = joint; up >= 0 && roles[up].role == roles[joint].role; up = nextAbove(c.skeleton, roles, up))
+    for (int up = joint; up >= 0 && roles[up].role == roles[joint].role;
+         up = nextAbove(c.skeleton, roles, up))
         first = up;
     // A thumb closes across the palm, towards the fingers.
     const Vec3d towards = thumb ? Vec3d(hand.palm - hand.across) : hand.palm;
@@ -294,9 +295,9 @@ void nameDigits(const Character& c, std::vector<JointRole>& roles,
         if (hand.thumb >= 0)
             give(hand.thumb, Role::Thumb, 0);
         for (int k = wrist + 1; k < sk.size(); ++k) // a bone of the palm is its finger's
-            if (const int p = nextAbove(sk, roles, k); p >= 0 && roles[p].role == Role::Palm &&
-                                            wristAbove(c, roles, k) == wrist &&
-                                            (roles[k].role == Role::Finger || roles[k].role == Role::Thumb))
+            if (const int p = nextAbove(sk, roles, k);
+                p >= 0 && roles[p].role == Role::Palm && wristAbove(c, roles, k) == wrist &&
+                (roles[k].role == Role::Finger || roles[k].role == Role::Thumb))
                 roles[p].digit = roles[k].digit;
     }
     // Toes are numbered as they lie, from the inside of the foot outwards, on both feet.

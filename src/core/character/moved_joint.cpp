@@ -1,11 +1,36 @@
 #include "core/character/moved_joint.h"
 
+#include <algorithm>
+
 namespace hobble {
+
+namespace {
+
+// The empty group right above a joint, in the same place; -1 where there is none.
+int groupAbove(const Character& c, int joint) {
+    constexpr double same = 1e-5; // metres
+    const Skeleton& sk = c.skeleton;
+    const int p = sk.parent[static_cast<std::size_t>(joint)];
+    if (p < 0 || sk.parent[static_cast<std::size_t>(p)] < 0 || (sk.place(p) - sk.place(joint)).norm() > same)
+        return -1;
+    const auto& held = c.weights.joint;
+    const bool empty = std::find(held.begin(), held.end(), static_cast<std::uint16_t>(p)) == held.end();
+    const bool alone = std::count(sk.parent.begin(), sk.parent.end(), p) == 1;
+    return empty && alone ? p : -1;
+}
+
+} // namespace
 
 void moveJoint(Character& character, int joint, const Transform& world) {
     Skeleton& sk = character.skeleton;
     const auto j = static_cast<std::size_t>(joint);
     const Transform before = sk.neutralWorld[j];
+    if (const int group = groupAbove(character, joint);
+        group >= 0 && world.translation() != before.translation()) {
+        Transform moved = sk.neutralWorld[static_cast<std::size_t>(group)];
+        moved.translation() = world.translation();
+        moveJoint(character, group, moved);
+    }
     sk.neutralWorld[j] = world;
     if (!sk.restWorld.empty())
         sk.restWorld[j] = world * before.inverse() * sk.restWorld[j];

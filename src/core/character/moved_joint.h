@@ -5,8 +5,9 @@
 
 namespace hobble {
 
-/// `world`: of the joint, neutral. Inverse bind matrices follow, so that neutral looks as before; what
-/// drivers watch it by, and turn it about, are the same directions as before.
+/// `world`: of the joint, neutral. An empty group that lies on it goes with it. Inverse bind matrices follow,
+/// so that neutral looks as before; what drivers watch it by, and turn it about, are the same directions as
+/// before.
 void moveJoint(Character& character, int joint, const Transform& world);
 
 } // namespace hobble

@@ -7,8 +7,8 @@
 
 namespace hobble {
 
-/// Adds to the evidence of each joint; y is up. `reachesDown` is lowestReach, `words` what names say, for where the
-/// head is.
+/// Adds to the evidence of each joint; y is up. `reachesDown` is lowestReach, `words` what names say, for
+/// where the head is.
 void addPlace(const Skeleton& skeleton, const MirrorPlane& plane, const std::vector<char>& movesSkin,
               const std::vector<double>& reachesDown, const std::vector<LabelScores>& words,
               std::vector<LabelScores>& evidence);

@@ -273,15 +273,16 @@ private:
         }
     }
 
-    // A leaf between two joints of a limb that goes on is none of its joints, whatever it is called: a muscle, a
-    // twist.
+    // A leaf between two joints of a limb that goes on is none of its joints, whatever it is called: a
+    // muscle, a twist.
     void addBeside(std::vector<LabelScores>& evidence) const {
         const auto children = sk_.children();
         for (int p = 0; p < sk_.size(); ++p) {
             int next = -1; // what goes on, the farthest
             double length = 0;
             for (int k : children[p])
-                if (const double d = (sk_.place(k) - sk_.place(p)).norm(); goesOn(children, k) && d > length) {
+                if (const double d = (sk_.place(k) - sk_.place(p)).norm();
+                    goesOn(children, k) && d > length) {
                     next = k;
                     length = d;
                 }
@@ -509,6 +510,7 @@ std::vector<JointRole> rolesOfAll(const StackedJoints& stacked, const std::vecto
         }
         const LabelScores words = wordsFor(wordsOf(sk.name[j]));
         const bool twist = words[static_cast<std::size_t>(labelOf(Role::Twist, false))] > 0;
+        r.oneWith = stacked.stands[static_cast<std::size_t>(stacked.of[j])];
         r.role = stacked.isAbove[j] ? Role::Control : twist ? Role::Twist : Role::Helper;
         r.fore = false;
         r.digit = -1;
@@ -529,7 +531,7 @@ std::vector<JointRole> guessRoles(const Character& c,
         return corrections.count(c.skeleton.name[at]) > 0 ||
                (at < c.skeleton.humanoidBone.size() && !c.skeleton.humanoidBone[at].empty());
     };
-    if (const auto stacked = stackedJoints(c, holdsSkin(c), isSaid))
+    if (const auto stacked = stackedJoints(c, isSaid))
         return rolesOfAll(*stacked, rolesOfEach(stacked->character, corrections), c.skeleton);
     return rolesOfEach(c, corrections);
 }

@@ -56,10 +56,12 @@ enum class Side { Middle, Left, Right };
 struct JointRole {
     Role role = Role::Unknown;
     Side side = Side::Middle;
-    bool fore = false;          // a quadruped's fore limb
-    int digit = -1;             // a finger: 0 thumb, 1 index … 4 little; a toe: in the order of the tree
-    int segment = 0;            // 0 is nearest the trunk, within a chain of the same role
-    int mirror = -1;            // the joint of the other side; -1 when there is none
+    bool fore = false; // a quadruped's fore limb
+    int digit = -1;    // a finger: 0 thumb, 1 index … 4 little; a toe: in the order of the tree
+    int segment = 0;   // 0 is nearest the trunk, within a chain of the same role
+    int mirror = -1;   // the joint of the other side; -1 when there is none
+    int oneWith =
+        -1; // the joint it lies on and is one with to whoever poses it (stacked_joints.h); -1: its own
     bool pairedByPlace = false; // by where the two stand, because their names do not pair
     bool movesSkin = false;     // it, or something below it, carries skin
     float confidence = 0;       // of role and side, 0 … 1; 1 where a person has said so
@@ -71,8 +73,8 @@ struct JointRole {
 inline constexpr float kLeastHeld = 0.01f;
 std::vector<char> holdsSkin(const Character& character);
 
-/// The next joint above along the limb: controls, twist joints and helpers in between are passed over. −1 where
-/// there is none.
+/// The next joint above along the limb: controls, twist joints and helpers in between are passed over. −1
+/// where there is none.
 int nextAbove(const Skeleton& skeleton, const std::vector<JointRole>& roles, int joint);
 
 /// What a person has said of one joint.

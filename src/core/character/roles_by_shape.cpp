@@ -259,8 +259,8 @@ private:
         }
     }
 
-    // A knee of two joints: what stands within a tenth of the leg of the one above it is taken out of the path, with
-    // the one it doubles. A foot's joints lie close by nature.
+    // A knee of two joints: what stands within a tenth of the leg of the one above it is taken out of the
+    // path, with the one it doubles. A foot's joints lie close by nature.
     std::vector<std::pair<int, int>> takeDoubled(std::vector<int>& path) const {
         double length = 0;
         for (std::size_t i = 1; i < path.size(); ++i)
@@ -276,8 +276,8 @@ private:
         return out;
     }
 
-    // Of a leg that stands straight and has more joints than a man's: the ankle is low, the knee half way to it, and
-    // what lies between shares their rolls. False where it is no such leg.
+    // Of a leg that stands straight and has more joints than a man's: the ankle is low, the knee half way to
+    // it, and what lies between shares their rolls. False where it is no such leg.
     bool longLeg(const std::vector<int>& path) {
         const double hip = place(path[0]).y() - low_;
         const auto height = [&](std::size_t i) { return (place(path[i]).y() - low_) / std::max(hip, 1e-9); };

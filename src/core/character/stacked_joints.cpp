@@ -1,5 +1,7 @@
 #include "core/character/stacked_joints.h"
 
+#include "core/character/roles.h"
+
 #include <algorithm>
 
 namespace hobble {
@@ -28,11 +30,11 @@ std::vector<int> stacks(const Skeleton& sk, const std::vector<char>& holds,
     // From the leaves up, so that of several groups above one joint each finds those below it taken.
     for (int p = sk.size() - 1; p >= 0; --p) {
         const auto at = static_cast<std::size_t>(p);
-        if (holds[at] || !moves[at] || sk.parent[at] < 0)
+        if (holds[at] || sk.parent[at] < 0)
             continue;
         int here = -1, lying = 0, beside = 0;
         for (int k : children[at])
-            if (moves[static_cast<std::size_t>(k)]) {
+            if (moves[static_cast<std::size_t>(k)] || !moves[at]) { // or of nothing that holds any
                 const bool there = (sk.place(k) - sk.place(p)).norm() <= same;
                 here = there ? k : here;
                 lying += there;
@@ -42,8 +44,9 @@ std::vector<int> stacks(const Skeleton& sk, const std::vector<char>& holds,
             continue;
         const int below = of[static_cast<std::size_t>(here)];
         const auto& further = children[static_cast<std::size_t>(below)];
-        const bool goesOn = std::any_of(further.begin(), further.end(),
-                                        [&](int k) { return moves[static_cast<std::size_t>(k)] != 0; });
+        const bool goesOn = std::any_of(further.begin(), further.end(), [&](int k) {
+            return moves[static_cast<std::size_t>(k)] || !moves[at];
+        });
         if (goesOn && beside > 0)
             continue;
         const int kept = beside > 0 ? p : below, given = beside > 0 ? below : p;
@@ -57,8 +60,11 @@ std::vector<int> stacks(const Skeleton& sk, const std::vector<char>& holds,
 
 } // namespace
 
-std::optional<StackedJoints> stackedJoints(const Character& c, const std::vector<char>& holds,
-                                           const std::function<bool(int)>& alone) {
+std::optional<StackedJoints> stackedJoints(const Character& c, const std::function<bool(int)>& alone) {
+    std::vector<char> holds = holdsSkin(c);
+    for (const Part& p : c.parts)
+        if (p.carrier >= 0)
+            holds[static_cast<std::size_t>(p.carrier)] = 1;
     const Skeleton& from = c.skeleton;
     const auto n = from.name.size();
     const std::vector<int> stack = stacks(from, holds, alone);
@@ -88,9 +94,10 @@ std::optional<StackedJoints> stackedJoints(const Character& c, const std::vector
         to.name.push_back(from.name[j]);
         to.parent.push_back(parent[i]);
         to.neutralWorld.push_back(from.neutralWorld[j]);
-        to.neutralLocal.push_back(
-            parent[i] < 0 ? to.neutralWorld.back()
-                          : to.neutralWorld[static_cast<std::size_t>(parent[i])].inverse() * to.neutralWorld.back());
+        to.neutralLocal.push_back(parent[i] < 0
+                                      ? to.neutralWorld.back()
+                                      : to.neutralWorld[static_cast<std::size_t>(parent[i])].inverse() *
+                                            to.neutralWorld.back());
         if (!from.humanoidBone.empty())
             to.humanoidBone.push_back(from.humanoidBone[j]);
     }

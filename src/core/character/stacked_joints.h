@@ -9,17 +9,17 @@
 namespace hobble {
 
 struct StackedJoints {
-    Character character;         // each stack one joint, with all its skin; without drivers, clips and skins
-    std::vector<int> of;         // per joint of the whole: the joint of `character` it is in
-    std::vector<int> stands;     // per joint of `character`: the joint of the whole it stands for
-    std::vector<char> isMember;  // per joint of the whole: in a stack, and not what that stands for
-    std::vector<char> isAbove;   // of those: whether what the stack stands for hangs from it
+    Character character;        // each stack one joint, with all its skin; without drivers, clips and skins
+    std::vector<int> of;        // per joint of the whole: the joint of `character` it is in
+    std::vector<int> stands;    // per joint of `character`: the joint of the whole it stands for
+    std::vector<char> isMember; // per joint of the whole: in a stack, and not what that stands for
+    std::vector<char> isAbove;  // of those: whether what the stack stands for hangs from it
 };
 
-/// Nothing where no joints lie so. A stack is what carries no skin of its own and the one joint at its place
-/// that does, or carries such: the lower where the limb goes on below it, the upper where it goes on beside.
-/// Where it goes on in both ways they are two. `alone` says which joints are never taken into another.
-std::optional<StackedJoints> stackedJoints(const Character& character, const std::vector<char>& holdsSkin,
-                                           const std::function<bool(int)>& alone);
+/// Nothing where no joints lie so. A stack is what holds no skin and no part of its own and the one joint at
+/// its place that does, or carries such: the lower where the limb goes on below it, the upper where it goes
+/// on beside. Where it goes on in both ways they are two. `alone` says which joints are never taken into
+/// another.
+std::optional<StackedJoints> stackedJoints(const Character& character, const std::function<bool(int)>& alone);
 
 } // namespace hobble

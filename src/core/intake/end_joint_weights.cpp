@@ -32,8 +32,8 @@ bool marksTheTip(const Subject& s, int j) {
     default:
         break;
     }
-    const int parent = sk.parent[static_cast<std::size_t>(j)];
-    const int before = parent < 0 ? -1 : sk.parent[static_cast<std::size_t>(parent)];
+    const int parent = nextAbove(sk, s.roles, j);
+    const int before = parent < 0 ? -1 : nextAbove(sk, s.roles, parent);
     if (before < 0)
         return false;
     const Vec3d bone = place(j) - place(parent), up = place(parent) - place(before);

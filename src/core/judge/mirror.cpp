@@ -200,7 +200,7 @@ SideDifference sideDifference(const Subject& s, const MirrorTwins& twins, const 
         const bool across =
             f.side != Side::Middle && s.roles[j].side != f.side; // of a limb's skin, the limb's own joints
         if (!s.roles[j].movesSkin || s.roles[j].role == Role::Twist || s.roles[j].role == Role::Helper ||
-            across || s.character->skeleton.boneDistance(j, f.joint) > 3)
+            s.roles[j].oneWith >= 0 || across || s.character->skeleton.boneDistance(j, f.joint) > 3)
             continue;
         const auto here = s.character->skeleton.subtree(j), there = s.character->skeleton.subtree(m);
         double sum = 0, less = 0, harder = 0;

@@ -32,11 +32,11 @@ struct ContactSetup {
 };
 
 /// Only shells with an inside to sink into: closed ones, and those whose openings (eyes, mouth, a neck) are
-/// less than three hundredths of their area. Open sheets, as garments are, are poke-through's business. What
-/// comes back after a stop is unfinished.
+/// less than three hundredths of their area (`shellOpen`: openShares of volume.h). Open sheets, as garments
+/// are, are poke-through's business. What comes back after a stop is unfinished.
 ContactSetup prepareContact(const Surface& surface, const Character& character,
-                            const std::vector<Vec3>& neutralWelded, double bodyHeight,
-                            const std::atomic<bool>* cancel = nullptr);
+                            const std::vector<Vec3>& neutralWelded, const std::vector<double>& shellOpen,
+                            double bodyHeight, const std::atomic<bool>* cancel = nullptr);
 
 /// Per node of the tree, the one joint that moves it rigidly; -1 where there are several. What the weights
 /// have to do with contact, and all that changes with them.

@@ -135,37 +135,6 @@ std::vector<std::int32_t> commonToNodes(const TriangleTree& tree, const OfLeaf& 
     return out;
 }
 
-// Per shell, whether it is a sheet: the area of its openings, as flat as they are, against its own.
-std::vector<char> sheets(const Surface& s, const std::vector<Vec3>& neutral) {
-    constexpr double kOpenings = 0.03;
-    std::vector<double> area(s.openShell.size(), 0);
-    std::vector<std::vector<std::uint32_t>> of(s.openShell.size());
-    for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
-        const auto shell = static_cast<std::size_t>(s.shellOf[s.triangles[t][0]]);
-        area[shell] += static_cast<double>(s.area[t]);
-        if (s.openShell[shell])
-            of[shell].push_back(t);
-    }
-    std::vector<char> out(s.openShell.begin(), s.openShell.end());
-    for (std::size_t shell = 0; shell < out.size(); ++shell) {
-        if (!out[shell])
-            continue;
-        const auto closed = closeVolume(s, std::move(of[shell]), neutral);
-        if (!closed || closed->neutral <= 0)
-            continue;
-        double open = 0;
-        for (const auto& loop : closed->loops) {
-            Vec3d sum = Vec3d::Zero();
-            for (std::size_t i = 0; i < loop.size(); ++i)
-                sum += neutral[loop[i]].cast<double>().cross(
-                    neutral[loop[(i + 1) % loop.size()]].cast<double>());
-            open += 0.5 * sum.norm();
-        }
-        out[shell] = open > kOpenings * area[shell];
-    }
-    return out;
-}
-
 } // namespace
 
 std::int32_t carrierOf(const SkinWeights& w, std::uint32_t v) {
@@ -191,15 +160,17 @@ std::vector<std::int32_t> nodeCarriers(const Character& c, const Surface& s, con
 }
 
 ContactSetup prepareContact(const Surface& s, const Character& c, const std::vector<Vec3>& neutral,
-                            double height, const std::atomic<bool>* cancel) {
+                            const std::vector<double>& shellOpen, double height,
+                            const std::atomic<bool>* cancel) {
     ContactSetup out;
     const std::size_t parts = c.parts.size();
-    const std::vector<char> sheet = // a lone sheet is all there is to look at
-        parts > 1 ? sheets(s, neutral) : std::vector<char>(s.openShell.size(), 0);
+    const auto isSheet = [&](std::size_t shell) { // a lone sheet is all there is to look at
+        return parts > 1 && shellOpen[shell] > kMostOpenShell;
+    };
     out.partOf.resize(s.triangles.size());
     std::vector<std::uint32_t> all;
     for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
-        if (!sheet[static_cast<std::size_t>(s.shellOf[s.triangles[t][0]])])
+        if (!isSheet(s.shellOf[s.triangles[t][0]]))
             all.push_back(t);
         const std::uint32_t file = s.fileTriangle[t];
         const auto it = std::upper_bound(c.parts.begin(), c.parts.end(), file,

@@ -63,9 +63,12 @@ JoinedZones joinZones(const Subject& s, const Motion& motion) {
         JoinedZones::Piece piece;
         piece.turn = k;
         std::vector<std::uint32_t> triangles;
+        bool skin = true;
         for (std::size_t i = 0; i < n; ++i) {
             if (find(i) != k)
                 continue;
+            skin = skin && zone(i).shell >= 0 &&
+                   s.shellOpen[static_cast<std::size_t>(zone(i).shell)] <= kMostOpenShell;
             piece.turns.push_back(i);
             if (most[i] > most[piece.turn])
                 piece.turn = i;
@@ -75,7 +78,8 @@ JoinedZones joinZones(const Subject& s, const Motion& motion) {
             continue;
         std::sort(triangles.begin(), triangles.end());
         triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
-        if (auto closed = closeVolume(s.surface, std::move(triangles), s.neutral))
+        if (auto closed = closeVolume(s.surface, std::move(triangles), s.neutral,
+                                      skin ? kMostOpenRimOfSkin : kMostOpenRim))
             piece.volume = std::move(*closed);
         out.pieces.push_back(std::move(piece));
     }

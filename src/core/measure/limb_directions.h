@@ -22,8 +22,8 @@ struct SkinHeld {
 /// `neutral` has one position per welded vertex.
 SkinHeld skinHeld(const Skeleton& skeleton, const Surface& surface, const std::vector<Vec3>& neutral);
 
-/// The next joint above that holds skin: what a joint's skin blends with, whatever empty groups and controls lie
-/// between. Where none above does, the parent.
+/// The next joint above that holds skin: what a joint's skin blends with, whatever empty groups and controls
+/// lie between. Where none above does, the parent.
 int holderAbove(const Skeleton& skeleton, const SkinHeld& held, int joint);
 
 struct LimbDirections { // unit, world

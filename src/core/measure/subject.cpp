@@ -48,7 +48,7 @@ void prepareCovering(Subject& s, const Progress& progress) {
 
 void prepareContacts(Subject& s, const Progress& progress) {
     s.contact = std::make_shared<const ContactSetup>(
-        prepareContact(s.surface, *s.character, s.neutral, s.body.height, progress.cancel));
+        prepareContact(s.surface, *s.character, s.neutral, s.shellOpen, s.body.height, progress.cancel));
 }
 
 void prepareOpenings(Subject& s) {
@@ -82,6 +82,7 @@ Subject prepareSubject(std::shared_ptr<const Character> character, const Progres
         s.rings = restRings(s.surface, s.neutral);
         s.held = skinHeld(c.skeleton, s.surface, s.neutral);
         s.extent = c.extent();
+        s.shellOpen = openShares(s.surface, s.neutral);
     });
     step(0.05, [&](const Progress&) {
         s.tree = std::make_shared<const TriangleTree>(skinTree(s.surface, s.neutral));

@@ -29,6 +29,7 @@ struct Subject {
     SharedVector<RestTriangle> rest;           // per surface triangle
     SharedVector<RestRing> rings;              // per welded vertex
     double extent = 0;                         // metres: Character::extent
+    SharedVector<double> shellOpen;            // per shell: openShares
     std::shared_ptr<const TriangleTree> tree;  // over the whole surface
     std::shared_ptr<const Boxes> neutralBoxes; // of the tree
     std::shared_ptr<const CoverSetup> cover;

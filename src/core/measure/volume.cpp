@@ -1,7 +1,10 @@
 #include "core/measure/volume.h"
 
+#include "core/disjoint_sets.h"
+
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -30,12 +33,10 @@ void eachFacet(const Surface& surface, const ClosedVolume& closed, const std::ve
     }
 }
 
-constexpr double kMostOpen = 0.4; // of a rim: half a tube, whose sides are open all along, has two thirds
-
 } // namespace
 
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
-                                 const std::vector<Vec3>& neutral) {
+                                 const std::vector<Vec3>& neutral, double mostOpen) {
     if (triangles.empty())
         return Error{"nothing to enclose"};
     ClosedVolume out;
@@ -127,7 +128,7 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
             b = c;
         }
         // A hole wholly within is closed like a rim; so is one that meets the rim with a lesser part of it.
-        if (open > kMostOpen * length && open < (1 - 1e-9) * length)
+        if (open > mostOpen * length && open < (1 - 1e-9) * length)
             return Error{"the surface is open here"};
         out.loops.push_back(std::move(loop));
     }
@@ -139,6 +140,65 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
     // Isoperimetric quotient 36πV²/A³ is 1 for a ball and near 0 for a sheet: a cloth has no inside to lose.
     if (36 * kPi * out.neutral * out.neutral < 1e-3 * area * area * area)
         return Error{"it is a sheet with nothing inside"};
+    return out;
+}
+
+std::vector<double> openShares(const Surface& s, const std::vector<Vec3>& neutral) {
+    const std::size_t shells = s.openShell.size();
+    std::vector<double> out(shells, 0), area(shells, 0), six(shells, 0);
+    const auto shellAt = [&](std::uint32_t v) { return static_cast<std::size_t>(s.shellOf[v]); };
+    const auto at = [&](std::uint32_t v) -> Vec3d { return neutral[v].cast<double>(); };
+    // Edges that their triangles do not use as often one way as the other, and which of them hang together:
+    // an opening, whatever its triangles are like.
+    std::vector<std::uint64_t> used;
+    for (std::uint32_t t = 0; t < s.triangles.size(); ++t) {
+        const Triangle& f = s.triangles[t];
+        area[shellAt(f[0])] += static_cast<double>(s.area[t]);
+        if (!s.openShell[shellAt(f[0])])
+            continue;
+        six[shellAt(f[0])] += at(f[0]).dot(at(f[1]).cross(at(f[2])));
+        for (int k = 0; k < 3; ++k)
+            used.push_back(directed(f[k], f[(k + 1) % 3]));
+    }
+    std::sort(used.begin(), used.end());
+    const auto count = [&](std::uint64_t edge) {
+        const auto [first, last] = std::equal_range(used.begin(), used.end(), edge);
+        return last - first;
+    };
+    struct Rim {
+        std::uint32_t a, b;
+        double times;
+    };
+    std::vector<Rim> rims;
+    DisjointSets openings(s.vertexCount());
+    for (std::size_t i = 0; i < used.size(); ++i) {
+        if (i > 0 && used[i] == used[i - 1])
+            continue;
+        const auto a = static_cast<std::uint32_t>(used[i] >> 32), b = static_cast<std::uint32_t>(used[i]);
+        if (const auto net = count(used[i]) - count(directed(b, a)); net > 0) {
+            rims.push_back({a, b, static_cast<double>(net)});
+            openings.join(a, b);
+        }
+    }
+    std::unordered_map<std::uint32_t, std::pair<Vec3d, double>> middle;
+    for (const Rim& r : rims) {
+        auto& [sum, edges] = middle.try_emplace(openings.find(r.a), Vec3d::Zero(), 0.0).first->second;
+        sum += 0.5 * (at(r.a) + at(r.b));
+        ++edges;
+    }
+    std::map<std::uint32_t, Vec3d> flat; // of each opening
+    for (const Rim& r : rims) {
+        const auto& [sum, edges] = middle.at(openings.find(r.a));
+        const Vec3d centre = sum / edges;
+        flat.try_emplace(openings.find(r.a), Vec3d::Zero()).first->second +=
+            0.5 * r.times * (at(r.a) - centre).cross(at(r.b) - centre);
+        six[shellAt(r.a)] += r.times * at(r.b).dot(at(r.a).cross(centre));
+    }
+    for (const auto& [opening, vector] : flat)
+        out[shellAt(opening)] += vector.norm();
+    for (std::size_t shell = 0; shell < shells; ++shell)
+        if (s.openShell[shell])
+            out[shell] = six[shell] > 0 && area[shell] > 0 ? out[shell] / area[shell] : INFINITY;
     return out;
 }
 

@@ -17,10 +17,20 @@ struct ClosedVolume {
     bool operator==(const ClosedVolume&) const = default;
 };
 
+/// Of a piece's rim, the most that may be the surface's own opening: half a tube, whose sides are open all
+/// along, has two thirds. Of skin that is whole but for small openings (eyes, mouth, a neck below a collar)
+/// more: what it encloses is not in doubt.
+inline constexpr double kMostOpenRim = 0.4, kMostOpenRimOfSkin = 0.9;
+
 /// Fails, saying why, where the piece cannot be closed: an open border cut across, faces turned about, or a
 /// sheet with nothing inside.
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
-                                 const std::vector<Vec3>& neutral);
+                                 const std::vector<Vec3>& neutral, double mostOpen = kMostOpenRim);
+
+/// Per shell the area of its openings, as flat as they are, over its own: 0 where it is closed, infinite
+/// where nothing is inside. What has less than three hundredths is skin, not a sheet.
+std::vector<double> openShares(const Surface& surface, const std::vector<Vec3>& neutral);
+inline constexpr double kMostOpenShell = 0.03;
 
 /// m³; positive when the triangles face outwards.
 double volumeOf(const Surface& surface, const ClosedVolume& closed, const std::vector<Vec3>& positions);

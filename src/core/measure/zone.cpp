@@ -167,7 +167,10 @@ double limbRadius(const Subject& subject, const JointZone& zone) {
 
 // Girth and volume belong to the shell around the joint: the tightest that winds about it (the body, not the
 // coat), or failing that the largest that closes.
-void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& neutral, JointZone& zone) {
+void chooseShell(const Subject& subject, JointZone& zone) {
+    const Character& c = *subject.character;
+    const Surface& s = subject.surface;
+    const std::vector<Vec3>& neutral = subject.neutral;
     std::map<std::uint32_t, std::vector<std::uint32_t>> byShell;
     std::vector<std::uint32_t>* own = nullptr; // those that follow each other are of one shell
     std::uint32_t ownShell = 0;
@@ -184,7 +187,8 @@ void chooseShell(const Character& c, const Surface& s, const std::vector<Vec3>& 
         double area = 0;
         for (std::uint32_t t : triangles)
             area += s.area[t];
-        auto closed = closeVolume(s, triangles, neutral);
+        const bool skin = subject.shellOpen[shell] <= kMostOpenShell;
+        auto closed = closeVolume(s, triangles, neutral, skin ? kMostOpenRimOfSkin : kMostOpenRim);
         if (!closed || closed->neutral <= 0) {
             if (!zone.volume && area > largestArea) {
                 largestArea = area;
@@ -270,6 +274,8 @@ JointZone jointZone(const Subject& subject, int joint) {
     const std::vector<Vec3>& neutral = subject.neutral;
     JointZone zone;
     zone.joint = joint;
+    if (subject.roles[static_cast<std::size_t>(joint)].oneWith >= 0)
+        return zone; // of the joint it is one with
     const std::vector<float> shares = followShares(c, joint);
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
         if (inBlend(followingAt(s.weights, v, shares)))
@@ -298,7 +304,7 @@ JointZone jointZone(const Subject& subject, int joint) {
     zone.triangles = trianglesWithin(s, zone.vertices);
     for (std::uint32_t t : zone.triangles)
         zone.area += s.area[t];
-    chooseShell(c, s, neutral, zone);
+    chooseShell(subject, zone);
     if (zone.shell >= 0)
         cutSections(subject, limb, zone);
     return zone;

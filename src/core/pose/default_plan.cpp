@@ -8,8 +8,10 @@
 namespace hobble {
 
 Plan defaultPlan(const Character& character, const std::vector<JointRole>& roles) {
-    const auto isSomething = [&](int j) { return !seenThrough(labelOf(roles[static_cast<std::size_t>(j)].role, false)); };
-    const auto stacked = stackedJoints(character, holdsSkin(character), isSomething);
+    const auto isSomething = [&](int j) {
+        return !seenThrough(labelOf(roles[static_cast<std::size_t>(j)].role, false));
+    };
+    const auto stacked = stackedJoints(character, isSomething);
     if (!stacked)
         return Planner(character, roles).make();
     // Of joints that lie on one another one is turned, and the next of its limb is next to it.

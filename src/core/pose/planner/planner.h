@@ -47,7 +47,8 @@ private:
     Vec3d lever(int j) const;
     // About an axis across the body, whichever way round brings the skin `towards`.
     Vec3d about(const Vec3d& axis, int j, const Vec3d& towards) const;
-    // A limb that reaches out to the side, as an insect's or a lizard's, rather than down: it is raised and lowered.
+    // A limb that reaches out to the side, as an insect's or a lizard's, rather than down: it is raised and
+    // lowered.
     bool sprawls(int j) const;
     Vec3d toOwnFrame(int j, const Vec3d& worldAxis) const {
         return rotationOf(c_.skeleton.neutralWorld[j]).inverse() * worldAxis;
