@@ -131,7 +131,7 @@ struct FindingMerger::Growing {
         if (sameMotion && peakStep == o.peakStep)
             unite(triangles, o.triangles);
         const Growing mine = *this;
-        if (worse(kind, o.value, value)) {
+        if (showsItBetter(o, kind)) {
             motion = o.motion;
             peakStep = o.peakStep;
             value = o.value;
@@ -146,6 +146,15 @@ struct FindingMerger::Growing {
             firstValue = early.firstValue;
             onset = early.onset;
         }
+    }
+
+    // Of motions that show it as badly but for rounding the first: a joint's own before a whole pose.
+    bool showsItBetter(const Growing& o, Kind kind) const {
+        const double hair = (faultIsAbove(kind) ? 1e-3 : -1e-3) * std::abs(value);
+        return worse(kind, o.value,
+                     motion == o.motion  ? value
+                     : motion < o.motion ? value + hair
+                                         : value - hair);
     }
 
     static void unite(std::vector<std::uint32_t>& into, const std::vector<std::uint32_t>& more) {
