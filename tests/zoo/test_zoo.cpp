@@ -1,4 +1,5 @@
 // What is guessed of strangers: roles, sides and limbs against what they are, tuned and untuned apart.
+#include "core/character/body.h"
 #include "support/suite.h"
 #include "zoo/score.h"
 #include "zoo/ways.h"
@@ -92,6 +93,35 @@ private slots:
             QVERIFY2(score.limb() >= 0.97, qPrintable(QString::fromStdString(change) + QLatin1Char(' ') +
                                                       QString::number(score.limb())));
         }
+    }
+
+    // Two bodies in one skeleton are two; one is one, and so is one whose head has a tree of its own.
+    void bodiesInOneFile() {
+        Body both, headApart;
+        for (const Body& body : bodies()) {
+            const Character c = characterOf(body, conventions().front());
+            QVERIFY2(rootsOfBodies(c, guessRoles(c)).size() <= 1, body.name.c_str());
+            if (body.name != "person" && body.name != "dog")
+                continue;
+            const auto first = static_cast<int>(both.bones.size());
+            for (Bone b : body.bones) {
+                b.parent += b.parent < 0 ? 0 : first;
+                b.at += Vec3d(first > 0 ? 3 : 0, 0, 0);
+                both.bones.push_back(b);
+            }
+            if (body.name == "person")
+                headApart = body;
+        }
+        const Character two = characterOf(both, conventions().front());
+        const std::vector<int> roots = rootsOfBodies(two, guessRoles(two));
+        QCOMPARE(roots.size(), std::size_t(2));
+        for (int r : roots)
+            QCOMPARE(two.skeleton.parent[static_cast<std::size_t>(r)], -1);
+        for (Bone& b : headApart.bones)
+            if (b.role == Role::Head)
+                b.parent = -1;
+        const Character one = characterOf(headApart, conventions().front());
+        QCOMPARE(rootsOfBodies(one, guessRoles(one)).size(), std::size_t(1));
     }
 
     // Joints that lie on one another are one: for the bones between two, and what a joint's skin blends with.

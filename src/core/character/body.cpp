@@ -1,9 +1,11 @@
 #include "core/character/body.h"
 
 #include "core/character/hand.h"
+#include "core/disjoint_sets.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace hobble {
 
@@ -243,15 +245,64 @@ BodyFrame bodyFrame(const Character& c, const std::vector<JointRole>& roles) {
     return body;
 }
 
+std::vector<int> rootsOfBodies(const Character& c, const std::vector<JointRole>& roles) {
+    constexpr std::size_t leastJoints = 4;
+    constexpr double leastShare = 0.03; // of the skin
+    const Skeleton& sk = c.skeleton;
+    std::vector<std::uint32_t> root(roles.size());
+    for (std::size_t j = 0; j < roles.size(); ++j)
+        root[j] =
+            sk.parent[j] < 0 ? static_cast<std::uint32_t>(j) : root[static_cast<std::size_t>(sk.parent[j])];
+    DisjointSets one(roles.size()); // by their roots
+    std::vector<double> held(roles.size(), 0);
+    double all = 0;
+    for (std::uint32_t v = 0; v < c.vertexCount(); ++v)
+        for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i) {
+            held[c.weights.joint[i]] += c.weights.weight[i];
+            all += c.weights.weight[i];
+            if (c.weights.weight[i] >= kLeastHeld)
+                one.join(root[c.weights.joint[i]], root[c.weights.joint[c.weights.first[v]]]);
+        }
+    struct Tree {
+        std::size_t joints = 0;
+        double skin = 0;
+        int heads = 0, limbs = 0;
+    };
+    std::map<std::uint32_t, Tree> trees;
+    for (std::size_t j = 0; j < roles.size(); ++j) {
+        if (held[j] <= 0)
+            continue;
+        Tree& t = trees[one.find(root[j])];
+        ++t.joints;
+        t.skin += held[j];
+        t.heads += roles[j].role == Role::Head;
+        t.limbs +=
+            roles[j].role == Role::Hip || roles[j].role == Role::Shoulder || roles[j].role == Role::Wing;
+    }
+    std::vector<int> heads, limbs;
+    for (const auto& [at, t] : trees) {
+        if (t.joints < leastJoints || t.skin < leastShare * all)
+            continue;
+        if (t.heads > 0)
+            heads.push_back(static_cast<int>(at));
+        if (t.limbs > 1)
+            limbs.push_back(static_cast<int>(at));
+    }
+    return heads.size() >= limbs.size() ? heads : limbs;
+}
+
 Vec3d boneDirection(const Character& c, const std::vector<JointRole>& roles, int joint) {
     const Skeleton& sk = c.skeleton;
     auto side = [&](int k) { return besideLimb(roles[k].role); };
+    auto hangsFrom = [&](int k) { // an end marks the bone of what it hangs from, a twist's no other's
+        return roles[k].role == Role::End ? sk.parent[k] : nextAbove(sk, roles, k);
+    };
     Vec3d sum = Vec3d::Zero();
     const double tiny = 1e-5 * std::max(c.extent(), 1e-9);
     // What goes on from it first, then whatever else holds skin, then markers.
     for (int pass = 0; pass < 3 && sum.norm() <= tiny; ++pass)
         for (int k = joint + 1; k < sk.size(); ++k)
-            if (!side(k) && nextAbove(sk, roles, k) == joint &&
+            if (!side(k) && hangsFrom(k) == joint &&
                 (pass == 2 ||
                  (roles[k].movesSkin && (pass == 1 || goesOn(roles[joint].role, roles[k].role)))))
                 sum += c.skeleton.place(k) - c.skeleton.place(joint);

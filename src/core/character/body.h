@@ -16,6 +16,11 @@ struct BodyFrame {
 
 BodyFrame bodyFrame(const Character& character, const std::vector<JointRole>& roles);
 
+/// The roots of what are bodies of their own in one file: trees of joints with skin that share no vertex with
+/// another, and more than one of which has a head, or limbs. One body in two trees (a face beside its body)
+/// is one.
+std::vector<int> rootsOfBodies(const Character& character, const std::vector<JointRole>& roles);
+
 /// Unit vector along the bone of a joint towards its tip: to the next joint of its chain, or failing that to
 /// the skin it carries; zero when there is neither.
 Vec3d boneDirection(const Character& character, const std::vector<JointRole>& roles, int joint);

@@ -290,8 +290,9 @@ private:
                 continue;
             const Vec3d bone = (sk_.place(next) - sk_.place(p)) / length;
             for (int k : children[p]) {
-                const double along = (sk_.place(k) - sk_.place(p)).dot(bone) / length;
-                if (!out_[k].movesSkin || goesOn(children, k) || along < 0.05 || along > 0.95 ||
+                const Vec3d to = sk_.place(k) - sk_.place(p);
+                const double along = to.dot(bone) / length, off = (to - to.dot(bone) * bone).norm() / length;
+                if (!out_[k].movesSkin || goesOn(children, k) || along < 0.05 || along > 0.95 || off > 0.3 ||
                     out_[k].side != out_[next].side || out_[k].side == Side::Middle)
                     continue;
                 for (Label l = 0; l < kLabels; ++l)

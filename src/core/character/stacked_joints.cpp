@@ -62,6 +62,8 @@ std::vector<int> stacks(const Skeleton& sk, const std::vector<char>& holds,
 
 std::optional<StackedJoints> stackedJoints(const Character& c, const std::function<bool(int)>& alone) {
     std::vector<char> holds = holdsSkin(c);
+    if (std::none_of(holds.begin(), holds.end(), [](char h) { return h != 0; }))
+        return std::nullopt; // a capture's joints each have a turn of their own
     for (const Part& p : c.parts)
         if (p.carrier >= 0)
             holds[static_cast<std::size_t>(p.carrier)] = 1;

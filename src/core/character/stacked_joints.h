@@ -16,10 +16,10 @@ struct StackedJoints {
     std::vector<char> isAbove;  // of those: whether what the stack stands for hangs from it
 };
 
-/// Nothing where no joints lie so. A stack is what holds no skin and no part of its own and the one joint at
-/// its place that does, or carries such: the lower where the limb goes on below it, the upper where it goes
-/// on beside. Where it goes on in both ways they are two. `alone` says which joints are never taken into
-/// another.
+/// Nothing where no joints lie so, or nothing holds skin at all. A stack is what holds no skin and no part of
+/// its own and the one joint at its place that does, or carries such: the lower where the limb goes on below
+/// it, the upper where it goes on beside. Where it goes on in both ways they are two. `alone` says which
+/// joints are never taken into another.
 std::optional<StackedJoints> stackedJoints(const Character& character, const std::function<bool(int)>& alone);
 
 } // namespace hobble

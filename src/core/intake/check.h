@@ -71,6 +71,7 @@ CheckFindings checkStraightLimbs(const Subject&, const IntakeLimits&);
 CheckFindings checkPivots(const Subject&, const IntakeLimits&);
 CheckFindings checkBindPose(const Subject&, const IntakeLimits&);
 CheckFindings checkFacing(const Subject&, const IntakeLimits&);
+CheckFindings checkSeveralCharacters(const Subject&, const IntakeLimits&);
 CheckFindings checkFollowsLimb(const Subject&, const IntakeLimits&);
 CheckFindings checkEdgeLoops(const Subject&, const IntakeLimits&);
 CheckFindings checkLoopsAskew(const Subject&, const IntakeLimits&);

@@ -7,6 +7,7 @@ namespace hobble {
 const std::vector<Check>& intakeChecks() {
     static const std::vector<Check> all{
         {"transforms not applied", "scales are applied and the size is a creature's", checkTransforms},
+        {"several characters in one file", "the file holds one character", checkSeveralCharacters},
         {"limb that does not follow", "the tree goes the way the skin does", checkFollowsLimb},
         {"part bound to nothing", "every part is bound", checkUnboundParts},
         {"vertices with no weight", "every vertex has a weight", checkUnweightedVertices},

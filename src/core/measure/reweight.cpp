@@ -99,7 +99,8 @@ std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Cha
         if (!again && !before.zones[static_cast<std::size_t>(j)].blendVertices.empty())
             again = !(limbDirections(c.skeleton, before.held, s.extent, j) ==
                       limbDirections(c.skeleton, s.held, s.extent, j));
-        out[static_cast<std::size_t>(j)] = again;
+        const auto at = static_cast<std::size_t>(j);
+        out[at] = again || (before.roles[at].oneWith < 0) != (s.roles[at].oneWith < 0);
     }
     return out;
 }

@@ -158,7 +158,8 @@ std::vector<double> openShares(const Surface& s, const std::vector<Vec3>& neutra
             continue;
         six[shellAt(f[0])] += at(f[0]).dot(at(f[1]).cross(at(f[2])));
         for (int k = 0; k < 3; ++k)
-            used.push_back(directed(f[k], f[(k + 1) % 3]));
+            if (!s.wholeRing[f[k]] && !s.wholeRing[f[(k + 1) % 3]]) // the others have their opposite
+                used.push_back(directed(f[k], f[(k + 1) % 3]));
     }
     std::sort(used.begin(), used.end());
     const auto count = [&](std::uint64_t edge) {

@@ -123,11 +123,17 @@ void dropIslands(const Character& c, const Surface& s, const std::vector<Vec3>& 
 bool isOfLimb(const Subject& subject, const std::vector<EdgePoint>& loop, int joint) {
     const Skeleton& sk = subject.character->skeleton;
     std::vector<char> own = sk.subtree(joint);
+    const auto isEmptyGroup = [&](int j) { return subject.roles[static_cast<std::size_t>(j)].oneWith >= 0; };
     for (int up = sk.parent[joint], k = 0; up >= 0 && k < 3; up = sk.parent[up]) {
         own[up] = 1;
-        k += subject.held.weight[static_cast<std::size_t>(up)] > 0; // empty groups are no bones
+        k += !isEmptyGroup(up);
     }
-    const auto above = [&](int j) { return holderAbove(sk, subject.held, j); };
+    const auto above = [&](int j) {
+        int up = sk.parent[j];
+        while (up >= 0 && isEmptyGroup(up))
+            up = sk.parent[up];
+        return up;
+    };
     if (const int p = above(joint); p >= 0) // twist joints and helpers beside it
         for (int k = 0; k < sk.size(); ++k)
             own[k] |= (subject.roles[k].role == Role::Twist || subject.roles[k].role == Role::Helper) &&

@@ -72,6 +72,12 @@ std::vector<std::string> notesOn(const Comparison& c) {
     const Character &before = *c.sides[0].subject->character, &now = *c.sides[1].subject->character;
     if (c.versus == Versus::Itself && c.sides[0].run->method == c.sides[1].run->method)
         out.push_back(say("Both sides are the same file."));
+    for (std::size_t side : {std::size_t(0), std::size_t(1)}) {
+        const Subject& s = *c.sides[side].subject;
+        if (const std::size_t n = rootsOfBodies(*s.character, s.roles).size(); n > 1)
+            out.push_back(say("%s holds %zu characters; they are compared as one body.",
+                              side == 0 ? say("The other file").c_str() : say("This file").c_str(), n));
+    }
     if (c.mirrored() && !c.sides[1].subject->mirror.found)
         out.push_back(
             say("No plane was found that this body is mirrored at: its left cannot be laid over its right."));
