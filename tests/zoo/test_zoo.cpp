@@ -1,5 +1,6 @@
 // What is guessed of strangers: roles, sides and limbs against what they are, tuned and untuned apart.
 #include "core/character/body.h"
+#include "core/character/moved_joint.h"
 #include "support/suite.h"
 #include "zoo/score.h"
 #include "zoo/ways.h"
@@ -156,6 +157,35 @@ private slots:
                     QCOMPARE(same.motions[i].turns[k].joint,
                              now[static_cast<std::size_t>(plan.motions[i].turns[k].joint)]);
             }
+        }
+    }
+
+    // A pivot put right takes its empty group along, so that the two stay one; skin and what hangs below
+    // stay.
+    void aMovedJointTakesItsGroupAlong() {
+        for (const Body& body : bodies()) {
+            if (body.name != "person")
+                continue;
+            Character c = characterOf(changed(body, "empty groups"), conventions().front());
+            const auto before = guessRoles(c);
+            const int joint = c.skeleton.find("forearm_l"),
+                      group = c.skeleton.parent[static_cast<std::size_t>(joint)],
+                      hand = c.skeleton.find("hand_l");
+            const Vec3d handBefore = c.skeleton.place(hand);
+            Transform world = c.skeleton.neutralWorld[static_cast<std::size_t>(joint)];
+            world.translation() += Vec3d(0, 0.02, 0.01);
+            moveJoint(c, joint, world);
+            QVERIFY((c.skeleton.place(group) - world.translation()).norm() < 1e-12);
+            QVERIFY((c.skeleton.place(hand) - handBefore).norm() < 1e-12);
+            const auto after = guessRoles(c);
+            for (std::size_t j = 0; j < before.size(); ++j) {
+                QCOMPARE(after[j].role, before[j].role);
+                QCOMPARE(after[j].oneWith, before[j].oneWith);
+            }
+            // what hangs together by locals stands where it is said to stand
+            const auto posed = worldTransforms(c.skeleton, Pose::neutral(c.skeleton));
+            for (std::size_t j = 0; j < posed.size(); ++j)
+                QVERIFY((posed[j].translation() - c.skeleton.neutralWorld[j].translation()).norm() < 1e-9);
         }
     }
 
