@@ -23,32 +23,26 @@ int main(int argc, char** argv) {
         row(name, s);
     row("tuned on", all.tuned);
     row("untuned", all.untuned);
-    const ZooScore altered = scoreChanges(tell);
-    for (const auto& [name, s] : altered.byChange)
+    const ZooScore underChanges = scoreChanges(tell);
+    for (const auto& [name, s] : underChanges.byChange)
         row(name, s);
-    row("changed, tuned on", altered.tuned);
-    row("changed, untuned", altered.untuned);
+    row("changed, tuned on", underChanges.tuned);
+    row("changed, untuned", underChanges.untuned);
     std::printf("\n| bind pose | motions with a way | go it | joints that a motion of their role turns | "
                 "least coverage "
                 "|\n|---|---|---|---|---|\n");
-    for (const std::string& pose : bindPoses()) {
+    const auto wayRow = [&](const std::string& how, const auto& altered) {
         Ways ways;
         for (const Body& body : bodies())
-            ways.add(waysOf(inBindPose(body, pose), conventions().front()));
-        std::printf("| %s | %d | %.3f | %.3f | %.3f |\n", pose.c_str(), ways.asked, ways.share(),
+            ways.add(waysOf(altered(body, how), conventions().front()));
+        std::printf("| %s | %d | %.3f | %.3f | %.3f |\n", how.c_str(), ways.asked, ways.share(),
                     ways.plannedShare(), ways.leastCoverage);
         for (const std::string& w : ways.wrong)
             if (tell)
-                std::printf("  %s: %s\n", pose.c_str(), w.c_str());
-    }
-    for (const std::string& change : changes()) {
-        Ways ways;
-        for (const Body& body : bodies())
-            ways.add(waysOf(changed(body, change), conventions().front()));
-        std::printf("| %s | %d | %.3f | %.3f | %.3f |\n", change.c_str(), ways.asked, ways.share(),
-                    ways.plannedShare(), ways.leastCoverage);
-        for (const std::string& w : ways.wrong)
-            if (tell)
-                std::printf("  %s: %s\n", change.c_str(), w.c_str());
-    }
+                std::printf("  %s: %s\n", how.c_str(), w.c_str());
+    };
+    for (const std::string& pose : bindPoses())
+        wayRow(pose, inBindPose);
+    for (const std::string& change : changes())
+        wayRow(change, changed);
 }
