@@ -239,6 +239,8 @@ private:
             head(path);
             return;
         }
+        const std::vector<std::pair<int, int>> doubled =
+            l.leg ? takeDoubled(path) : std::vector<std::pair<int, int>>();
         // where it fans out is the hand or the foot
         std::size_t fan = path.size();
         for (std::size_t i = 1; i < path.size() && fan == path.size(); ++i) {
@@ -250,8 +252,6 @@ private:
                 fan = i;
         }
         const bool fore = quadruped_ && l.leg && l.attached != pelvis_;
-        const std::vector<std::pair<int, int>> doubled =
-            l.leg ? takeDoubled(path) : std::vector<std::pair<int, int>>();
         nameLimb(l, path, fan, fore, at);
         for (const auto& [second, first] : doubled) {
             out_[second].role = out_[first].role;
@@ -259,8 +259,8 @@ private:
         }
     }
 
-    // A knee of two joints: what stands within a tenth of the leg of the one above it is taken out of the
-    // path, with the one it doubles. A foot's joints lie close by nature.
+    // A knee of two joints: what stands close below another is taken out of the path, with the one it
+    // doubles. A foot's joints lie close by nature.
     std::vector<std::pair<int, int>> takeDoubled(std::vector<int>& path) const {
         double length = 0;
         for (std::size_t i = 1; i < path.size(); ++i)

@@ -75,6 +75,10 @@ std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Cha
     std::vector<std::pair<std::uint32_t, std::uint32_t>> hard;
     std::set_union(before.held.hardEdges.begin(), before.held.hardEdges.end(), s.held.hardEdges.begin(),
                    s.held.hardEdges.end(), std::back_inserter(hard));
+    // An empty group that was given skin is a bone of the limbs it lies in.
+    const bool restacked =
+        !std::equal(before.roles.begin(), before.roles.end(), s.roles.begin(), s.roles.end(),
+                    [](const JointRole& a, const JointRole& b) { return a.oneWith == b.oneWith; });
     for (int j = 0; j < c.skeleton.size(); ++j) {
         const std::vector<float> shares = followShares(c, j);
         // Where all that took part follows wholly, or none of it, the skin does so before and after.
@@ -99,8 +103,7 @@ std::vector<char> zonesToGrow(const Subject& before, const Subject& s, const Cha
         if (!again && !before.zones[static_cast<std::size_t>(j)].blendVertices.empty())
             again = !(limbDirections(c.skeleton, before.held, s.extent, j) ==
                       limbDirections(c.skeleton, s.held, s.extent, j));
-        const auto at = static_cast<std::size_t>(j);
-        out[at] = again || (before.roles[at].oneWith < 0) != (s.roles[at].oneWith < 0);
+        out[static_cast<std::size_t>(j)] = again || restacked;
     }
     return out;
 }

@@ -280,8 +280,6 @@ JointZone jointZone(const Subject& subject, int joint) {
     const std::vector<Vec3>& neutral = subject.neutral;
     JointZone zone;
     zone.joint = joint;
-    if (subject.roles[static_cast<std::size_t>(joint)].oneWith >= 0)
-        return zone; // of the joint it is one with
     const std::vector<float> shares = followShares(c, joint);
     for (std::uint32_t v = 0; v < s.vertexCount(); ++v)
         if (inBlend(followingAt(s.weights, v, shares)))
