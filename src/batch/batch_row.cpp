@@ -11,7 +11,8 @@ using nlohmann::json;
 
 namespace {
 
-constexpr const char* kStates[] = {"tested", "unreadable", "crashed", "too long", "out of memory", "stopped"};
+constexpr const char* kStates[] = {"tested",        "unreadable", "crashed",    "too long",
+                                   "out of memory", "stopped",    "not entered"};
 
 } // namespace
 

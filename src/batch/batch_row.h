@@ -10,7 +10,8 @@ struct BatchFault {
 };
 
 struct BatchRow {
-    enum class State { Tested, Unreadable, Crashed, TooLong, OutOfMemory, Stopped };
+    /// NotEntered: it was measured, and the log that was to keep it could not be reached.
+    enum class State { Tested, Unreadable, Crashed, TooLong, OutOfMemory, Stopped, NotEntered };
 
     BatchCharacter character;
     std::string key; // by content: build, plan, limits, names and method

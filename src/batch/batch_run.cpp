@@ -265,6 +265,18 @@ private:
         return last.toStdString();
     }
 
+    // Of one that ended with an error: only the log was left to be told, or asked.
+    bool wasMeasured(const Job& job) const {
+        if (options_.log.empty())
+            return false;
+        if (job.checks)
+            return true;
+        const auto text = readFile(job.json.toStdString());
+        BatchRow row;
+        return text && takeRun(row, *text) &&
+               (job.report.isEmpty() || QFile::exists(folder_.filePath(job.report)));
+    }
+
     void ended(Job& job, int code, QProcess::ExitStatus status) {
         const std::string words = said(job.process);
         if (cancelled())
@@ -278,7 +290,7 @@ private:
         if (status == QProcess::CrashExit)
             return give(job, BatchRow::State::Crashed, "it crashed");
         if (code > 1) // 0 and 1 tell of findings
-            return give(job, BatchRow::State::Unreadable,
+            return give(job, wasMeasured(job) ? BatchRow::State::NotEntered : BatchRow::State::Unreadable,
                         words.empty() ? "it ended with status " + std::to_string(code) : words);
         BatchRow& row = rows_[job.row];
         const auto text = readFile(job.json.toStdString());

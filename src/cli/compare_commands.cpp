@@ -11,6 +11,7 @@
 #include "io/naming_json.h"
 #include "log/finding_defect.h"
 #include "log/sign_off.h"
+#include "story/check_page.h"
 #include "story/compare_page.h"
 #include "story/defect_checks.h"
 #include "story/sign_off_paper.h"
@@ -158,6 +159,8 @@ int doCheck(const CompareChoice& o) {
     in.subject = now.side.subject;
     in.run = now.side.run;
     in.checks = inspect(*in.subject);
+    BuildShelf shelf;
+    in.shelf = &shelf;
     const auto checked = checkLogged(**log, *build, std::move(in), authorOf(o.author), o.closeCured ? 2 : 0);
     if (!checked)
         return fail(Unreadable, checked.error());
@@ -172,14 +175,22 @@ int doCheck(const CompareChoice& o) {
         if (const auto written = put(o.junit, checksToJunit(checks, *now.side.subject).toStdString());
             !written)
             return fail(BadUse, written.error());
+    if (!o.html.empty()) {
+        CheckPageWish wish;
+        wish.limits = now.side.run->limits;
+        if (const auto written =
+                put(o.html, checkPage(checks, *build, now.side.subject, shelf, wish).toStdString());
+            !written)
+            return fail(BadUse, written.error());
+    }
     bool failed = false;
     for (const DefectCheck& c : checks.checks) {
         failed |= c.defect.severity >= o.failAt && c.told.verdict != Verdict::Cured;
-        if (!o.quiet && o.json != "-" && o.junit != "-")
+        if (!o.quiet && o.json != "-" && o.junit != "-" && o.html != "-")
             std::printf("%4lld  %d  %s\n         %s\n", static_cast<long long>(c.defect.id),
                         c.defect.severity, qPrintable(c.defect.facts.what), qPrintable(c.sentence));
     }
-    if (!o.quiet && o.json != "-" && o.junit != "-")
+    if (!o.quiet && o.json != "-" && o.junit != "-" && o.html != "-")
         std::printf("%s\n", qPrintable(checks.sentence()));
     return o.failAt > 0 && failed ? Findings : Clean;
 }
@@ -295,6 +306,7 @@ void addCompareCommands(CLI::App& app, std::shared_ptr<CompareChoice> o, std::fu
     check->add_flag("--close-cured", o->closeCured, "close what is cured, of severity 1 and 2");
     check->add_option("--json", o->json, "write the verdicts as JSON (- for standard output)");
     check->add_option("--junit", o->junit, "write them as JUnit XML");
+    check->add_option("--html", o->html, "write them for people: then and now in pairs of pictures");
     check->add_option("--fail-at", o->failAt, "exit with 1 when a defect that severe is not cured; 0: never")
         ->check(CLI::Range(0, 4));
     CLI::App* sign = command("sign-off", "sign a build off for a use, or ask whether it is", doSignOff);

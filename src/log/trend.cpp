@@ -43,14 +43,19 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
         "e.defect_id"
         " JOIN build l ON l.id = d.build_id JOIN defect_now s ON s.defect_id = d.id"
         " LEFT JOIN build b ON b.id = e.build_id"
-        " WHERE e.field IN ('state', 'severity') AND s.state NOT IN ('withdrawn', 'duplicate')");
-    QVariantList values;
+        " WHERE (e.field IN ('state', 'severity') OR (e.field = 'verdict' AND e.value LIKE ?)) AND s.state "
+        "NOT IN ('withdrawn', 'duplicate')");
+    QVariantList values{QLatin1Char('%') + kOnOneSide};
     for (const auto& [column, value] : {std::pair("l.character", query.character),
                                         std::pair("d.joint", query.joint), std::pair("d.kind", query.kind)})
         if (!value.isEmpty()) {
             sql += QStringLiteral(" AND %1 = ?").arg(QLatin1String(column));
             values << value;
         }
+    if (!query.cause.isEmpty()) {
+        sql += QStringLiteral(" AND (d.cause = ? OR substr(d.cause, 1, ?) = ?)");
+        values << query.cause << query.cause.size() + 1 << query.cause + QLatin1Char(':');
+    }
     if (!run(q, sql + QStringLiteral(" ORDER BY e.id"), values))
         return log.failure(QStringLiteral("read the trend"), q.lastError().text());
 
@@ -58,13 +63,17 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
     struct Told {
         qint64 defect;
         QDateTime at;
-        bool state;
+        enum Of { State, Severity, Verdict } of;
         QString value;
         int build;
     };
     QVector<Told> events;
     while (q.next()) {
-        Told t{q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString() == QLatin1String("state"),
+        const QString field = q.value(2).toString();
+        Told t{q.value(0).toLongLong(), timeOf(q.value(1)),
+               field == QLatin1String("state")     ? Told::State
+               : field == QLatin1String("verdict") ? Told::Verdict
+                                                   : Told::Severity,
                q.value(3).toString(), q.value(4).toInt()};
         if (t.build == 0)
             t.build = q.value(5).toInt(); // said without a build: of the one it was logged on
@@ -126,7 +135,12 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
         const qsizetype at = placeOf(t);
         Life& life = lives[t.defect];
         TrendPoint& p = out.points[at];
-        if (!t.state) {
+        if (t.of == Told::Verdict) {
+            if (!p.oneSided.contains(t.defect))
+                p.oneSided << t.defect;
+            continue;
+        }
+        if (t.of == Told::Severity) {
             const int severity = std::clamp(t.value.toInt(), 1, 4);
             if (life.openSince >= 0 && severity != life.severity) {
                 end(life, at);
@@ -185,12 +199,13 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
 }
 
 QByteArray trendToCsv(const Trend& trend) {
-    QByteArray out = "when,open 1,open 2,open 3,open 4,found,cured,came back,settled,days to cure\n";
+    QByteArray out =
+        "when,open 1,open 2,open 3,open 4,found,cured,came back,one side only,settled,days to cure\n";
     for (const TrendPoint& p : trend.points) {
         out += p.from.isValid() ? p.from.toString(Qt::ISODate).toUtf8() : p.label.toUtf8();
         for (std::size_t s = 1; s < 5; ++s)
             out += ',' + QByteArray::number(p.open[s]);
-        for (const auto* ids : {&p.found, &p.cured, &p.cameBack, &p.settled})
+        for (const auto* ids : {&p.found, &p.cured, &p.cameBack, &p.oneSided, &p.settled})
             out += ',' + QByteArray::number(ids->size());
         out += ',' + (p.daysToCure < 0 ? QByteArray() : QByteArray::number(p.daysToCure, 'f', 1)) + '\n';
     }

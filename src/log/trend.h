@@ -5,11 +5,17 @@
 
 #include <QDate>
 
+#include <array>
+
 namespace hobble {
+
+/// What a "verdict" event's value ends with where the other side still shows the defect: "cured on one side".
+inline constexpr QLatin1String kOnOneSide(" on one side");
 
 struct TrendQuery {
     enum Over { Weeks, Builds } over = Weeks; // builds: by the build that an event was said of
     QString character, joint, kind;           // empty: all
+    QString cause; // its word alone, "stray influence", with which what is kept of it begins
 };
 
 /// One week, or one build. What is open is so at its end.
@@ -19,7 +25,8 @@ struct TrendPoint {
     int build = 0;                                   // of builds the number
     std::array<int, 5> open{};                       // by severity, 1 … 4
     QVector<qint64> found, cured, cameBack, settled; // defects; settled: found to be nothing to fix
-    double daysToCure = -1;                          // of those cured here, the middle; −1: none
+    QVector<qint64> oneSided; // a check told them cured or better here, and not on the other side
+    double daysToCure = -1;   // of those cured here, the middle; −1: none
 
     int openAll() const { return open[1] + open[2] + open[3] + open[4]; }
 };
@@ -40,7 +47,8 @@ struct Trend {
 /// Withdrawn defects and duplicates count nowhere.
 Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query);
 
-/// One row a point: "when,open 1,open 2,open 3,open 4,found,cured,came back,settled,days to cure".
+/// One row a point: "when,open 1,open 2,open 3,open 4,found,cured,came back,one side only,settled,days to
+/// cure".
 QByteArray trendToCsv(const Trend& trend);
 
 } // namespace hobble

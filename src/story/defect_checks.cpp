@@ -5,6 +5,7 @@
 #include "core/words/finding_words.h"
 #include "io/run_curves.h"
 #include "log/finding_defect.h"
+#include "log/trend.h"
 #include "story/defect_numbers.h"
 #include "story/defect_pose.h"
 
@@ -189,6 +190,12 @@ QString besideWords(Beside beside, const Proposal& p, const DefectFacts& facts) 
     return {};
 }
 
+// As the history and the trend have it.
+QString valueOf(const CheckedAgain& told) {
+    const QLatin1String verdict(nameOf(told.verdict));
+    return told.otherSideLeft ? verdict + kOnOneSide : QString(verdict);
+}
+
 int rank(const DefectCheck& c) {
     if (c.cameBack)
         return 0;
@@ -263,6 +270,9 @@ DefectChecks checkDefects(const CheckInput& in, const Progress& progress) {
         check.wasClosed = d.state == DefectState::Closed;
         if (const auto seen = seenOf(d.facts, *in.subject, in.run->plan)) {
             const Differences* differences = sinceOf(d.build);
+            if (!differences && d.build.number && d.build.number != in.build &&
+                !out.withoutRun.contains(d.build.number))
+                out.withoutRun.push_back(d.build.number);
             check.told = checkAgain(*seen, {*in.subject, *in.run, differences});
             check.cameBack = check.wasClosed && check.told.verdict != Verdict::Cured &&
                              check.told.verdict != Verdict::CannotTell &&
@@ -324,16 +334,22 @@ QString DefectChecks::sentence() const {
         out += back == 1 ? words("; 1 that was closed came back")
                          : words("; %1 that were closed came back").arg(back);
     out[0] = out[0].toUpper();
-    return out + QLatin1Char('.');
+    out += QLatin1Char('.');
+    if (withoutRun.isEmpty())
+        return out;
+    QStringList builds;
+    for (int number : withoutRun)
+        builds << QString::number(number);
+    return out + QLatin1Char(' ') +
+           (builds.size() == 1 ? words("The log keeps no run of build %1: what moved since, or got worse "
+                                       "with a cure, is not told.")
+                               : words("The log keeps no run of builds %1: what moved since, or got worse "
+                                       "with a cure, is not told."))
+               .arg(builds.join(QStringLiteral(", ")));
 }
 
 DefectChange verdictEvent(const DefectCheck& c) {
-    return {c.defect.id,
-            QStringLiteral("verdict"),
-            QLatin1String(nameOf(c.told.verdict)),
-            c.defect.version,
-            c.sentence,
-            false};
+    return {c.defect.id, QStringLiteral("verdict"), valueOf(c.told), c.defect.version, c.sentence, false};
 }
 
 Result<int> keepVerdicts(ProductionLog& log, const DefectChecks& checks, const QString& author, qint64 build,
@@ -354,7 +370,7 @@ Result<int> keepVerdicts(ProductionLog& log, const DefectChecks& checks, const Q
         for (const DefectEvent& e : *history)
             if (e.field == QLatin1String("verdict") && e.build == number)
                 last = &e;
-        if (!last || last->value != QLatin1String(nameOf(c.told.verdict)) || last->reason != c.sentence)
+        if (!last || last->value != valueOf(c.told) || last->reason != c.sentence)
             changes.push_back(verdictEvent(c));
     }
     int events = 0;
@@ -440,12 +456,16 @@ QJsonObject checksToJson(const DefectChecks& check, const Subject& s, int build)
                      words(s.character->skeleton.name[static_cast<std::size_t>(c.told.movedTo)]));
         all.append(o);
     }
+    QJsonArray withoutRun;
+    for (int number : check.withoutRun)
+        withoutRun.append(number);
     return {{QStringLiteral("format"), QStringLiteral("hobble-check")},
             {QStringLiteral("version"), 1},
             {QStringLiteral("character"), words(s.character->name)},
             {QStringLiteral("hash"), words(s.character->hash)},
             {QStringLiteral("build"), build},
             {QStringLiteral("sentence"), check.sentence()},
+            {QStringLiteral("withoutRun"), withoutRun},
             {QStringLiteral("defects"), all}};
 }
 

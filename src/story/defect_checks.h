@@ -25,7 +25,8 @@ struct DefectCheck {
 };
 
 struct DefectChecks {
-    QVector<DefectCheck> checks;      // worse and come back first, cured last
+    QVector<DefectCheck> checks; // worse and come back first, cured last
+    QVector<int> withoutRun;     // numbers of builds that defects were seen on and the log keeps no run of
     int count(Verdict verdict) const; // of those that were open
     int cameBack() const;
     QString sentence() const; // "12 open defects checked: 6 cured, 3 better, 1 worse, 2 the same."
@@ -51,7 +52,8 @@ bool isChecked(const Defect& defect);
 /// What was seen, to be asked for on `now`; nothing for what Intake found.
 std::optional<SeenDefect> seenOf(const DefectFacts& facts, const Subject& now, const Plan& plan);
 
-/// The event that keeps a verdict: "verdict", its name, and the sentence as the reason.
+/// The event that keeps a verdict: "verdict", its name ("cured on one side" where the other still shows it),
+/// and the sentence as the reason.
 DefectChange verdictEvent(const DefectCheck& check);
 
 /// Writes each verdict as an event, once for a build; in one transaction. `closeUpTo`: defects of that

@@ -193,6 +193,8 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
             for (const double turn : {0.0, yaw > 0 ? -80.0 : 80.0}) {
                 if (stopped())
                     return out;
+                if (turn != 0 && wish.views < 2)
+                    continue;
                 view.yaw = yaw + turn;
                 const double a = radians(view.yaw);
                 out.pictures.push_back(

@@ -18,7 +18,7 @@ struct DefectPicture {
 };
 
 struct DefectPictures {
-    QVector<DefectPicture> pictures; // per build: both views as they are, then both measured
+    QVector<DefectPicture> pictures; // per build: its views as they are, then measured
     QString scale;                   // what the colours say, in words
     QStringList missing;             // builds that could not be pictured, and why
 };
@@ -27,6 +27,7 @@ struct PictureWish {
     int width = 320, height = 240;
     Limits limits = Limits::standard();
     const std::atomic<bool>* cancel = nullptr;
+    int views = 2; // 1: only from where the skin shows best
 };
 
 /// `defect` with pose and marks. `builds`: before and after, or one; each is posed alike.

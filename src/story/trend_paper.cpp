@@ -107,7 +107,8 @@ public:
             QStringList cells{point.label};
             for (int s = 4; s >= 1; --s)
                 cells << QString::number(point.open[static_cast<std::size_t>(s)]);
-            for (const auto* ids : {&point.found, &point.cured, &point.cameBack, &point.settled})
+            for (const auto* ids :
+                 {&point.found, &point.cured, &point.cameBack, &point.oneSided, &point.settled})
                 cells << QString::number(ids->size());
             cells << (point.daysToCure < 0
                           ? QString()
@@ -139,10 +140,10 @@ Result<Done> writeTrendPdf(const TrendPaper& paper, const QString& path) {
         if (paper.trend.points.isEmpty())
             return;
         sheet.bars(paper.trend, 0.44 * writer.height());
-        sheet.table(paper.trend,
-                    {paper.query.over == TrendQuery::Weeks ? words("week of") : words("build"),
-                     severityName(4), severityName(3), severityName(2), severityName(1), words("found"),
-                     words("cured"), words("came back"), words("settled"), words("days to cure")});
+        sheet.table(paper.trend, {paper.query.over == TrendQuery::Weeks ? words("week of") : words("build"),
+                                  severityName(4), severityName(3), severityName(2), severityName(1),
+                                  words("found"), words("cured"), words("came back"), words("one side"),
+                                  words("settled"), words("days to cure")});
     });
 }
 

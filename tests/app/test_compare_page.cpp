@@ -268,6 +268,35 @@ private slots:
         QCOMPARE(session_->log().find(id)->state, state);
     }
 
+    // A verdict on a defect of another build than it is laid against: one press lays it beside that one.
+    void besideTheBuildItWasSeenOn() {
+        const auto& checks = desk_->checks()->checks;
+        const auto other = std::find_if(checks.begin(), checks.end(), [this](const DefectCheck& c) {
+            return c.defect.build.id != desk_->againstWhichBuild();
+        });
+        QVERIFY(other != checks.end());
+        const qint64 id = other->defect.id, build = other->defect.build.id,
+                     before = desk_->againstWhichBuild();
+        const int number = other->defect.build.number;
+        page_->verdicts()->choose(id);
+        auto* beside = w_->find<QPushButton>(QStringLiteral("checkThen"));
+        QVERIFY(beside->isVisible());
+        QCOMPARE(beside->text(), QStringLiteral("Beside build %1").arg(number));
+        QTest::mouseClick(beside, Qt::LeftButton);
+        QVERIFY(compared());
+        QCOMPARE(desk_->againstWhichBuild(), build);
+        QVERIFY(shown());
+        QVERIFY(!beside->isVisible());
+        QCOMPARE(page_->verdicts()->chosen(), id);
+        QCOMPARE(desk_->shownCheck(), id);
+        if (const int motion = desk_->comparison()->sides[1].run->plan.find(
+                presentId(desk_->check(id)->defect.facts.motion.toStdString()));
+            motion >= 0)
+            QCOMPARE(desk_->motion(), motion);
+        desk_->againstBuild(before);
+        QVERIFY(compared());
+    }
+
     void givenBackWithAWord() {
         const auto& checks = desk_->checks()->checks;
         // one that is not cured, and that nobody is at

@@ -1,5 +1,6 @@
 // Mend, by hand and key: from a fault on Review to proposals, steps of one's own, strokes on the skin, what
 // they do to the numbers, and what leaves the page. Build 3 of the story, in the real window.
+#include "core/measure/limb_middle.h"
 #include "support/window_test.h"
 
 #include "app/mend/step_list.h"
@@ -312,6 +313,34 @@ private slots:
         QCOMPARE(page_->brush()->does(), BrushDoes::Nothing);
     }
 
+    // The build beside what is tried: one pose, one camera, whichever of the two is turned.
+    void theBuildBeside() {
+        Viewport* other = page_->buildViewport();
+        QVERIFY(!other->isVisible());
+        press(QStringLiteral("mendBeside"));
+        QVERIFY(other->isVisible());
+        QTRY_VERIFY(desk_->buildView().arrived() && desk_->view().arrived());
+        QCOMPARE(desk_->buildView().subject().get(), desk_->build());
+        QVERIFY(desk_->view().subject() != desk_->buildView().subject());
+        const auto together = [&] {
+            const Camera &a = page_->viewport()->camera(), &b = other->camera();
+            return a.yaw == b.yaw && a.pitch == b.pitch && a.distance == b.distance && a.target == b.target;
+        };
+        QTRY_VERIFY(together());
+        const double yaw = other->camera().yaw;
+        const QPoint middle = other->rect().center();
+        QTest::mousePress(other, Qt::LeftButton, {}, QPoint(8, 60));
+        QTest::mouseMove(other, middle);
+        QTest::mouseRelease(other, Qt::LeftButton, {}, middle);
+        QTRY_VERIFY(other->camera().yaw != yaw && together());
+        desk_->setPose(desk_->motion(), 40);
+        QTRY_VERIFY(desk_->buildView().arrived());
+        QCOMPARE(desk_->buildView().asked().at, 40.0);
+        key(Qt::Key_B, Qt::ShiftModifier);
+        QVERIFY(!other->isVisible());
+        key(Qt::Key_Right, Qt::ShiftModifier);
+    }
+
     // What is locked is touched by nothing.
     void lockedJoints() {
         press(QStringLiteral("lock-upper_arm.R"));
@@ -450,6 +479,37 @@ private slots:
         const Skeleton& sk = desk_->view().subject()->character->skeleton;
         const int helper = sk.find("forearm_helper.R");
         QVERIFY(helper >= 0 && helper == sk.size() - 1);
+        // Dragged by its handle it stands where the hand let go, and what it takes goes along; near the
+        // middle of the limb it goes there.
+        const Step helps = desk_->trial().steps.back();
+        comeToRest();
+        const auto grasped = page_->jointTool()->handle();
+        QVERIFY(grasped && QRectF(page_->viewport()->rect()).contains(*grasped));
+        const auto drag = [&](const QPointF& held, const QPointF& letGo) {
+            QTest::mousePress(page_->viewport(), Qt::LeftButton, {}, held.toPoint());
+            QTest::mouseMove(page_->viewport(), ((held + letGo) / 2).toPoint());
+            QTest::mouseMove(page_->viewport(), letGo.toPoint());
+            QTest::mouseRelease(page_->viewport(), Qt::LeftButton, {}, letGo.toPoint());
+        };
+        drag(*grasped, *grasped + QPointF(46, -34));
+        const Step dragged = desk_->trial().steps.back();
+        QVERIFY((dragged.at - helps.at).norm() > 0.005);
+        QVERIFY((dragged.place.path.front() - dragged.at.cast<float>()).norm() < 1e-4f);
+        QVERIFY(measured());
+        QVERIFY((desk_->view().subject()->character->skeleton.place(helper) - dragged.at).norm() < 1e-6);
+        comeToRest();
+        const auto stands = page_->jointTool()->handle(), centre = page_->jointTool()->middle();
+        QVERIFY(stands && centre);
+        QVERIFY(QLineF(*stands, *grasped + QPointF(46, -34)).length() < 3);
+        drag(*stands, *centre + QPointF(2, 1));
+        const auto middle =
+            limbMiddle(*desk_->build(), desk_->build()->character->skeleton.find("forearm.R"), dragged.at);
+        QVERIFY(middle && (desk_->trial().steps.back().at - *middle).norm() < 1e-9);
+        QVERIFY(measured());
+        session_->undoStack().undo();
+        session_->undoStack().undo();
+        QVERIFY(desk_->trial().steps.back() == helps);
+        QVERIFY(measured());
         desk_->takeInHand(helper);
         desk_->setLocked(helper, true);
         QVERIFY(desk_->locked(helper));

@@ -403,6 +403,7 @@ private slots:
         QVERIFY(tested >= 3 && tested < 8);
         QVERIFY2(first->at(7).why.find(database.toStdString()) != std::string::npos,
                  first->at(7).why.c_str()); // that it was the log
+        QCOMPARE(first->at(7).state, BatchRow::State::NotEntered);
         test::askServer(QStringLiteral("postgres"),
                         QStringLiteral("ALTER DATABASE %1 ALLOW_CONNECTIONS true").arg(database));
         QCOMPARE(runsIn(place), static_cast<qint64>(tested)); // neither more than were told, nor fewer

@@ -612,9 +612,13 @@ private slots:
         QCOMPARE(run({"check", three, "--log", log, "--singles", "--cache", cache, "--json", out, "--junit",
                       path("check.xml"), "--fail-at", "4"}),
                  1); // the left knee, as before
-        QCOMPARE(
-            run({"check", three, "--log", log, "--singles", "--cache", cache, "--quiet", "--fail-at", "0"}),
-            0);
+        QCOMPARE(run({"check", three, "--log", log, "--singles", "--cache", cache, "--quiet", "--fail-at",
+                      "0", "--html", path("check.html")}),
+                 0);
+        QFile page(path("check.html"));
+        QVERIFY(page.open(QIODevice::ReadOnly));
+        const QByteArray told = page.readAll();
+        QVERIFY(told.contains("then, build ") && told.contains("now, build 3"));
         const json j = read(out);
         QCOMPARE(j["format"].get<std::string>(), std::string("hobble-check"));
         QCOMPARE(j["build"].get<int>(), 3);

@@ -155,11 +155,9 @@ private slots:
         std::set_difference(slow.begin(), slow.end(), out.pairs.begin(), out.pairs.end(),
                             std::back_inserter(missed));
         if (noise > 0.005) {
-            TriangleBoxes boxes;
-            triangleBoxes(t, p, boxes);
-            std::erase_if(missed, [&](const auto& pair) {
-                return boxes.facing[pair.first] & boxes.facing[pair.second];
-            });
+            std::vector<Facing> facing(t.size());
+            facings(t, 0, t.size(), p, facing);
+            std::erase_if(missed, [&](const auto& pair) { return facing[pair.first] & facing[pair.second]; });
         }
         QVERIFY2(missed.empty(), missed.empty() ? ""
                                                 : qPrintable(QStringLiteral("%1 of %2, first %3 %4")

@@ -1,5 +1,6 @@
 // Closing, volume, winding and cuts on solids whose numbers are known.
 #include "core/measure/girth.h"
+#include "core/measure/limb_middle.h"
 #include "core/measure/volume.h"
 #include "support/suite.h"
 #include "support/tube.h"
@@ -178,6 +179,18 @@ private slots:
             planeCut(s.surface, all(s.surface), s.neutral, Vec3d(0, 0, 0), Vec3d(1, 1, 0).normalized());
         const double round = 0.5 * 64 * 0.01 * std::sin(2 * kPi / 64);
         QVERIFY(std::abs(sectionArea(oblique.at(0), s.neutral) - round * std::sqrt(2.0)) < 2e-4);
+    }
+
+    // Of a limb that lies along y, the middle of the cut is on its line, wherever beside it one asks.
+    void theMiddleOfALimb() {
+        const Subject s = subjectOf(tube());
+        for (double y : {-0.08, 0.013, 0.1})
+            for (const Vec3d& beside : {Vec3d(0, y, 0), Vec3d(0.05, y, -0.03), Vec3d(0.4, y, 0.1)}) {
+                const auto middle = limbMiddle(s, 1, beside);
+                QVERIFY(middle);
+                QVERIFY((*middle - Vec3d(0, y, 0)).norm() < 1e-5);
+            }
+        QVERIFY(!limbMiddle(s, 1, Vec3d(0, 5, 0)));
     }
 
     void onlyTheLoopAroundTheCentre() {

@@ -56,8 +56,7 @@ private slots:
         struct Event {
             qint64 defect;
             QDate day;
-            bool state;
-            QString value;
+            QString field, value;
         };
         QVector<Event> told;
         int second = 0;
@@ -69,6 +68,9 @@ private slots:
             f.buildId = build->id;
             f.joint = d % 3 ? QStringLiteral("forearm.L") : QStringLiteral("shin.R");
             f.kind = QStringLiteral("stretch");
+            f.cause = d % 5 == 0   ? QStringLiteral("stray influence: 29 % from hand.L.")
+                      : d % 5 == 1 ? QStringLiteral("stray influence too")
+                                   : QStringLiteral("");
             f.pose = f.camera = f.marks = "{}";
             const qint64 before = newest();
             const int severity = 1 + d % 4;
@@ -77,14 +79,18 @@ private slots:
             QDate day = start.addDays(static_cast<int>(random() % 30));
             for (qint64 e = before + 1; e <= newest(); ++e)
                 at(*log, e, day, ++second);
-            told << Event{*id, day, true, QStringLiteral("logged")}
-                 << Event{*id, day, false, QString::number(severity)};
+            told << Event{*id, day, QStringLiteral("state"), QStringLiteral("logged")}
+                 << Event{*id, day, QStringLiteral("severity"), QString::number(severity)};
             DefectState state = DefectState::Logged;
             for (int k = 0; k < 6; ++k) {
                 day = day.addDays(static_cast<int>(random() % 9));
                 const auto now = log->defects({.id = *id});
                 DefectChange change{*id, {}, {}, now->front().version, QStringLiteral("why"), false};
-                if (random() % 3 == 0) {
+                if (random() % 6 == 0) {
+                    change.field = QStringLiteral("verdict");
+                    change.value =
+                        random() % 2 ? QStringLiteral("cured") : QStringLiteral("better on one side");
+                } else if (random() % 3 == 0) {
                     change.field = QStringLiteral("severity");
                     change.value = QString::number(1 + random() % 4);
                     if (change.value.toInt() == now->front().severity)
@@ -105,13 +111,13 @@ private slots:
                 const auto written = log->change({change}, QStringLiteral("Petra"), build->id);
                 QVERIFY2(written, written.error().c_str());
                 at(*log, newest(), day, ++second);
-                told << Event{*id, day, change.field == QLatin1String("state"), change.value};
+                told << Event{*id, day, change.field, change.value};
             }
         }
         const auto trend = trendOf(*log, {});
         QVERIFY2(trend, trend.error().c_str());
         QVERIFY(trend->points.size() > 3);
-        int found = 0, cured = 0;
+        int found = 0, cured = 0, oneSided = 0;
         for (qsizetype w = 0; w < trend->points.size(); ++w) {
             const TrendPoint& p = trend->points[w];
             QCOMPARE(p.from.dayOfWeek(), 1);
@@ -125,9 +131,9 @@ private slots:
                 for (const Event& e : told)
                     if (e.defect == id && e.day <= p.from.addDays(6)) {
                         there = true;
-                        if (e.state)
+                        if (e.field == QLatin1String("state"))
                             state = *stateCalled(e.value);
-                        else
+                        else if (e.field == QLatin1String("severity"))
                             severity = e.value.toInt();
                     }
                 if (there && isOpen(state)) {
@@ -139,23 +145,37 @@ private slots:
             auto listed = trend->openAt(w);
             std::sort(listed.begin(), listed.end());
             QCOMPARE(listed, ids);
+            QSet<qint64> halves; // left on the other side, told that week
+            for (const Event& e : told)
+                if (e.value.endsWith(QLatin1String("on one side")) && e.day >= p.from &&
+                    e.day <= p.from.addDays(6))
+                    halves.insert(e.defect);
+            QCOMPARE(QSet<qint64>(p.oneSided.begin(), p.oneSided.end()), halves);
+            QCOMPARE(p.oneSided.size(), halves.size());
+            oneSided += static_cast<int>(halves.size());
             found += static_cast<int>(p.found.size());
             cured += static_cast<int>(p.cured.size());
             QCOMPARE(p.daysToCure < 0, p.cured.isEmpty());
         }
         QCOMPARE(found, 40);
         QVERIFY(cured > 0);
+        QVERIFY(oneSided > 0);
         // of one joint alone, and over builds
-        const auto knee = trendOf(*log, {TrendQuery::Weeks, {}, QStringLiteral("shin.R"), {}});
+        const auto knee = trendOf(*log, {TrendQuery::Weeks, {}, QStringLiteral("shin.R"), {}, {}});
         int knees = 0;
         for (const TrendPoint& p : knee->points)
             knees += static_cast<int>(p.found.size());
         QCOMPARE(knees, 14);
-        const auto builds = trendOf(*log, {TrendQuery::Builds, QStringLiteral("badger"), {}, {}});
+        const auto strays = trendOf(*log, {TrendQuery::Weeks, {}, {}, {}, QStringLiteral("stray influence")});
+        int stray = 0;
+        for (const TrendPoint& p : strays->points)
+            stray += static_cast<int>(p.found.size());
+        QCOMPARE(stray, 8);
+        const auto builds = trendOf(*log, {TrendQuery::Builds, QStringLiteral("badger"), {}, {}, {}});
         QCOMPARE(builds->points.size(), 4);
         QCOMPARE(builds->points.back().open, trend->points.back().open); // in the end it is what it is
         QCOMPARE(trendToCsv(*trend).count('\n'), static_cast<int>(trend->points.size()) + 1);
-        QVERIFY(trendOf(*log, {TrendQuery::Weeks, QStringLiteral("'; DROP TABLE event; --"), {}, {}})
+        QVERIFY(trendOf(*log, {TrendQuery::Weeks, QStringLiteral("'; DROP TABLE event; --"), {}, {}, {}})
                     ->points.isEmpty());
     }
 };

@@ -3,6 +3,7 @@
 #include "core/intake/check.h"
 #include "io/character_read.h"
 #include "log/finding_defect.h"
+#include "story/check_page.h"
 #include "story/compare_page.h"
 #include "story/defect_checks.h"
 #include "story/sign_off_paper.h"
@@ -175,6 +176,61 @@ private slots:
         in.defects = {knee->defect};
         in.proposals.insert(knee->defect.id, other);
         QVERIFY(!checkDefects(in).checks.front().proposed);
+    }
+
+    // Without a run of the build a defect was seen on, what is told needs none, and what is not told is said.
+    void theLogKeepsNoRunOfThatBuild() {
+        CheckInput in = in_;
+        in.runs.clear();
+        const DefectChecks checks = checkDefects(in);
+        QVERIFY(checks_.withoutRun.isEmpty());
+        QVERIFY(!checks.withoutRun.isEmpty());
+        QCOMPARE(checks.checks.size(), checks_.checks.size());
+        QCOMPARE(checks.count(Verdict::Moved), 0);
+        for (const DefectCheck& c : checks.checks) {
+            QVERIFY(c.told.broke.empty());
+            const auto same = std::find_if(checks_.checks.begin(), checks_.checks.end(),
+                                           [&](const DefectCheck& d) { return d.defect.id == c.defect.id; });
+            if (same->told.verdict != Verdict::Moved)
+                QCOMPARE(c.told.verdict, same->told.verdict);
+        }
+        QVERIFY2(checks.sentence().contains(QStringLiteral("keeps no run of build")),
+                 qPrintable(checks.sentence()));
+        QCOMPARE(checksToJson(checks, *in_.subject, 3).value(QStringLiteral("withoutRun")).toArray().size(),
+                 checks.withoutRun.size());
+    }
+
+    // Each defect as it was and as it is; a build that has gone is named where its picture would be.
+    void pairsOfPictures() {
+        DefectChecks few = checks_;
+        QVERIFY(few.checks.size() > 3);
+        few.checks.resize(3);
+        few.checks[1].defect.facts.what = QStringLiteral("<b>bold & sure");
+        few.checks[2].defect.build.path = folder_.filePath(QStringLiteral("gone.glb"));
+        few.checks[2].defect.build.hash = QStringLiteral("gone");
+        const Build now{0, QStringLiteral("badger-postmaster"), QStringLiteral("now"),
+                        QStringLiteral("/now.glb"), 3};
+        CheckPageWish wish;
+        wish.width = 80;
+        wish.height = 60;
+        const QString page = QString::fromUtf8(checkPage(few, now, in_.subject, shelf_, wish));
+        QCOMPARE(page.count(QStringLiteral("<section>")), 3);
+        QVERIFY(page.contains(QStringLiteral("&lt;b&gt;bold &amp; sure")) &&
+                !page.contains(QStringLiteral("<b>bold")));
+        for (const QString& part : page.split(QStringLiteral("<section>")).mid(1, 2)) {
+            QVERIFY(part.contains(QStringLiteral("then, build ")) &&
+                    part.contains(QStringLiteral("now, build 3")));
+            QCOMPARE(part.count(QStringLiteral("<img")) % 2, 0);
+        }
+        const QString gone = page.section(QStringLiteral("<section>"), 3);
+        QVERIFY(gone.contains(QStringLiteral("No picture of then: ")) &&
+                gone.contains(QStringLiteral("now, build 3")));
+        QVERIFY(!page.contains(QStringLiteral("http")));
+        // told without pictures where that many are not wanted
+        wish.mostPictured = 1;
+        const QString first = QString::fromUtf8(checkPage(few, now, in_.subject, shelf_, wish));
+        QCOMPARE(first.count(QStringLiteral("<section>")), 3);
+        QVERIFY(first.contains(QStringLiteral("Pictures are of the first 1")));
     }
 
     void outputsSayTheSame() {

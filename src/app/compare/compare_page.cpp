@@ -27,6 +27,7 @@ ComparePage::ComparePage(BuildDesk* build, CompareDesk* compare, RunDesk* run, L
     connect(compare, &CompareDesk::comparisonChanged, this, &Page::countChanged);
     connect(compare, &CompareDesk::poseChanged, this, [this] { strips_->reveal(compare_->motion()); });
     connect(compare, &CompareDesk::checksChanged, this, &ComparePage::refreshVerdicts);
+    connect(compare, &CompareDesk::comparisonChanged, this, &ComparePage::refreshVerdicts);
     connect(compare, &CompareDesk::poseChanged, this, &ComparePage::refreshTable);
     connect(compare, &CompareDesk::checksChanged, this, &Page::countChanged);
     connect(compare, &CompareDesk::signOffsChanged, this, &ComparePage::refreshSigned);
@@ -144,6 +145,8 @@ QWidget* ComparePage::buildLeft() {
     back_ = wordButton(verbs, tr("Give back…"), QStringLiteral("giveBack"),
                        tr("To be fixed again, with a word why"));
     inLog_ = wordButton(verbs, tr("In the log"), QStringLiteral("checkInLog"));
+    then_ = wordButton(verbs, {}, QStringLiteral("checkThen"),
+                       tr("Both builds beside each other, in the defect's pose"));
     allCured_ = wordButton(verbs, {}, QStringLiteral("closeCured"));
     allCured_->setProperty("strong", true);
     checks->addWidget(foot);
@@ -164,6 +167,7 @@ QWidget* ComparePage::buildLeft() {
     connect(keep_, &QPushButton::clicked, this, [this] { compare_->keep({verdicts_->chosen()}); });
     connect(back_, &QPushButton::clicked, this, &ComparePage::giveBack);
     connect(inLog_, &QPushButton::clicked, this, [this] { emit defectWanted(verdicts_->chosen()); });
+    connect(then_, &QPushButton::clicked, this, [this] { compare_->layBesideThen(verdicts_->chosen()); });
     connect(allCured_, &QPushButton::clicked, this, [this] { compare_->close(compare_->curedOnes()); });
     connect(why_, &QLineEdit::returnPressed, this, [this] {
         if (why_->text().trimmed().isEmpty())
@@ -389,6 +393,12 @@ void ComparePage::refreshVerdicts() {
         b->setEnabled(d);
     close_->setEnabled(d && isOpen(d->state));
     back_->setEnabled(d && d->state != DefectState::BeingFixed);
+    // What it is now stands beside what it was only where it is laid against the build it was seen on.
+    const DefectCheck* check = compare_->check(chosen);
+    then_->setVisible(check && check->defect.build.id &&
+                      check->defect.build.id != compare_->againstWhichBuild());
+    if (check)
+        then_->setText(tr("Beside build %1").arg(check->defect.build.number));
     const auto cured = compare_->curedOnes();
     allCured_->setVisible(!cured.isEmpty());
     allCured_->setText(cured.size() == 1 ? tr("Close the one that is cured")
@@ -521,6 +531,10 @@ void ComparePage::addActions(ActionBook& book) {
     });
     addAction(book, "check-give-back", tr("Give the defect back, with a word why"), Qt::Key_R,
               [this] { giveBack(); });
+    addAction(book, "check-then", tr("The build beside the one the defect was seen on"), Qt::Key_B, [this] {
+        if (then_->isVisible())
+            compare_->layBesideThen(verdicts_->chosen());
+    });
     addAction(book, "check-close-cured", tr("Close all defects that are cured"), Qt::SHIFT | Qt::Key_C,
               [this] { compare_->close(compare_->curedOnes()); });
     addAction(book, "check-again", tr("Check the open defects again"), {},

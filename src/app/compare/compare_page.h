@@ -74,7 +74,7 @@ private:
     QLabel *now_ = nullptr, *sentence_ = nullptr, *notes_ = nullptr, *skin_ = nullptr, *here_ = nullptr,
            *checked_ = nullptr, *signed_ = nullptr;
     QWidget *checkBox_ = nullptr, *signBox_ = nullptr, *change_ = nullptr;
-    QPushButton *close_ = nullptr, *keep_ = nullptr, *back_ = nullptr, *allCured_ = nullptr,
+    QPushButton *close_ = nullptr, *keep_ = nullptr, *back_ = nullptr, *then_ = nullptr, *allCured_ = nullptr,
                 *inLog_ = nullptr, *sign_ = nullptr, *takeBack_ = nullptr, *print_ = nullptr;
     QLineEdit *use_ = nullptr, *why_ = nullptr;
     bool writingReason_ = false; // why a sign-off is taken back, where its use is told

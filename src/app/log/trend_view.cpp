@@ -4,6 +4,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 #include "app/widgets/severity_chip.h"
+#include "core/judge/causes/cause.h"
 #include "io/file_write.h"
 #include "story/trend_paper.h"
 
@@ -23,7 +24,20 @@
 namespace hobble {
 
 namespace {
-enum TrendColumn { When, Open4, Open3, Open2, Open1, Found, Cured, CameBack, Settled, Days, TrendColumns };
+enum TrendColumn {
+    When,
+    Open4,
+    Open3,
+    Open2,
+    Open1,
+    Found,
+    Cured,
+    CameBack,
+    OneSided,
+    Settled,
+    Days,
+    TrendColumns
+};
 }
 
 TrendView::TrendView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log) {
@@ -45,6 +59,7 @@ TrendView::TrendView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log)
     character_ = combo("trendCharacter", tr("Of which character"));
     kind_ = combo("trendKind", tr("Of which kind"));
     joint_ = combo("trendJoint", tr("At which joint"));
+    cause_ = combo("trendCause", tr("Of which cause"));
     auto* saved = wordButton(choose, tr("Save or print…"), QStringLiteral("trendSave"));
     connect(saved, &QPushButton::clicked, this, &TrendView::save);
     for (QPushButton* b : {weeks_, builds_})
@@ -86,6 +101,8 @@ TrendView::TrendView(LogDesk* log, QWidget* parent) : QWidget(parent), log_(log)
                 return p.cured;
             case CameBack:
                 return p.cameBack;
+            case OneSided:
+                return p.oneSided;
             case Settled:
                 return p.settled;
             case Open1:
@@ -126,15 +143,19 @@ void TrendView::fillChoices() {
                 c->addItem(v, v);
         c->setCurrentIndex(std::max(0, c->findData(kept)));
     };
-    QSet<QString> characters, kinds, joints;
+    QSet<QString> characters, kinds, joints, causes;
     for (const Defect& d : log_->defects()) {
         characters.insert(d.build.character);
         kinds.insert(d.facts.kind);
         joints.insert(d.facts.joint);
+        if (const QString cause = d.facts.cause.section(QLatin1Char(':'), 0, 0);
+            causeCalled(cause.toStdString())) // what Intake found has its advice there
+            causes.insert(cause);
     }
     fill(character_, tr("every character"), characters, log_->character());
     fill(kind_, tr("every kind"), kinds, {});
     fill(joint_, tr("every joint"), joints, {});
+    fill(cause_, tr("every cause"), causes, {});
 }
 
 TrendQuery TrendView::query() const {
@@ -143,13 +164,14 @@ TrendQuery TrendView::query() const {
     out.character = character_->currentData().toString();
     out.kind = kind_->currentData().toString();
     out.joint = joint_->currentData().toString();
+    out.cause = cause_->currentData().toString();
     return out;
 }
 
 QString TrendView::title() const {
     const TrendQuery q = query();
     QString out = q.character.isEmpty() ? tr("Open defects") : tr("Open defects of %1").arg(q.character);
-    for (const QString& narrowed : {q.kind, q.joint})
+    for (const QString& narrowed : {q.kind, q.joint, q.cause})
         if (!narrowed.isEmpty())
             out += QStringLiteral(", ") + narrowed;
     return out;
@@ -241,7 +263,8 @@ void TrendView::draw() {
 
     table_->setHorizontalHeaderLabels({weeks_->isChecked() ? tr("week of") : tr("build"), tr("blocking"),
                                        tr("serious"), tr("notable"), tr("minor"), tr("found"), tr("cured"),
-                                       tr("came back"), tr("settled"), tr("days to cure")});
+                                       tr("came back"), tr("one side only"), tr("settled"),
+                                       tr("days to cure")});
     table_->setRowCount(static_cast<int>(trend_.points.size()));
     for (int row = 0; row < table_->rowCount(); ++row) {
         const TrendPoint& p = trend_.points[trend_.points.size() - 1 - row];
@@ -259,6 +282,7 @@ void TrendView::draw() {
         put(Found, QString::number(p.found.size()));
         put(Cured, QString::number(p.cured.size()));
         put(CameBack, QString::number(p.cameBack.size()), !p.cameBack.isEmpty());
+        put(OneSided, QString::number(p.oneSided.size()), !p.oneSided.isEmpty());
         put(Settled, QString::number(p.settled.size()));
         put(Days,
             p.daysToCure < 0 ? QString() : QString::number(p.daysToCure, 'f', p.daysToCure < 10 ? 1 : 0));

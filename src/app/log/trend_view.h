@@ -39,7 +39,7 @@ private:
     Trend trend_;
     int asked_ = 0; // the newest question; answers to older ones are too late
     QPushButton *weeks_, *builds_;
-    QComboBox *character_, *kind_, *joint_;
+    QComboBox *character_, *kind_, *joint_, *cause_;
     QChartView* chart_;
     QTableWidget* table_;
     QLabel* words_;

@@ -32,6 +32,24 @@ QScrollArea* scrolled(QWidget* inside) {
     return scroll;
 }
 
+// Which of the two one sees, while there are two.
+class NameTool : public ViewportTool {
+public:
+    NameTool(Viewport* viewport, MendDesk* mend, QString name)
+        : ViewportTool(viewport), viewport_(viewport), mend_(mend), name_(std::move(name)) {
+        viewport->addTool(this);
+    }
+    void paintOver(QPainter& p) override {
+        if (mend_->besideShown() && viewport_->view()->subject())
+            viewport_->paintWordsAt(p, QPointF(0, 0), name_);
+    }
+
+private:
+    Viewport* viewport_;
+    MendDesk* mend_;
+    QString name_;
+};
+
 } // namespace
 
 MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log, QUndoStack* undo,
@@ -43,7 +61,15 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
         viewport_->setObjectName(QStringLiteral("mendViewport"));
         viewport_->setAccessibleName(tr("The character under trial"));
         viewport_->setEmptyWords(tr("What is tried is seen here, once there is something to try."));
+        buildViewport_ = new Viewport(&mend_->buildView());
+        buildViewport_->setObjectName(QStringLiteral("mendBuildViewport"));
+        buildViewport_->setAccessibleName(tr("The build as it came"));
+        buildViewport_->setEmptyWords({});
+        buildViewport_->hide();
+        new NameTool(buildViewport_, mend, tr("as it came"));
+        new NameTool(viewport_, mend, tr("tried"));
         brush_ = new BrushTool(viewport_, mend);
+        jointTool_ = new JointTool(viewport_, mend);
         marking_ = new MarkingTool(viewport_, undo);
     }
     auto* all = new QVBoxLayout(this);
@@ -61,8 +87,19 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
     connect(run, &RunDesk::runChanged, this, &MendPage::refreshAim);
     connect(log, &LogDesk::stateChanged, this, &MendPage::refreshSteps);
     if (viewport_) {
-        viewport_->setLimits(run->limits());
-        connect(run, &RunDesk::limitsChanged, viewport_, [this] { viewport_->setLimits(run_->limits()); });
+        for (Viewport* v : {viewport_, buildViewport_}) {
+            v->setLimits(run->limits());
+            connect(run, &RunDesk::limitsChanged, v, [this, v] { v->setLimits(run_->limits()); });
+            connect(v, &Viewport::viewChanged, this, [this, v] {
+                if (!following_)
+                    leads_ = v;
+                follow();
+            });
+            connect(v, &Viewport::painted, this, [this, v] { // while it eases
+                if (v == leads_)
+                    follow();
+            });
+        }
         connect(brush_, &BrushTool::changed, this, &MendPage::refreshView);
         connect(brush_, &BrushTool::pointed, this, &MendPage::refreshShares);
         connect(marking_, &MarkingTool::markedChanged, this, &MendPage::refreshShares);
@@ -130,6 +167,8 @@ QWidget* MendPage::buildLeft() {
     stepsHead->addWidget(gone_);
     list->addLayout(stepsHead);
     steps_ = new StepList(mend_);
+    if (jointTool_)
+        connect(steps_, &StepList::chosenChanged, this, [this] { jointTool_->setStep(steps_->chosen()); });
     list->addWidget(steps_);
     list->addStretch(1);
     all->addLayout(list, 1);
@@ -220,6 +259,10 @@ QWidget* MendPage::buildMiddle() {
     needRun_.push_back(before_);
     connect(before_, &QPushButton::pressed, this, [this] { mend_->showBefore(true); });
     connect(before_, &QPushButton::released, this, [this] { mend_->showBefore(false); });
+    beside_ = wordToggle(words, tr("beside"), QStringLiteral("mendBeside"));
+    beside_->setToolTip(tr("The build as it came beside what is tried, in one pose under one camera"));
+    needRun_.push_back(beside_);
+    connect(beside_, &QPushButton::toggled, this, &MendPage::showBeside);
     all->addWidget(bar);
     if (!viewport_) {
         all->addWidget(noOpenGl(tr("Proposals, steps, verbs and numbers work as ever.")), 1);
@@ -228,7 +271,11 @@ QWidget* MendPage::buildMiddle() {
         needRun_.push_back(brushLine_);
         connect(brushLine_, &BrushLine::weightsWanted, this, [this] { setColouring(Colouring::Weight); });
         all->addWidget(brushLine_);
-        all->addWidget(viewport_, 1);
+        auto* sides = new QHBoxLayout;
+        sides->setSpacing(1);
+        sides->addWidget(buildViewport_, 1);
+        sides->addWidget(viewport_, 1);
+        all->addLayout(sides, 1);
         legend_ = new Legend;
         all->addWidget(legend_);
         connect(colours_, &QComboBox::activated, this,
@@ -440,10 +487,36 @@ void MendPage::refreshView() {
         viewport_->setShown(shown);
 }
 
+// One camera: the viewport whose view was changed last leads, the other one follows.
+void MendPage::follow() {
+    if (following_ || !leads_ || !mend_->besideShown())
+        return;
+    Viewport* other = leads_ == viewport_ ? buildViewport_ : viewport_;
+    const Camera &from = leads_->camera(), &is = other->camera();
+    if (!other->view()->subject() || (is.yaw == from.yaw && is.pitch == from.pitch &&
+                                      is.distance == from.distance && is.target == from.target))
+        return;
+    following_ = true;
+    other->setCamera(from, false);
+    following_ = false;
+}
+
+void MendPage::showBeside(bool on) {
+    mend_->setBesideShown(on);
+    if (!buildViewport_)
+        return;
+    buildViewport_->setVisible(on);
+    buildViewport_->setColouring(viewport_->colouring());
+    leads_ = viewport_;
+    follow();
+    refreshView();
+}
+
 void MendPage::setColouring(Colouring c) {
     if (!viewport_)
         return;
     viewport_->setColouring(c);
+    buildViewport_->setColouring(c);
     refreshView();
 }
 

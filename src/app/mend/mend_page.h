@@ -4,6 +4,7 @@
 #include "app/mend/brush_line.h"
 #include "app/mend/elsewhere.h"
 #include "app/mend/joint_shares.h"
+#include "app/mend/joint_tool.h"
 #include "app/mend/mend_strip.h"
 #include "app/mend/proposals.h"
 #include "app/mend/step_list.h"
@@ -34,6 +35,8 @@ public:
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     BrushTool* brush() const { return brush_; }      // null there, too
+    JointTool* jointTool() const { return jointTool_; }
+    Viewport* buildViewport() const { return buildViewport_; }
     MarkingTool* marking() const { return marking_; }
     MendStrip* strip() const { return strip_; }
     StepList* steps() const { return steps_; }
@@ -57,6 +60,8 @@ private:
     void refreshNumbers();
     void refreshShares();
     void refreshView();
+    void follow();
+    void showBeside(bool on);
     void setColouring(Colouring c);
     void lookAtAim();
     void applyVerb(MendVerb verb);
@@ -77,6 +82,9 @@ private:
     LogDesk* log_;
     Viewport* viewport_ = nullptr;
     BrushTool* brush_ = nullptr;
+    JointTool* jointTool_ = nullptr; // null without OpenGL
+    Viewport *buildViewport_ = nullptr, *leads_ = nullptr;
+    bool following_ = false;
     MarkingTool* marking_ = nullptr;
     Legend* legend_ = nullptr;
     MendStrip* strip_ = nullptr;
@@ -86,8 +94,8 @@ private:
     QLabel *aim_ = nullptr, *notes_ = nullptr, *stepsTitle_ = nullptr, *gone_ = nullptr, *shown_ = nullptr;
     BrushLine* brushLine_ = nullptr;
     Elsewhere* elsewhere_ = nullptr;
-    QPushButton *trials_ = nullptr, *before_ = nullptr, *propose_ = nullptr, *openSaved_ = nullptr,
-                *compareSaved_ = nullptr;
+    QPushButton *trials_ = nullptr, *before_ = nullptr, *beside_ = nullptr, *propose_ = nullptr,
+                *openSaved_ = nullptr, *compareSaved_ = nullptr;
     QComboBox* colours_ = nullptr;
     QAction* beforeAction_ = nullptr;
     std::vector<QWidget*> needRun_; // of no use without a run

@@ -332,7 +332,9 @@ private:
                 box->setSuffix(QStringLiteral(" mm"));
                 box->setValue(1000 * s.at[k]);
                 connect(box, &QDoubleSpinBox::valueChanged, this, [this, k](double v) {
-                    change([&](Step& one) { one.at[k] = v / 1000; }, tr("move a joint"));
+                    Vec3d place = step().at;
+                    place[k] = v / 1000;
+                    mend_->setJointAt(at_, place);
                 });
                 at_box_.push_back(box);
             }
@@ -426,6 +428,7 @@ void StepList::choose(int step) {
     chosen_ = step;
     for (int i = 0; i < rows(); ++i)
         row(i)->setChosen(i == step);
+    emit chosenChanged();
 }
 
 int StepList::rowAt(const QPoint& global) const {

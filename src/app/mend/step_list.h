@@ -23,6 +23,9 @@ public:
     StepRow* row(int step) const { return rows_[static_cast<std::size_t>(step)]; }
     int rowAt(const QPoint& global) const; // that a row let go there would come to
 
+signals:
+    void chosenChanged();
+
 private:
     void rebuild();
     void refresh();

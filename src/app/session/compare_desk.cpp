@@ -63,6 +63,7 @@ void CompareDesk::drop(const QString& why) {
 }
 
 void CompareDesk::set(const Against& against) {
+    shownWhenCome_ = 0;
     against_ = against;
     declined_ = false;
     drop({});
@@ -276,6 +277,8 @@ void CompareDesk::take(std::shared_ptr<const Comparison> comparison) {
     if (motion < 0 && !comparison_->differences.motions.empty())
         motion = comparison_->differences.motions.front().motion[1];
     setPose(std::max(motion, 0), at);
+    if (const qint64 defect = std::exchange(shownWhenCome_, 0))
+        showCheck(defect);
 }
 
 const Motion* CompareDesk::motionShown() const {

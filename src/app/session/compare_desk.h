@@ -25,6 +25,7 @@ public:
     /// The build before this one, where nothing is chosen and there is one. Asked when the page is first
     /// seen.
     void againstLastBuild();
+    qint64 againstWhichBuild() const { return against_.what == Against::Build ? against_.build : 0; }
     bool chosen() const { return against_.what != Against::Nothing; }
     QString beforeName() const; // "build 2", "left", "linear", a file's name
     QString nowName() const;
@@ -51,6 +52,8 @@ public:
     int left() const; // that nobody has said anything of yet
     bool settled(qint64 defect) const { return said_.contains(defect); }
     void showCheck(qint64 defect); // its pose on both sides
+    /// The open build against the one the defect was seen on, in its pose.
+    void layBesideThen(qint64 defect);
     qint64 shownCheck() const { return shownCheck_; }
     // What a person says of a verdict: kept as an event, undoable where it moves the defect
     void close(const QVector<qint64>& defects);
@@ -105,7 +108,7 @@ private:
     std::optional<DefectChecks> checks_;
     std::shared_ptr<const RunResult> checkedRun_;
     QSet<qint64> said_;
-    qint64 shownCheck_ = 0;
+    qint64 shownCheck_ = 0, shownWhenCome_ = 0;
     QVector<SignOff> signOffs_;
 };
 

@@ -103,6 +103,14 @@ QVector<qint64> CompareDesk::curedOnes() const {
     return out;
 }
 
+void CompareDesk::layBesideThen(qint64 defect) {
+    const DefectCheck* c = check(defect);
+    if (!c || !c->defect.build.id)
+        return;
+    againstBuild(c->defect.build.id);
+    shownWhenCome_ = defect;
+}
+
 void CompareDesk::showCheck(qint64 defect) {
     const DefectCheck* c = check(defect);
     if (!c)

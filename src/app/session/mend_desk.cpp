@@ -47,7 +47,10 @@ MendDesk::MendDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, RunDesk& ru
     : Desk(shared), build_(build), plan_(plan), run_(run), log_(log) {
     connect(&build, &BuildDesk::subjectReplaced, this, &MendDesk::takeSubject);
     connect(&run, &RunDesk::runChanged, this, &MendDesk::takeRun);
-    connect(&run, &RunDesk::methodChanged, this, [this] { view_.setMethod(run_.method()); });
+    connect(&run, &RunDesk::methodChanged, this, [this] {
+        view_.setMethod(run_.method());
+        buildView_.setMethod(run_.method());
+    });
     connect(&log, &LogDesk::logChanged, this, [this] { emit aimChanged(QPrivateSignal()); });
     connect(&worker_, &MendWorker::made, this,
             [this](std::uint64_t ticket, const std::shared_ptr<const TrialState>& state) {
@@ -125,6 +128,7 @@ void MendDesk::takeSubject() {
     savedBuild_.clear();
     across_.reset();
     view_.setSubject(nullptr);
+    buildView_.setSubject(nullptr);
     emit aimChanged(QPrivateSignal());
     emit trialChanged(QPrivateSignal());
 }
@@ -385,6 +389,8 @@ void MendDesk::takeInHand(int joint) {
         return;
     joint_ = joint;
     view_.setJoint(joint);
+    if (on_)
+        buildView_.setJoint(joint < on_->build()->character->skeleton.size() ? joint : -1);
     emit poseChanged(QPrivateSignal());
 }
 
@@ -402,6 +408,25 @@ void MendDesk::look() {
         asked.joints.push_back(t.joint);
     view_.setJoint(joint_);
     view_.show(std::move(asked));
+    lookBeside();
+}
+
+void MendDesk::setBesideShown(bool on) {
+    besideShown_ = on;
+    lookBeside();
+}
+
+void MendDesk::lookBeside() {
+    if (!besideShown_ || !on_)
+        return;
+    if (buildView_.subject() != on_->build()) {
+        buildView_.setSubject(on_->build());
+        buildView_.setMethod(run_.method());
+    }
+    buildView_.setRun(on_->run());
+    buildView_.setStore(measured(), floorsFor(run_.limits()));
+    buildView_.setJoint(joint_ < on_->build()->character->skeleton.size() ? joint_ : -1);
+    buildView_.show(AskedPose(view_.asked()));
 }
 
 MendDesk::Sides MendDesk::sides() const {

@@ -70,6 +70,9 @@ public:
     /// hand, or what the fault marks. mend_desk_verbs.cpp
     void apply(MendVerb verb, const std::vector<std::uint32_t>& marked);
     void setStep(int at, const Step& step, const QString& what);
+    /// The joint that a step moves or adds stands there, neutral, metres; the skin that it takes goes along.
+    void setJointAt(int step, const Vec3d& place);
+    void previewJointAt(int step, const Vec3d& place); // seen at once, not kept
     void takeOut(int at);
     void move(int from, int to);
     void copyAcross(int at); // the same on the other side of the body, behind it
@@ -103,6 +106,10 @@ public:
     // The pose looked at
     PoseView& view() { return view_; }
     void showBefore(bool on); // the build, while held
+    /// The build in the same pose, for a second viewport.
+    PoseView& buildView() { return buildView_; }
+    void setBesideShown(bool on);
+    bool besideShown() const { return besideShown_; }
     bool beforeShown() const { return beforeShown_; }
     void setPose(int motion, double at); // of the build's run
     int motion() const { return motion_; }
@@ -159,6 +166,7 @@ private:
     bool set(const Trial& trial);
     void ask(const Trial& trial, bool measured);
     void look();
+    void lookBeside();
     void forgetCures();
     RunOptions options() const;
     Trial fresh() const;
@@ -167,7 +175,7 @@ private:
     PlanDesk& plan_;
     RunDesk& run_;
     LogDesk& log_;
-    PoseView view_;
+    PoseView view_, buildView_;
     std::shared_ptr<TrialRun> on_;          // the build with its run; null until there is one
     std::shared_ptr<const Pairing> across_; // the build with its own mirror, once it was asked for
     Trial trial_;
@@ -187,7 +195,7 @@ private:
     bool searching_ = false, searched_ = false;
     QString nothing_;
     int shownCure_ = -1;
-    bool beforeShown_ = false;
+    bool beforeShown_ = false, besideShown_ = false;
     int motion_ = -1, joint_ = -1;
     double poseAt_ = 0;
     QString savedBuild_;

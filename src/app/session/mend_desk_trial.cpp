@@ -158,6 +158,35 @@ void MendDesk::preview(const Step& step) {
     ask(trial, false);
 }
 
+namespace {
+
+// What a joint takes within a stroke about it is about it wherever it goes.
+Step standingAt(Step step, const Vec3d& place) {
+    if (step.place.what == MendPlace::What::Stroke && step.place.path.size() == 1)
+        step.place.path.front() += (place - step.at).cast<float>();
+    step.at = place;
+    return step;
+}
+
+} // namespace
+
+void MendDesk::setJointAt(int at, const Vec3d& place) {
+    if (at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
+        return;
+    previewed_ = false;
+    setStep(at, standingAt(trial_.steps[static_cast<std::size_t>(at)], place), tr("move a joint"));
+}
+
+void MendDesk::previewJointAt(int at, const Vec3d& place) {
+    if (!on_ || at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
+        return;
+    Trial trial = trial_;
+    Step& step = trial.steps[static_cast<std::size_t>(at)];
+    step = standingAt(step, place);
+    previewed_ = true;
+    ask(trial, false);
+}
+
 void MendDesk::dropPreview() {
     if (std::exchange(previewed_, false))
         ask(trial_, true);

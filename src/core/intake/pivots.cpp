@@ -1,6 +1,7 @@
 // Where a joint lies in the section of its limb: 0 in the middle, 1 on the skin, measured on the ray from the
 // section's middle through the joint, so that a flat section is judged as it is.
 #include "core/intake/collect.h"
+#include "core/measure/limb_middle.h"
 
 #include <cmath>
 #include <optional>
@@ -14,20 +15,14 @@ std::optional<double> outOf(const std::vector<EdgePoint>& loop, const std::vecto
     std::vector<Vec3d> p;
     for (const EdgePoint& e : loop)
         p.push_back(((1 - e.t) * positions[e.a] + e.t * positions[e.b]).cast<double>());
-    Vec3d middle = Vec3d::Zero();
-    double round = 0;
-    for (std::size_t i = 0; i < p.size(); ++i) {
-        const Vec3d& next = p[(i + 1) % p.size()];
-        const double length = (next - p[i]).norm();
-        middle += 0.5 * length * (p[i] + next);
-        round += length;
-    }
-    if (round <= 0)
+    const auto found = loopMiddle(loop, positions);
+    if (!found)
         return std::nullopt;
-    middle /= round;
+    const Vec3d middle = *found;
     Vec3d ray = joint - middle;
     const double off = ray.norm();
-    if (off < 1e-3 * round)
+    const double size = (p[0] - middle).norm();
+    if (off < 6e-3 * size) // a thousandth of the way round
         return 0;
     ray /= off;
     // the farthest crossing of the ray with the loop, in the loop's own plane

@@ -39,7 +39,7 @@ template <class Least, class Ask>
 void askFromNear(const TriangleTree& tree, const Boxes& boxes, const Vec3& from, Least&& least, Ask&& ask) {
     if (tree.nodes.empty())
         return;
-    const Eigen::Array4f here(from.x(), from.y(), from.z(), 0);
+    const FourLanes here(from.x(), from.y(), from.z(), 0);
     struct Waiting {
         std::uint32_t node;
         float squared;

@@ -6,6 +6,7 @@
 #include "core/measure/subject.h"
 
 #include <algorithm>
+#include <limits>
 
 namespace hobble {
 
@@ -16,8 +17,7 @@ namespace {
 constexpr float kTorn = 4;
 
 // Of each node of the tree, from the leaves up.
-void findTies(const Subject& s, const MotionRegion& region, std::vector<NodeTies>& out) {
-    const TriangleTree& tree = s.contact->tree;
+void findTies(const Subject& s, const MotionRegion& region, std::vector<NodeInPose>& out) {
     std::vector<Goes> goes(s.surface.vertexCount());
     for (std::size_t v = 0; v < goes.size(); ++v) {
         bool stays = region.numberOf[v] == MotionRegion::kNone, along = stays;
@@ -27,20 +27,22 @@ void findTies(const Subject& s, const MotionRegion& region, std::vector<NodeTies
         }
         goes[v] = stays ? Goes::Nowhere : along ? Goes::Along : Goes::Otherwise;
     }
-    out.resize(tree.nodes.size());
-    for (std::size_t n = tree.nodes.size(); n-- > 0;) {
-        const auto [first, count] = tree.nodes[n];
-        out[n] = {s.contactCarriers[n], s.contact->nodePart[n], Goes::Otherwise};
-        if (count == 0) {
-            if (out[first].goes == out[first + 1].goes)
-                out[n].goes = out[first].goes;
+    for (std::size_t n = out.size(); n-- > 0;) {
+        NodeInPose& node = out[n];
+        const std::int32_t part = s.contact->nodePart[n];
+        node.carrier = s.contactCarriers[n];
+        node.part = part <= std::numeric_limits<std::int16_t>::max() ? static_cast<std::int16_t>(part) : -1;
+        node.goes = Goes::Otherwise;
+        if (node.count == 0) {
+            if (out[node.first].goes == out[node.first + 1].goes)
+                node.goes = out[node.first].goes;
             continue;
         }
-        out[n].goes = goes[s.contact->corners[first][0]];
-        for (std::uint32_t i = first; i < first + count; ++i)
+        node.goes = goes[s.contact->corners[node.first][0]];
+        for (std::uint32_t i = node.first; i < node.first + node.count; ++i)
             for (std::uint32_t v : s.contact->corners[i])
-                if (goes[v] != out[n].goes)
-                    out[n].goes = Goes::Otherwise;
+                if (goes[v] != node.goes)
+                    node.goes = Goes::Otherwise;
     }
 }
 
@@ -53,12 +55,13 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
     const auto& triangles = s.surface.triangles;
     const std::size_t parts = s.character->parts.size();
     out = {};
-    if (scratch.forRegion != region.id || region.id == 0) {
-        scratch.forRegion = region.id;
+    const bool another = scratch.forRegion != region.id || region.id == 0;
+    if (another)
         scratch.at.clear();
-        findTies(s, region, scratch.ties);
-    }
     refit(setup, posed, scratch);
+    if (another)
+        findTies(s, region, scratch.nodes);
+    scratch.forRegion = region.id;
     const auto torn = [&](std::uint32_t t) {
         const auto& [a, b, c] = triangles[t];
         return strainOf(s.rest[t], posed[a], posed[b], posed[c]).stretch > kTorn;
@@ -71,9 +74,10 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
         return std::all_of(triangles[t].begin(), triangles[t].end(), isAtRest);
     };
     SkinCrossing crossing;
+    scratch.joined.clear();
     nearPairs(
         setup, scratch,
-        [&](std::uint32_t i, std::uint32_t j) { return neverMeet(setup, scratch.ties, parts, i, j); },
+        [&](const NodeInPose& a, const NodeInPose& b) { return neverMeet(setup, parts, a, b); },
         [&](std::uint32_t a, std::uint32_t b) {
             if (!setup.mayMeet[setup.partOf[a] * parts + setup.partOf[b]] ||
                 !trianglesCross(triangles[a], triangles[b], posed))
@@ -82,12 +86,16 @@ bool contacts(const Subject& s, const MotionRegion& region, const std::vector<Ve
             if (!setup.neutralPairs.count(pairKey(a, b)) && !torn(a) && !torn(b) && !(rests(a) && rests(b)))
                 out.pairs.push_back(std::minmax(a, b));
         },
-        [&](std::uint32_t a, std::uint32_t b) { crossing.addFold(triangles[a], triangles[b], posed); });
+        [&](std::uint32_t a, std::uint32_t b) {
+            scratch.joined.push_back({a, b});
+        });
     if (cancelled())
         return false;
     if (out.pairs.empty())
         return true;
     std::sort(out.pairs.begin(), out.pairs.end());
+    for (const auto& [a, b] : scratch.joined)
+        crossing.addFold(triangles[a], triangles[b], posed);
     crossing.sort();
     crossing.triangles = out.pairs;
     std::vector<std::uint32_t> cut;

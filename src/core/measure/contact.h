@@ -57,21 +57,27 @@ struct Contact {
 /// What a motion does with the triangles of a node.
 enum class Goes : char { Nowhere, Along, Otherwise }; // Along: rigidly with what turns
 
-/// Why the triangles of two nodes need not be tried against each other.
-struct NodeTies {
+/// All that is asked of a node on the way down the tree but its box, in a quarter of a cache line: its place
+/// in the tree again, which way it faces, and why its triangles need not be tried against those of another.
+struct NodeInPose {
+    std::uint32_t first = 0;
+    Facing facing = 0;         // directions that all its normals have in common
     std::int32_t carrier = -1; // the one joint that moves it rigidly
-    std::int32_t part = -1;    // the one part it is of
+    std::int16_t part = -1;    // the one part it is of
+    std::uint8_t count = 0;
     Goes goes = Goes::Otherwise;
 };
+static_assert(sizeof(NodeInPose) == 16);
 
 /// Scratch space, reused between calls.
 struct ContactScratch {
-    TriangleBoxes triangles; // in the tree's order
-    Boxes boxes;
-    std::vector<std::uint32_t> facing; // per node: directions that all its normals have in common
-    std::vector<NodeTies> ties;        // per node
-    std::vector<Vec3> at;              // the positions all that was made from; what has not moved is kept
-    std::uint64_t forRegion = 0;       // the id of the region the ties were found for
+    Boxes triangleBoxes; // of its triangles, in the tree's order
+    std::vector<Facing> triangleFacing;
+    Boxes boxes;                   // per node
+    std::vector<NodeInPose> nodes; // per node
+    std::vector<FourLanes> at;     // the positions all that was made from; what has not moved is kept
+    IndexPairs joined;             // triangles near each other that share a vertex
+    std::uint64_t forRegion = 0;   // the id of the region the ties were found for
 };
 
 /// False when cancelled on the way.

@@ -15,14 +15,13 @@ inline std::uint64_t pairKey(std::uint32_t a, std::uint32_t b) {
 /// again.
 void refit(const ContactSetup& setup, const std::vector<Vec3>& posedWelded, ContactScratch& out);
 
-/// Whether two nodes make one patch that does not meet itself.
-bool likeARoof(const ContactSetup& setup, const std::vector<std::uint32_t>& facing, std::uint32_t i,
+/// Whether two nodes, alike in depth, make one patch that does not meet itself.
+bool likeARoof(const ContactSetup& setup, const std::vector<NodeInPose>& nodes, std::uint32_t i,
                std::uint32_t j);
 
 /// Whether two nodes go rigidly together, or are of parts that may sit in each other.
-inline bool neverMeet(const ContactSetup& setup, const std::vector<NodeTies>& ties, std::size_t parts,
-                      std::uint32_t i, std::uint32_t j) {
-    const NodeTies &a = ties[i], &b = ties[j];
+inline bool neverMeet(const ContactSetup& setup, std::size_t parts, const NodeInPose& a,
+                      const NodeInPose& b) {
     return (a.carrier >= 0 && a.carrier == b.carrier) || (a.goes == b.goes && a.goes != Goes::Otherwise) ||
            (a.part >= 0 && b.part >= 0 &&
             !setup.mayMeet[static_cast<std::size_t>(a.part) * parts + static_cast<std::size_t>(b.part)]);
@@ -38,47 +37,35 @@ inline bool shareVertex(const Triangle& a, const Triangle& b) {
 /// Calls `found(a, b)` for the triangles of two leaves, or of one, whose boxes meet and that share no vertex,
 /// `joined(a, b)` for those that do.
 template <class Found, class Joined>
-void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, std::uint32_t i, std::uint32_t j,
-                const Found& found, const Joined& joined) {
-    static_assert(TriangleTree::kLeaf == 4);
-    const TriangleBoxes& t = scratch.triangles;
-    const auto &a = setup.tree.nodes[i], &b = setup.tree.nodes[j];
-    const auto four = [&](const std::vector<float>& from) {
-        return Eigen::Array4f(Eigen::Array4f::Map(&from[b.first]));
-    };
-    const Eigen::Array4f low[3] = {four(t.low[0]), four(t.low[1]), four(t.low[2])},
-                         high[3] = {four(t.high[0]), four(t.high[1]), four(t.high[2])};
-    for (std::uint32_t x = a.first; x < a.first + a.count; ++x) {
-        Eigen::Array4f apart = (low[0] - t.high[0][x]).max(t.low[0][x] - high[0]);
-        for (int axis = 1; axis < 3; ++axis)
-            apart = apart.max((low[axis] - t.high[axis][x]).max(t.low[axis][x] - high[axis]));
-        for (std::uint32_t y = i == j ? x + 1 : b.first; y < b.first + b.count; ++y)
-            if (apart[y - b.first] <= 0) {
+void leavesMeet(const ContactSetup& setup, const ContactScratch& scratch, const NodeInPose& a,
+                const NodeInPose& b, const Found& found, const Joined& joined) {
+    for (std::uint32_t x = a.first; x < a.first + a.count; ++x)
+        for (std::uint32_t y = a.first == b.first ? x + 1 : b.first; y < b.first + b.count; ++y)
+            if (scratch.triangleBoxes[x].meets(scratch.triangleBoxes[y])) {
                 if (shareVertex(setup.corners[x], setup.corners[y]))
                     joined(setup.tree.triangle[x], setup.tree.triangle[y]);
                 else
                     found(setup.tree.triangle[x], setup.tree.triangle[y]);
             }
-    }
 }
 
 /// Calls `found(a, b)` for each pair of triangles whose boxes meet and that could cross, `joined(a, b)` where
-/// they share a vertex. `leave` leaves out pairs of nodes.
+/// they share a vertex. `leave(a, b)` leaves out pairs of nodes.
 template <class Leave, class Found, class Joined>
 void nearPairs(const ContactSetup& setup, const ContactScratch& scratch, const Leave& leave,
                const Found& found, const Joined& joined) {
-    const TriangleTree& tree = setup.tree;
-    if (tree.nodes.empty())
+    const std::vector<NodeInPose>& nodes = scratch.nodes;
+    if (nodes.empty())
         return;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> stack{{0, 0}};
     while (!stack.empty()) {
         const auto [i, j] = stack.back();
         stack.pop_back();
-        if (leave(i, j) || likeARoof(setup, scratch.facing, i, j))
+        const NodeInPose &a = nodes[i], &b = nodes[j];
+        if (leave(a, b) || likeARoof(setup, nodes, i, j))
             continue;
-        const auto &a = tree.nodes[i], &b = tree.nodes[j];
         if (a.count && b.count) {
-            leavesMeet(setup, scratch, i, j, found, joined);
+            leavesMeet(setup, scratch, a, b, found, joined);
         } else if (i == j) {
             stack.push_back({a.first, a.first});
             stack.push_back({a.first + 1, a.first + 1});

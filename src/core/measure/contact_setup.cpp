@@ -191,7 +191,7 @@ ContactSetup prepareContact(const Surface& s, const Character& c, const std::vec
     });
     ContactScratch scratch;
     refit(out, neutral, scratch);
-    const auto none = [cancel](std::uint32_t, std::uint32_t) { // a stop prunes whatever is left
+    const auto none = [cancel](const NodeInPose&, const NodeInPose&) { // a stop prunes whatever is left
         return cancel && cancel->load(std::memory_order_relaxed);
     };
     nearPairs(

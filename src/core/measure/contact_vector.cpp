@@ -1,4 +1,4 @@
-// Boxes and facing of triangles in vector registers, one triangle to a lane.
+// Which way triangles face, in vector registers, one triangle to a lane.
 #include "core/measure/contact_vector.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -13,8 +13,8 @@ namespace hobble::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
 template <class D>
-HWY_INLINE void boxesFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const float* HWY_RESTRICT position,
-                          std::size_t at, TriangleBoxes& out) {
+HWY_INLINE void facingFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const float* HWY_RESTRICT position,
+                           std::uint32_t* HWY_RESTRICT out) {
     using V = hn::Vec<D>;
     const hn::RebindToSigned<D> di;
     const hn::RebindToUnsigned<D> du;
@@ -28,10 +28,6 @@ HWY_INLINE void boxesFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const f
         p[k][0] = hn::GatherIndex(d, position, x);
         p[k][1] = hn::GatherIndex(d, position, hn::Add(x, next));
         p[k][2] = hn::GatherIndex(d, position, hn::Add(x, nextButOne));
-    }
-    for (int axis = 0; axis < 3; ++axis) {
-        hn::StoreU(hn::Min(hn::Min(p[0][axis], p[1][axis]), p[2][axis]), d, &out.low[axis][at]);
-        hn::StoreU(hn::Max(hn::Max(p[0][axis], p[1][axis]), p[2][axis]), d, &out.high[axis][at]);
     }
     V e[2][3];
     for (int k = 0; k < 2; ++k)
@@ -61,18 +57,18 @@ HWY_INLINE void boxesFrom(D d, const std::uint32_t* HWY_RESTRICT corner, const f
         facing = hn::Or(facing, hn::IfThenElseZero(with, hn::Set(du, 1u << k)));
         facing = hn::Or(facing, hn::IfThenElseZero(against, hn::Set(du, 1u << (k + 13))));
     }
-    hn::StoreU(facing, du, &out.facing[at]);
+    hn::StoreU(facing, du, out);
 }
 
-void boxesInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t from, std::size_t to,
-                  const float* HWY_RESTRICT position, TriangleBoxes& out) {
+void facingsInLanes(const std::uint32_t* HWY_RESTRICT corner, std::size_t from, std::size_t to,
+                    const float* HWY_RESTRICT position, std::uint32_t* HWY_RESTRICT out) {
     const hn::ScalableTag<float> d;
     const std::size_t lanes = hn::Lanes(d);
     std::size_t t = from;
     for (; t + lanes <= to; t += lanes)
-        boxesFrom(d, corner + 3 * t, position, t, out);
+        facingFrom(d, corner + 3 * t, position, out + t);
     for (; t < to; ++t)
-        boxesFrom(hn::CappedTag<float, 1>(), corner + 3 * t, position, t, out);
+        facingFrom(hn::CappedTag<float, 1>(), corner + 3 * t, position, out + t);
 }
 
 } // namespace hobble::HWY_NAMESPACE
@@ -81,18 +77,12 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace hobble {
 
-HWY_EXPORT(boxesInLanes);
+HWY_EXPORT(facingsInLanes);
 
-void triangleBoxes(const std::vector<Triangle>& triangles, std::size_t from, std::size_t to,
-                   const std::vector<Vec3>& p, TriangleBoxes& out) {
-    const std::size_t room = triangles.size() + 4; // a leaf is read four at a time
-    for (int axis = 0; axis < 3; ++axis) {
-        out.low[axis].resize(room, INFINITY);
-        out.high[axis].resize(room, -INFINITY);
-    }
-    out.facing.resize(room);
+void facings(const std::vector<Triangle>& triangles, std::size_t from, std::size_t to,
+             const std::vector<Vec3>& p, std::vector<Facing>& out) {
     if (to > from)
-        HWY_DYNAMIC_DISPATCH(boxesInLanes)(triangles[0].data(), from, to, p[0].data(), out);
+        HWY_DYNAMIC_DISPATCH(facingsInLanes)(triangles[0].data(), from, to, p[0].data(), out.data());
 }
 
 } // namespace hobble

@@ -10,6 +10,26 @@
 
 namespace hobble {
 
+namespace {
+
+// Whether a motion moves a part otherwise than as a whole.
+bool bends(const Surface& surface, const MotionRegion& region, const RigidPart& part) {
+    if (part.triangles.empty())
+        return false;
+    const std::uint32_t first = surface.triangles[part.triangles[0]][0];
+    for (std::uint32_t t : part.triangles)
+        for (std::uint32_t v : surface.triangles[t]) {
+            if (region.numberOf[v] != MotionRegion::kNone)
+                return true;
+            for (const auto& follow : region.follow)
+                if ((follow[v] > 0.5f) != (follow[first] > 0.5f))
+                    return true;
+        }
+    return false;
+}
+
+} // namespace
+
 void PoseMeter::begin(const Motion& motion) {
     motion_ = &motion;
     region_ = motionRegion(s_, motion);
@@ -20,6 +40,9 @@ void PoseMeter::begin(const Motion& motion) {
     contactScratch_.forRegion = 0;
     paths_.clear();
     kicks_ = !s_.character->drivers.empty() && !motion.keys; // a clip's own swings are no kicks
+    partBends_.clear();
+    for (const RigidPart& r : s_.rigid)
+        partBends_.push_back(bends(s_.surface, region_, r));
     openings_.clear();
     const Closing closing = closingOf(motion);
     for (std::size_t i = 0; i < s_.openings->size(); ++i)
@@ -185,7 +208,8 @@ void PoseMeter::parts(MeasuredPose& out) {
     const double height = std::max(s_.body.height, 1e-9);
     const auto raise = [](std::optional<double>& to, double value) { to = std::max(to.value_or(0), value); };
     for (const RigidPart& r : s_.rigid) {
-        out.softness.push_back(r.bound ? softness(s_, r, posed_) : 0);
+        const bool bends = r.bound && partBends_[out.softness.size()];
+        out.softness.push_back(bends ? softness(s_, r, posed_) : 0);
         out.drift.push_back(r.bound ? 0 : drift(s_, r, posed_) / height);
         raise(r.bound ? out.zones[0].softness : out.zones[0].drift,
               r.bound ? out.softness.back() : out.drift.back());
@@ -217,6 +241,14 @@ void PoseMeter::openings(MeasuredPose& out) {
     std::sort(out.bare.begin(), out.bare.end(), byVertex);
 }
 
+std::optional<MeasuredPose> PoseMeter::oneMore(double degrees) {
+    out_.poses.clear();
+    paths_.clear();
+    if (!pose(degrees))
+        return std::nullopt;
+    return std::move(finish().poses[0]);
+}
+
 MeasuredMotion PoseMeter::finish() {
     if (kicks_ && !paths_.empty()) {
         paths_.pop_back(); // neutral again
@@ -233,7 +265,11 @@ MeasuredMotion PoseMeter::finish() {
             }
         }
     }
-    return std::move(out_);
+    MeasuredMotion done;
+    done.turnOf = out_.turnOf; // kept for oneMore
+    done.poses = std::move(out_.poses);
+    out_.poses.clear();
+    return done;
 }
 
 } // namespace hobble

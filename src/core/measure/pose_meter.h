@@ -37,7 +37,9 @@ public:
 
     void begin(const Motion& motion);
     bool pose(double degrees); // false when cancelled
-    MeasuredMotion finish();   // with what only the whole motion shows: kicks between its poses
+    /// A pose more of the motion that was begun last, by itself; nothing when cancelled.
+    std::optional<MeasuredPose> oneMore(double degrees);
+    MeasuredMotion finish(); // with what only the whole motion shows: kicks between its poses
 
 private:
     const Subject& s_;
@@ -51,7 +53,8 @@ private:
     std::vector<std::uint32_t> outside_;                    // where in the region's vertices skin can leak
     RingLanes rings_;
     JoinedZones joined_;
-    bool kicks_ = false; // the motion is driven, so it may kick
+    std::vector<char> partBends_; // per rigid part: something else than one joint moves it in this motion
+    bool kicks_ = false;          // the motion is driven, so it may kick
     // scratch
     std::vector<Vec3> file_, posed_;
     std::vector<Strain> strain_, zoneStrain_;

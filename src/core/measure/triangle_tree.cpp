@@ -36,6 +36,16 @@ TriangleTree buildTree(const std::vector<Triangle>& triangles, const std::vector
     return tree;
 }
 
+namespace {
+
+// A position in a register; whatever stands behind it is in the fourth lane.
+FourLanes fourFrom(const std::vector<Vec3>& p, std::uint32_t v) {
+    return v + 1 < p.size() ? FourLanes(Eigen::Map<const FourLanes>(p[v].data()))
+                            : FourLanes(p[v].x(), p[v].y(), p[v].z(), 0);
+}
+
+} // namespace
+
 void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, const std::vector<Vec3>& p,
            Boxes& boxes) {
     boxes.resize(tree.nodes.size());
@@ -46,9 +56,15 @@ void refit(const TriangleTree& tree, const std::vector<Triangle>& triangles, con
             boxes[n].extend(boxes[first]);
             boxes[n].extend(boxes[first + 1]);
         }
+        NodeBox& box = boxes[n];
         for (std::uint32_t i = first; i < first + count; ++i)
-            for (std::uint32_t v : triangles[tree.triangle[i]])
-                boxes[n].extend(p[v]);
+            for (std::uint32_t v : triangles[tree.triangle[i]]) {
+                const FourLanes at = fourFrom(p, v);
+                box.low = box.low.min(at);
+                box.high = box.high.max(at);
+            }
+        box.low[3] = 0;
+        box.high[3] = INFINITY;
     }
 }
 
@@ -83,7 +99,7 @@ namespace {
 
 // A ray for the registers: its fourth lane is in every box.
 struct Ray {
-    Eigen::Array4f from, inverse;
+    FourLanes from, inverse;
 
     Ray(const Vec3& at, const Vec3& direction) : from(at.x(), at.y(), at.z(), 0) {
         for (int i = 0; i < 3; ++i)
@@ -93,8 +109,8 @@ struct Ray {
     }
     // Where it enters a box, at `least` ≥ 0 or later; infinite where it does not before `most`.
     float enters(const NodeBox& box, float least, float most) const {
-        const Eigen::Array4f a = (box.low - from) * inverse, b = (box.high - from) * inverse;
-        const float in = std::max(a.min(b).maxCoeff(), least), out = std::min(a.max(b).minCoeff(), most);
+        const FourLanes a = (box.low - from) * inverse, b = (box.high - from) * inverse;
+        const float in = std::max(greatestOf(a.min(b)), least), out = std::min(leastOf(a.max(b)), most);
         return in <= out ? in : INFINITY;
     }
 };

@@ -2,6 +2,7 @@
 // A tree of boxes over triangles, built once on the neutral surface and refitted to every pose: rays and
 // crossings without looking at every triangle (refitting: van den Bergen 1997, "Efficient Collision Detection
 // of Complex Deformable Models using AABB Trees").
+#include "core/four_lanes.h"
 #include "core/geometry.h"
 
 #include <cmath>
@@ -26,22 +27,19 @@ struct TriangleTree {
 
 /// Of a node, in one pose; the fourth lane is there for the registers, and meets everything.
 struct NodeBox {
-    Eigen::Array4f low{INFINITY, INFINITY, INFINITY, 0}, high{-INFINITY, -INFINITY, -INFINITY, INFINITY};
+    FourLanes low{INFINITY, INFINITY, INFINITY, 0}, high{-INFINITY, -INFINITY, -INFINITY, INFINITY};
 
     void extend(const Vec3& p) {
-        const Eigen::Array4f at(p.x(), p.y(), p.z(), 0);
-        low = low.min(at);
-        high.head<3>() = high.head<3>().max(at.head<3>());
+        low = low.min(FourLanes(p.x(), p.y(), p.z(), 0));
+        high = high.max(FourLanes(p.x(), p.y(), p.z(), INFINITY));
     }
     void extend(const NodeBox& b) {
         low = low.min(b.low);
         high = high.max(b.high);
     }
-    bool meets(const NodeBox& b) const { return (b.high - low).min(high - b.low).minCoeff() >= 0; }
+    bool meets(const NodeBox& b) const { return allAtMost(low, b.high) && allAtMost(b.low, high); }
     /// From a point to the nearest of the box, squared; `at` with any fourth lane ≥ 0.
-    float squaredTo(const Eigen::Array4f& at) const {
-        return (low - at).max(at - high).max(0.f).square().sum();
-    }
+    float squaredTo(const FourLanes& at) const { return (low - at).max(at - high).max(0.f).square().sum(); }
 };
 using Boxes = std::vector<NodeBox>; // of a tree's nodes
 

@@ -15,6 +15,7 @@
 #include <atomic>
 #include <chrono>
 #include <mutex>
+#include <utility>
 
 namespace hobble {
 
@@ -130,7 +131,7 @@ private:
             known = std::make_shared<const MeasuredMotion>(std::move(*measured));
         }
         const std::size_t before = known->poses.size();
-        w->measured = refined(motion, known, meter);
+        w->measured = refined(motion, known, meter, !found);
         if (w->measured && store_ && (!found || known->poses.size() != before))
             store_->keep(*s_.character, options_.method, motion, floors_, known);
         for (std::size_t i = 0; w->measured && i < w->measured->poses.size(); ++i)
@@ -140,9 +141,10 @@ private:
 
     // Between the last step within every limit and the first beyond one, steps are halved. What is measured
     // for it is added to `known`, so that it is measured once; what comes back has the steps these limits ask
-    // for, whatever others asked for before. Null when cancelled.
-    std::shared_ptr<const MeasuredMotion>
-    refined(const Motion& motion, std::shared_ptr<const MeasuredMotion>& known, PoseMeter& meter) {
+    // for, whatever others asked for before. `begun`: the meter is at this motion. Null when cancelled.
+    std::shared_ptr<const MeasuredMotion> refined(const Motion& motion,
+                                                  std::shared_ptr<const MeasuredMotion>& known,
+                                                  PoseMeter& meter, bool begun) {
         const std::size_t base = motion.steps.size();
         const bool asked = result_.plan.refineTo > 0 && motion.span != Span::Frames && base > 2;
         std::size_t first = 0; // of the steps beyond a limit
@@ -165,12 +167,14 @@ private:
             auto at = std::find_if(known->poses.begin() + static_cast<std::ptrdiff_t>(base),
                                    known->poses.end(), [&](const MeasuredPose& p) { return p.at == middle; });
             if (at == known->poses.end()) {
-                meter.begin(motion);
-                if (!meter.pose(middle))
+                if (!std::exchange(begun, true))
+                    meter.begin(motion);
+                auto one = meter.oneMore(middle);
+                if (!one)
                     return nullptr;
                 ++refined_;
                 auto more = std::make_shared<MeasuredMotion>(*known);
-                more->poses.push_back(std::move(meter.finish().poses[0]));
+                more->poses.push_back(std::move(*one));
                 known = std::move(more);
                 at = known->poses.end() - 1;
             }
