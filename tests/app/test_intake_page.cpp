@@ -318,7 +318,7 @@ private slots:
     void deliveriesComeInBySelf() {
         const QString inbox = w_->folder.filePath(QStringLiteral("in box ü"));
         QVERIFY(QDir().mkpath(inbox));
-        session().build().folderWatch().setSettling(300);
+        session().build().folderWatch().setSettling(3000); // longer than any pause of the writer
         QVERIFY(session().build().watchFolder(inbox));
         w_->window->showPage(w_->window->intake());
         QSignalSpy arrived(&session().build().folderWatch(), &FolderWatch::arrived);

@@ -309,8 +309,49 @@ private slots:
         QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(page_->steps()->rows(), rows);
         QTRY_VERIFY(sharesOf(*desk_->view().subject()->character, joint) == before);
+        // On both sides the other one is seen to change while the hand is still down.
+        press(QStringLiteral("brushBothSides"));
+        const int mirrored = session_->build().subject()->roles[static_cast<std::size_t>(joint)].mirror;
+        QVERIFY(mirrored >= 0);
+        const auto otherBefore = sharesOf(*desk_->view().subject()->character, mirrored);
+        QTest::mousePress(page_->viewport(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(page_->viewport(), from + QPoint(12, 5));
+        QTRY_VERIFY(sharesOf(*desk_->view().subject()->character, mirrored) != otherBefore);
+        QCOMPARE(page_->steps()->rows(), rows);
+        QTest::mouseRelease(page_->viewport(), Qt::LeftButton, {}, from + QPoint(12, 5));
+        QCOMPARE(page_->steps()->rows(), rows + 2);
+        QVERIFY(measured());
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(page_->steps()->rows(), rows);
+        QTRY_VERIFY(sharesOf(*desk_->view().subject()->character, mirrored) == otherBefore);
+        press(QStringLiteral("brushBothSides"));
         press(QStringLiteral("brushTake")); // put away: the view turns again
         QCOMPARE(page_->brush()->does(), BrushDoes::Nothing);
+    }
+
+    // With the largest text the words that have no room are under one.
+    void everyStrokeAtTheLargestText() {
+        auto* more = w_->find<QPushButton>(QStringLiteral("brushMore"));
+        QVERIFY(!more->isVisible());
+        for (int i = 0; i < 12; ++i)
+            QTest::keyClick(w_->window.get(), Qt::Key_Plus, Qt::ControlModifier);
+        QVERIFY(more->isVisible());
+        QVERIFY(!w_->find<QPushButton>(QStringLiteral("brushOut"))->isVisible());
+        emit more->menu()->aboutToShow();
+        QAction* out = nullptr;
+        for (QAction* a : more->menu()->actions())
+            if (a->text() == QStringLiteral("out"))
+                out = a;
+        QVERIFY(out && !out->isChecked());
+        out->trigger();
+        QCOMPARE(page_->brush()->does(), BrushDoes::Out);
+        emit more->menu()->aboutToShow();
+        for (QAction* a : more->menu()->actions())
+            if (a->text() == QStringLiteral("out"))
+                a->trigger();
+        QCOMPARE(page_->brush()->does(), BrushDoes::Nothing);
+        QTest::keyClick(w_->window.get(), Qt::Key_0, Qt::ControlModifier);
+        QVERIFY(!more->isVisible());
     }
 
     // The build beside what is tried: one pose, one camera, whichever of the two is turned.

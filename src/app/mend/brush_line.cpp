@@ -4,6 +4,8 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 
+#include <QLabel>
+#include <QMenu>
 #include <QSlider>
 #include <QVBoxLayout>
 
@@ -66,10 +68,33 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
     smaller_ = wordButton(words, tr("smaller"), QStringLiteral("mendSmaller"), tr("A ring less is marked"));
     piece_ = wordButton(words, tr("whole piece"), QStringLiteral("mendPiece"),
                         tr("All that hangs together with what is marked"));
+    // With the largest text the character needs the room: what is not there as a word is in here.
+    more_ = wordButton(words, tr("more"), QStringLiteral("brushMore"),
+                       tr("Strokes of the shape, and what is marked"));
+    more_->setMenu(new QMenu(more_));
+    connect(more_->menu(), &QMenu::aboutToShow, this, [this] {
+        QMenu* menu = more_->menu();
+        menu->clear();
+        const auto put = [menu](QPushButton* word) {
+            QAction* a = menu->addAction(word->text(), word, &QPushButton::click);
+            a->setToolTip(word->toolTip());
+            a->setCheckable(word->isCheckable());
+            a->setChecked(word->isChecked());
+        };
+        menu->addSection(tr("at this angle"));
+        for (const auto& [what, word] : brushes_)
+            if (ofTheShape(what))
+                put(word);
+        if (marking_->marked().empty())
+            return;
+        menu->addSection(tr("what is marked"));
+        for (QPushButton* word : {larger_, smaller_, piece_})
+            put(word);
+    });
     connect(larger_, &QPushButton::clicked, marking_, &MarkingTool::grow);
     connect(smaller_, &QPushButton::clicked, marking_, &MarkingTool::shrink);
     connect(piece_, &QPushButton::clicked, marking_, &MarkingTool::markPiece);
-    for (auto* b : {mark_, lasso_, clearMarks_, larger_, smaller_, piece_})
+    for (auto* b : {mark_, lasso_, clearMarks_, larger_, smaller_, piece_, more_})
         setType(b, 0.95);
     connect(mark_, &QPushButton::clicked, this, [this](bool on) {
         brush_->setDoes(BrushDoes::Nothing);
@@ -137,11 +162,12 @@ void BrushLine::refresh() {
     lasso_->setChecked(marking_->tool() == MarkTool::Lasso);
     const bool any = !marking_->marked().empty();
     clearMarks_->setVisible(any);
-    // With the largest text the character needs the room: keys and the command box do these.
+    // With the largest text the character needs the room: these are then under one word.
     const bool room = Theme::current().textScale < 1.7;
     for (QPushButton* b : {larger_, smaller_, piece_})
         b->setVisible(any && room);
     shapeWords_->setVisible(room);
+    more_->setVisible(!room);
     for (const auto& [does, button] : brushes_)
         button->setVisible(room || !ofTheShape(does));
     how_->setVisible(brush_->does() != BrushDoes::Nothing);

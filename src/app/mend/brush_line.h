@@ -35,7 +35,8 @@ private:
     MendDesk* mend_;
     std::map<BrushDoes, QPushButton*> brushes_;
     QPushButton *mark_ = nullptr, *lasso_ = nullptr, *clearMarks_ = nullptr, *larger_ = nullptr,
-                *smaller_ = nullptr, *piece_ = nullptr, *along_ = nullptr, *bothSides_ = nullptr;
+                *smaller_ = nullptr, *piece_ = nullptr, *more_ = nullptr, *along_ = nullptr,
+                *bothSides_ = nullptr;
     QWidget* how_ = nullptr;
     QLabel *radius_ = nullptr, *strength_ = nullptr, *shapeWords_ = nullptr;
     QSlider *radiusSlider_ = nullptr, *strengthSlider_ = nullptr;

@@ -140,7 +140,7 @@ bool BrushTool::press(QMouseEvent* e) {
     if (!at)
         return false; // beside the character the view is turned, as ever
     path_ = {*at};
-    mend_->preview(step());
+    mend_->preview(step(), bothSides_);
     return true;
 }
 
@@ -149,7 +149,7 @@ void BrushTool::move(QMouseEvent* e) {
     if (!at || path_.empty() || static_cast<double>((*at - path_.back()).norm()) < radius_ / 5)
         return;
     path_.push_back(*at);
-    mend_->preview(step());
+    mend_->preview(step(), bothSides_);
 }
 
 void BrushTool::release(QMouseEvent*) {

@@ -477,6 +477,8 @@ void MendPage::refreshView() {
     shown_->setText(words);
     if (!viewport_)
         return;
+    beside_->setVisible(Theme::current().textScale <
+                        1.7); // two characters need room for each; its key has it
     colours_->setCurrentIndex(std::max(0, colours_->findData(static_cast<int>(viewport_->colouring()))));
     if (mend_->view().subject())
         legend_->show(viewport_->colouring(), viewport_->scale(), viewport_->measuring());

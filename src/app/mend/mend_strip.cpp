@@ -69,9 +69,17 @@ void MendStrip::paintEvent(QPaintEvent*) {
     const auto xOf = [&](double at) { return b.left() + b.width() * at / std::max(m->limit(), 1e-9); };
     const double low = b.bottom() - 3, high = b.bottom() - 0.45 * b.height();
     for (const Ramp& r : shapes) {
-        p.setPen(QPen(t.viewportInk, 1.4));
+        // under the ramp the shape is there: a tint of its own, apart from both curves
+        QColor under = t.accent;
+        under.setAlphaF(0.28f);
+        p.setPen(Qt::NoPen);
+        p.setBrush(under);
+        p.drawPolygon(
+            QPolygonF({{xOf(r.from), low}, {xOf(r.whole), high}, {b.right(), high}, {b.right(), low}}));
+        p.setPen(QPen(t.accent, 2));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(QPolygonF({{xOf(r.from), low}, {xOf(r.whole), high}}));
+        p.setPen(QPen(t.viewportInk, 1.4));
         p.setBrush(t.viewport);
         p.drawRect(QRectF(xOf(r.from) - 3.5, low - 3.5, 7, 7));
         p.setBrush(t.viewportInk);

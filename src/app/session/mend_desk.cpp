@@ -126,7 +126,6 @@ void MendDesk::takeSubject() {
     shownCure_ = motion_ = joint_ = -1;
     poseAt_ = 0;
     savedBuild_.clear();
-    across_.reset();
     view_.setSubject(nullptr);
     buildView_.setSubject(nullptr);
     emit aimChanged(QPrivateSignal());
@@ -328,7 +327,7 @@ RunOptions MendDesk::options() const {
     return out;
 }
 
-void MendDesk::ask(const Trial& trial, bool measured) {
+void MendDesk::ask(const Trial& trial, bool measured, bool lastOnBothSides) {
     if (!on_)
         return;
     TrialAsk out;
@@ -339,6 +338,7 @@ void MendDesk::ask(const Trial& trial, bool measured) {
         out.motion = m->id;
     out.options = options();
     out.measured = measured;
+    out.lastOnBothSides = lastOnBothSides;
     out.ticket = ++ticket_;
     measuring_ = measured;
     worker_.ask(std::move(out));

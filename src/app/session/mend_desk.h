@@ -79,7 +79,7 @@ public:
     void setLocked(int joint, bool locked);
     bool locked(int joint) const;
     /// A stroke under way: seen at once, no step yet.
-    void preview(const Step& step);
+    void preview(const Step& step, bool bothSides = false);
     void dropPreview();
     /// It is done: a step, and where wanted one on the other side of the body, too.
     void addStroke(const Step& step, bool bothSides);
@@ -164,7 +164,7 @@ private:
     void setGoal(CureGoal goal, TrialAim aim);
     void findAim(); // of the trial, in the run
     bool set(const Trial& trial);
-    void ask(const Trial& trial, bool measured);
+    void ask(const Trial& trial, bool measured, bool lastOnBothSides = false);
     void look();
     void lookBeside();
     void forgetCures();
@@ -176,8 +176,7 @@ private:
     RunDesk& run_;
     LogDesk& log_;
     PoseView view_, buildView_;
-    std::shared_ptr<TrialRun> on_;          // the build with its run; null until there is one
-    std::shared_ptr<const Pairing> across_; // the build with its own mirror, once it was asked for
+    std::shared_ptr<TrialRun> on_; // the build with its run; null until there is one
     Trial trial_;
     QString path_; // where it is kept
     bool begun_ = false;

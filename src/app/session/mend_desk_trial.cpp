@@ -113,9 +113,7 @@ void MendDesk::move(int from, int to) {
 void MendDesk::copyAcross(int at) {
     if (!ready() || at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
         return;
-    if (!across_)
-        across_ = std::make_shared<const Pairing>(pairMirrored(*on_->build()));
-    const auto step = onOtherSide(trial_.steps[static_cast<std::size_t>(at)], *on_->build(), *across_);
+    const auto step = onOtherSide(trial_.steps[static_cast<std::size_t>(at)], *on_->build(), on_->across());
     if (!step)
         return fail(tr("It cannot be done on the other side: %1.").arg(QString::fromStdString(step.error())));
     Trial trial = trial_;
@@ -149,13 +147,13 @@ void MendDesk::setLocked(int joint, bool on) {
     change(trial, on ? tr("lock a joint") : tr("unlock a joint"));
 }
 
-void MendDesk::preview(const Step& step) {
+void MendDesk::preview(const Step& step, bool bothSides) {
     if (!on_)
         return;
     Trial trial = trial_;
     trial.steps.push_back(step);
     previewed_ = true;
-    ask(trial, false);
+    ask(trial, false, bothSides);
 }
 
 namespace {
@@ -197,9 +195,7 @@ void MendDesk::addStroke(const Step& step, bool bothSides) {
         return;
     std::vector<Step> steps{step};
     if (bothSides) {
-        if (!across_)
-            across_ = std::make_shared<const Pairing>(pairMirrored(*on_->build()));
-        if (auto other = onOtherSide(step, *on_->build(), *across_))
+        if (auto other = onOtherSide(step, *on_->build(), on_->across()))
             steps.push_back(std::move(*other));
         else
             fail(tr("It was drawn on one side only: %1.").arg(QString::fromStdString(other.error())));

@@ -44,7 +44,11 @@ void MendWorker::work() {
 void MendWorker::answer(const TrialAsk& ask) {
     const std::uint64_t ticket = ask.ticket;
     // What is worked out is shown even where a newer one waits: the hand sees where it has been.
-    const auto state = std::make_shared<const TrialState>(ask.on->make(ask.trial));
+    Trial trial = ask.trial;
+    if (ask.lastOnBothSides && !trial.steps.empty())
+        if (auto other = onOtherSide(trial.steps.back(), *ask.on->build(), ask.on->across()))
+            trial.steps.push_back(std::move(*other));
+    const auto state = std::make_shared<const TrialState>(ask.on->make(trial));
     QMetaObject::invokeMethod(this, [this, ticket, state] { emit made(ticket, state); });
     if (!ask.measured)
         return;
@@ -66,6 +70,7 @@ void MendWorker::answer(const TrialAsk& ask) {
     if (!stale_)
         QMetaObject::invokeMethod(
             this, [this, ticket, shares = std::move(shares)] { emit weighed(ticket, shares); });
+    ask.on->across(); // at leisure, before a hand asks for it
 }
 
 } // namespace hobble

@@ -17,7 +17,8 @@ struct TrialAsk {
     CureGoal goal;
     std::string motion; // that is looked at: measured first
     RunOptions options;
-    bool measured = true; // in the middle of a stroke only the weights are wanted
+    bool measured = true;         // in the middle of a stroke only the weights are wanted
+    bool lastOnBothSides = false; // of a stroke under way that is drawn so
     std::uint64_t ticket = 0;
 };
 

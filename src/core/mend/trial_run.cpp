@@ -32,6 +32,11 @@ TrialState stateOf(TriedSteps& tried, const Trial& trial, const Progress& progre
 
 } // namespace
 
+const Pairing& TrialRun::across() {
+    std::call_once(acrossOnce_, [this] { across_ = pairMirrored(*build_); });
+    return across_;
+}
+
 TrialState TrialRun::make(const Trial& trial, const Progress& progress) {
     TrialState out = stateOf(tried_, trial, progress);
     if (!out.subject)

@@ -8,6 +8,7 @@
 #include "core/run/measured_memory.h"
 
 #include <deque>
+#include <mutex>
 #include <set>
 
 namespace hobble {
@@ -37,6 +38,9 @@ public:
     const std::shared_ptr<const RunResult>& run() const { return run_; }
     const Plan& plan() const { return plan_; }
     MeasuredMemory& memory() { return memory_; } // of trials; thread-safe
+    /// The build with its own mirror. Worked out at the first asking, on whichever thread that is;
+    /// thread-safe.
+    const Pairing& across();
 
     /// Unfinished after a stop. The list is worked out again from the first step that is another one.
     TrialState make(const Trial& trial, const Progress& progress = {});
@@ -61,6 +65,8 @@ private:
     MeasuredMemory memory_;
     std::deque<std::string> remembered_; // hashes memory_ has, the newest last
     TriedSteps tried_, heads_;           // heads_: the list up to a step
+    std::once_flag acrossOnce_;
+    Pairing across_;
 };
 
 /// How much each joint has of these vertices, the mean over them, most first; joints with less than `least`
