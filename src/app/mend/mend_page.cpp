@@ -571,6 +571,7 @@ void MendPage::restyle() {
     refreshAim();
     refreshSteps();
     refreshNumbers();
+    refreshView();
     elsewhere_->refresh();
 }
 
