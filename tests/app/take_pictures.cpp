@@ -126,6 +126,20 @@ int main(int argc, char** argv) {
             return;
         compare.close(compare.curedOnes());
         shot("state-compare-closed", 600);
+        Theme::apply(true, 1);
+        window.comparePage()->restyle();
+        shot("state-compare-night", 900);
+        Theme::apply(false, 2);
+        window.comparePage()->restyle();
+        shot("state-compare-200", 900);
+        Theme::apply(false, 1);
+        window.comparePage()->restyle();
+        for (const DefectCheck& c : compare.checks()->checks)
+            if (c.defect.build.id != compare.againstWhichBuild()) {
+                window.comparePage()->verdicts()->choose(c.defect.id);
+                shot("state-compare-verdict", 900);
+                break;
+            }
         window.findChild<QPushButton*>(QStringLiteral("compareSeam"))->click();
         compare.leftAgainstRight();
         if (compared())
@@ -191,6 +205,10 @@ int main(int argc, char** argv) {
         mend.apply(MendVerb::HalfTurn, {});
         (void)measured();
         shot("state-mend-helper", 800);
+        window.findChild<QPushButton*>(QStringLiteral("mendBeside"))->click();
+        (void)QTest::qWaitFor([&] { return mend.buildView().arrived(); }, 60000);
+        shot("state-mend-beside", 800);
+        window.findChild<QPushButton*>(QStringLiteral("mendBeside"))->click();
         session.undoStack().undo();
         session.undoStack().undo();
         (void)measured();

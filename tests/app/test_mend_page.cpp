@@ -358,6 +358,7 @@ private slots:
     void theBuildBeside() {
         Viewport* other = page_->buildViewport();
         QVERIFY(!other->isVisible());
+        const Camera was = page_->viewport()->camera();
         press(QStringLiteral("mendBeside"));
         QVERIFY(other->isVisible());
         QTRY_VERIFY(desk_->buildView().arrived() && desk_->view().arrived());
@@ -368,6 +369,9 @@ private slots:
             return a.yaw == b.yaw && a.pitch == b.pitch && a.distance == b.distance && a.target == b.target;
         };
         QTRY_VERIFY(together());
+        comeToRest();
+        QVERIFY(page_->viewport()->camera().distance == was.distance &&
+                page_->viewport()->camera().yaw == was.yaw); // as it was looked at before
         const double yaw = other->camera().yaw;
         const QPoint middle = other->rect().center();
         QTest::mousePress(other, Qt::LeftButton, {}, QPoint(8, 60));

@@ -50,7 +50,7 @@ ComparePage::ComparePage(BuildDesk* build, CompareDesk* compare, RunDesk* run, L
         const double way = (++sweepStep_ % (2 * steps)) / double(steps);
         compare_->setPose(compare_->motion(), m->limit() * (way <= 1 ? way : 2 - way));
     });
-    refresh();
+    restyle();
     refreshVerdicts();
     refreshSigned();
 }
@@ -71,6 +71,13 @@ QString ComparePage::count() const {
     return parts.join(QStringLiteral(", "));
 }
 
+// As many rows as can be worked with, whatever the size of the text.
+void ComparePage::restyle() {
+    strips_->setMinimumHeight(px(96));
+    verdicts_->setMinimumHeight(px(110));
+    refresh();
+}
+
 void ComparePage::showEvent(QShowEvent* e) {
     Page::showEvent(e);
     compare_->againstLastBuild();
@@ -79,7 +86,11 @@ void ComparePage::showEvent(QShowEvent* e) {
 QWidget* ComparePage::buildLeft() {
     auto* side = new QWidget;
     setTextLeast(side, 330, 440);
-    auto* all = new QVBoxLayout(side);
+    auto* outer = new QVBoxLayout(side);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* inside = new QWidget; // with large text all of it scrolls
+    outer->addWidget(scrolled(inside));
+    auto* all = new QVBoxLayout(inside);
     all->setContentsMargins(0, 10, 0, 0);
     all->setSpacing(4);
     auto* head = new QVBoxLayout;

@@ -29,7 +29,7 @@ public:
     void addActions(ActionBook& book) override;
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override { return strips_; }
-    void restyle() override { refresh(); }
+    void restyle() override;
 
     CompareStrips* strips() const { return strips_; }
     SideBySide* sides() const { return sides_; } // null where there is no OpenGL

@@ -69,7 +69,7 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
     piece_ = wordButton(words, tr("whole piece"), QStringLiteral("mendPiece"),
                         tr("All that hangs together with what is marked"));
     // With the largest text the character needs the room: what is not there as a word is in here.
-    more_ = wordButton(words, tr("more"), QStringLiteral("brushMore"),
+    more_ = wordButton(words, tr("shape…"), QStringLiteral("brushMore"),
                        tr("Strokes of the shape, and what is marked"));
     more_->setMenu(new QMenu(more_));
     connect(more_->menu(), &QMenu::aboutToShow, this, [this] {

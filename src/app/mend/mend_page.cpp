@@ -22,16 +22,6 @@ namespace hobble {
 
 namespace {
 
-QScrollArea* scrolled(QWidget* inside) {
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(inside);
-    return scroll;
-}
-
 // Which of the two one sees, while there are two.
 class NameTool : public ViewportTool {
 public:
@@ -87,11 +77,13 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
     connect(run, &RunDesk::runChanged, this, &MendPage::refreshAim);
     connect(log, &LogDesk::stateChanged, this, &MendPage::refreshSteps);
     if (viewport_) {
+        connect(&mend->buildView(), &PoseView::subjectChanged, this, [this] { joined_ = false; });
+        connect(&mend->buildView(), &PoseView::frameReady, this, &MendPage::join);
         for (Viewport* v : {viewport_, buildViewport_}) {
             v->setLimits(run->limits());
             connect(run, &RunDesk::limitsChanged, v, [this, v] { v->setLimits(run_->limits()); });
             connect(v, &Viewport::viewChanged, this, [this, v] {
-                if (!following_)
+                if (!following_ && joined_)
                     leads_ = v;
                 follow();
             });
@@ -491,7 +483,7 @@ void MendPage::refreshView() {
 
 // One camera: the viewport whose view was changed last leads, the other one follows.
 void MendPage::follow() {
-    if (following_ || !leads_ || !mend_->besideShown())
+    if (following_ || !joined_ || !leads_ || !mend_->besideShown())
         return;
     Viewport* other = leads_ == viewport_ ? buildViewport_ : viewport_;
     const Camera &from = leads_->camera(), &is = other->camera();
@@ -503,6 +495,16 @@ void MendPage::follow() {
     following_ = false;
 }
 
+// A character that comes in is framed by its viewport; from then on it is seen as what is tried is.
+void MendPage::join() {
+    const PoseView& view = mend_->buildView();
+    if (joined_ || !view.subject() || !view.frame() || view.frame()->subject != view.subject())
+        return;
+    joined_ = true;
+    leads_ = viewport_;
+    follow();
+}
+
 void MendPage::showBeside(bool on) {
     mend_->setBesideShown(on);
     if (!buildViewport_)
@@ -510,6 +512,7 @@ void MendPage::showBeside(bool on) {
     buildViewport_->setVisible(on);
     buildViewport_->setColouring(viewport_->colouring());
     leads_ = viewport_;
+    join();
     follow();
     refreshView();
 }

@@ -61,6 +61,7 @@ private:
     void refreshShares();
     void refreshView();
     void follow();
+    void join();
     void showBeside(bool on);
     void setColouring(Colouring c);
     void lookAtAim();
@@ -84,7 +85,7 @@ private:
     BrushTool* brush_ = nullptr;
     JointTool* jointTool_ = nullptr; // null without OpenGL
     Viewport *buildViewport_ = nullptr, *leads_ = nullptr;
-    bool following_ = false;
+    bool following_ = false, joined_ = false; // joined: the build is seen as what is tried is
     MarkingTool* marking_ = nullptr;
     Legend* legend_ = nullptr;
     MendStrip* strip_ = nullptr;

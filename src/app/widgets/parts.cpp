@@ -8,6 +8,7 @@
 #include <QKeyEvent>
 #include <QLayout>
 #include <QMouseEvent>
+#include <QScrollArea>
 #include <QTableWidget>
 
 namespace hobble {
@@ -128,6 +129,16 @@ QLabel* noOpenGl(const QString& goesOn) {
     sorry->setAlignment(Qt::AlignCenter);
     sorry->setMargin(32);
     return sorry;
+}
+
+QScrollArea* scrolled(QWidget* inside) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(inside);
+    return scroll;
 }
 
 } // namespace hobble

@@ -8,6 +8,7 @@
 #include <functional>
 
 class QLayout;
+class QScrollArea;
 class QTableWidget;
 
 namespace hobble {
@@ -49,5 +50,8 @@ QTableWidget* tableOfLines(const QString& name, const QString& said, const QStri
 /// What is said in place of a viewport where the display gives no OpenGL; `goesOn` is what works all the
 /// same.
 QLabel* noOpenGl(const QString& goesOn);
+
+/// A column that scrolls where it is too high for its place, as with large text.
+QScrollArea* scrolled(QWidget* inside);
 
 } // namespace hobble
