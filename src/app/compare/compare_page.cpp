@@ -75,6 +75,7 @@ QString ComparePage::count() const {
 void ComparePage::restyle() {
     strips_->setMinimumHeight(px(96));
     verdicts_->setMinimumHeight(px(110));
+    strips_->parentWidget()->setMinimumHeight(px(330)); // both, and what is said of a verdict
     refresh();
 }
 
@@ -130,6 +131,8 @@ QWidget* ComparePage::buildLeft() {
     all->addWidget(hairline());
     auto* halves = new QSplitter(Qt::Vertical);
     halves->setHandleWidth(1);
+    halves->setSizePolicy(QSizePolicy::Preferred,
+                          QSizePolicy::Ignored); // what is left, not what it would like
     halves->setChildrenCollapsible(false);
     strips_ = new CompareStrips(compare_);
     strips_->setObjectName(QStringLiteral("compareStrips"));
