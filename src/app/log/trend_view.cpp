@@ -263,8 +263,7 @@ void TrendView::draw() {
 
     table_->setHorizontalHeaderLabels({weeks_->isChecked() ? tr("week of") : tr("build"), tr("blocking"),
                                        tr("serious"), tr("notable"), tr("minor"), tr("found"), tr("cured"),
-                                       tr("came back"), tr("one side only"), tr("settled"),
-                                       tr("days to cure")});
+                                       tr("came back"), tr("one side"), tr("settled"), tr("days to cure")});
     table_->setRowCount(static_cast<int>(trend_.points.size()));
     for (int row = 0; row < table_->rowCount(); ++row) {
         const TrendPoint& p = trend_.points[trend_.points.size() - 1 - row];

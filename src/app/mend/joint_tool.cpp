@@ -25,6 +25,7 @@ JointTool::JointTool(Viewport* viewport, MendDesk* mend)
     connect(viewport->view(), &PoseView::frameReady, this, &JointTool::measure);
     connect(viewport->view(), &PoseView::subjectChanged, this, [this] {
         grasped_ = false;
+        middleOf_ = {};
         measure();
     });
     connect(mend, &MendDesk::trialChanged, this, &JointTool::measure);
@@ -47,12 +48,14 @@ const Step* JointTool::step() const {
 // What hangs from no joint stays where it is in every pose.
 void JointTool::measure() {
     carried_ = Transform::Identity();
-    middle_.reset();
     viewport_->update();
     const Step* s = step();
     const auto& subject = viewport_->view()->subject();
-    if (!s || !subject || !mend_->build())
+    if (!s || !subject || !mend_->build()) {
+        middleOf_ = {};
+        middle_.reset();
         return;
+    }
     const Skeleton& skeleton = subject->character->skeleton;
     const int joint = skeleton.find(s->joint);
     if (joint < 0)
@@ -64,8 +67,12 @@ void JointTool::measure() {
         carried_ = drive(*subject->character, pose).world[static_cast<std::size_t>(above)] *
                    skeleton.neutralWorld[static_cast<std::size_t>(above)].inverse();
     // The flesh is the build's: what a joint that was moved blends about stays where it is.
-    if (const int bends = mend_->build()->character->skeleton.find(s->joint); bends >= 0)
-        middle_ = limbMiddle(*mend_->build(), bends, grasped_ ? from_ : s->at);
+    const MiddleOf asked{mend_->build(), mend_->build()->character->skeleton.find(s->joint),
+                         grasped_ ? from_ : s->at};
+    if (asked == middleOf_) // a pose changes nothing about it
+        return;
+    middleOf_ = asked;
+    middle_ = asked.joint < 0 ? std::nullopt : limbMiddle(*asked.build, asked.joint, asked.place);
 }
 
 Vec3d JointTool::posed(const Vec3d& neutral) const { return carried_ * neutral; }

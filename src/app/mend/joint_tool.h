@@ -36,6 +36,12 @@ private:
     // What is known of the step in the pose shown
     Transform carried_ = Transform::Identity();
     std::optional<Vec3d> middle_; // of the limb, neutral, metres
+    struct MiddleOf {
+        const Subject* build = nullptr;
+        int joint = -1;
+        Vec3d place = Vec3d::Zero();
+        bool operator==(const MiddleOf&) const = default;
+    } middleOf_; // what it was worked out for
     // While it is dragged
     bool grasped_ = false, snapped_ = false;
     QPointF pressed_;

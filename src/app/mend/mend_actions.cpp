@@ -23,8 +23,10 @@ void MendPage::addActions(ActionBook& book) {
     });
     beforeAction_ = addAction(book, "mend-before", tr("Mend: the build as it came, while held"), Qt::Key_B,
                               [this] { mend_->showBefore(true); });
-    addAction(book, "mend-beside", tr("Mend: the build beside what is tried"), Qt::SHIFT | Qt::Key_B,
-              [this] { beside_->setChecked(!beside_->isChecked()); });
+    addAction(book, "mend-beside", tr("Mend: the build beside what is tried"), Qt::SHIFT | Qt::Key_B, [this] {
+        if (beside_->isEnabled())
+            beside_->setChecked(!beside_->isChecked());
+    });
     addAction(book, "mend-take", tr("Take the first proposal"), Qt::Key_T, [this] { mend_->take(0); });
     addAction(book, "mend-search", tr("Search what would help"), Qt::Key_F, [this] { mend_->search(); });
     addAction(book, "mend-propose", tr("Send the trial as a proposal"), Qt::Key_P, [this] {

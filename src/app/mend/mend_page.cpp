@@ -467,10 +467,10 @@ void MendPage::refreshView() {
     else if (mend_->shownCure() >= 0)
         words = tr("%1: proposed").arg(words);
     shown_->setText(words);
+    // two characters need room for each; its key has it
+    beside_->setVisible(viewport_ && Theme::current().textScale < 1.7);
     if (!viewport_)
         return;
-    beside_->setVisible(Theme::current().textScale <
-                        1.7); // two characters need room for each; its key has it
     colours_->setCurrentIndex(std::max(0, colours_->findData(static_cast<int>(viewport_->colouring()))));
     if (mend_->view().subject())
         legend_->show(viewport_->colouring(), viewport_->scale(), viewport_->measuring());
