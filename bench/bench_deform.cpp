@@ -1,5 +1,8 @@
 // Skinning beside the streaming of the bytes it has to read and write.
+#include "core/deform/detail_smoothing.h"
 #include "subjects.h"
+
+#include <tbb/global_control.h>
 
 #include <cstring>
 
@@ -56,6 +59,28 @@ void skinDualQuaternionBesideLinear(benchmark::State& state) {
         [&] { deformLinear(c, s.lanes, world, c.bindPosition, linear); });
 }
 BENCHMARK(skinDualQuaternionBesideLinear)->UseManualTime()->Unit(benchmark::kMillisecond);
+
+// Ten passes over all of the skin, on one thread as the skinning is.
+void smoothAfterBesideLinear(benchmark::State& state) {
+    const Subject& s = badger();
+    const Character& c = *s.character;
+    const auto world = drive(c, everythingTurned(s)).world;
+    SmoothingWish wish;
+    for (std::uint32_t v = 0; v < s.surface.vertexCount(); ++v)
+        wish.where.emplace_back(v, 1.f);
+    const DetailSmoothing smoothing(s.surface, s.neutral, wish);
+    std::vector<Vec3> skinned, out;
+    deformLinear(c, s.lanes, world, c.bindPosition, skinned);
+    const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+    beside(
+        state,
+        [&] {
+            deformLinear(c, s.lanes, world, c.bindPosition, out);
+            smoothing.smooth(out);
+        },
+        [&] { deformLinear(c, s.lanes, world, c.bindPosition, skinned); });
+}
+BENCHMARK(smoothAfterBesideLinear)->UseManualTime()->Unit(benchmark::kMillisecond);
 
 } // namespace
 

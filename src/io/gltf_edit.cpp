@@ -1,5 +1,6 @@
 #include "io/gltf_edit.h"
 
+#include "io/deform_json.h"
 #include "io/drivers_json.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
@@ -75,7 +76,8 @@ public:
             const bool joints = moved_ && moveJoints(scene, file);
             const bool shapes = moved_ && changeShapes(scene, model, file);
             const bool drivers = moved_ && changeDrivers(file);
-            if (!weights && !joints && !added && !shapes && !drivers)
+            const bool deforming = moved_ && changeDeforming(file);
+            if (!weights && !joints && !added && !shapes && !drivers && !deforming)
                 return EditedGltf{*bytes, {}};
             EditedGltf out{file.joined(), std::move(notes_)};
             if (plain.changed)
@@ -342,6 +344,20 @@ private:
         if (was == is)
             return false;
         file.document["extras"]["hobbleDrivers"] = Document::parse(is.dump());
+        return true;
+    }
+
+    // What is done after skinning, or by another method, has no place in glTF but there.
+    bool changeDeforming(GltfContainer& file) {
+        const nlohmann::json was = deformToJson(c_), is = deformToJson(*moved_);
+        if (was == is)
+            return false;
+        if (is.is_null())
+            file.document["extras"].erase("hobbleDeform");
+        else
+            file.document["extras"]["hobbleDeform"] = Document::parse(is.dump());
+        notes_.push_back("Smoothing after skinning, and skin by another method, stand in the file's extras: "
+                         "other programs pass them over, and the rig has to be set so by hand.");
         return true;
     }
 

@@ -1,6 +1,7 @@
 #include "io/gltf_read.h"
 
 #include "io/content_hash.h"
+#include "io/deform_json.h"
 #include "io/drivers_json.h"
 #include "io/gltf_scene.h"
 #include "io/gltf_unpack.h"
@@ -83,6 +84,8 @@ Character readGltfBytes(const std::string& path, const std::string& bytes, const
     const auto extras = nlohmann::json::parse(model.extras_json_string, nullptr, false);
     if (extras.is_object() && extras.contains("hobbleDrivers"))
         out.drivers = driversFromJson(extras["hobbleDrivers"], out, out.notes);
+    if (extras.is_object() && extras.contains("hobbleDeform"))
+        out.extras = deformFromJson(extras["hobbleDeform"], out, out.notes);
     return out;
 }
 

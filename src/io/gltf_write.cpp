@@ -1,5 +1,6 @@
 #include "io/gltf_write.h"
 
+#include "io/deform_json.h"
 #include "io/drivers_json.h"
 #include "io/file_write.h"
 
@@ -300,6 +301,8 @@ Result<Done> writeGlb(const Character& c, const std::string& path) {
         w.clip(clip, sk.size());
     if (!c.drivers.empty())
         w.doc()["extras"]["hobbleDrivers"] = driversToJson(c);
+    if (c.extras.any())
+        w.doc()["extras"]["hobbleDeform"] = deformToJson(c);
     w.doc()["scenes"] = json::array({{{"nodes", sceneNodes}}});
     return w.write(path);
 }

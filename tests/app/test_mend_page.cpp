@@ -517,7 +517,28 @@ private slots:
         QVERIFY(measured());
         QVERIFY(desk_->effects().back().shapes);
         QCOMPARE(page_->strip()->handles().size(), std::size_t(1));
-        press(QStringLiteral("brushOut"));
+        // Skin that is grasped goes with the hand, where it was grasped as far as that.
+        press(QStringLiteral("brushDrag"));
+        comeToRest();
+        const QPoint skinHeld = onSkin();
+        const auto hit = page_->viewport()->pick(skinHeld);
+        QVERIFY(hit);
+        const auto seen = [&] {
+            return page_->viewport()->project(desk_->view().frame()->position[hit->vertex].cast<double>());
+        };
+        const QPointF was = seen();
+        stroke(skinHeld, skinHeld + QPoint(14, -6));
+        const Step pulled = desk_->trial().steps.back();
+        QVERIFY(pulled.kind == StepKind::Correct && pulled.correctBy == CorrectBy::Move);
+        QVERIFY(pulled.move.norm() > 1e-3);
+        QVERIFY(measured());
+        comeToRest();
+        const QPointF went = seen() - was;
+        QVERIFY2(QLineF(went, QPointF(14, -6)).length() < 5,
+                 qPrintable(QStringLiteral("%1 %2").arg(went.x()).arg(went.y())));
+        session_->undoStack().undo();
+        QVERIFY(measured());
+        press(QStringLiteral("brushDrag"));
         // A joint of its own, which can be taken in hand, locked, and is gone again with the step.
         choose(QStringLiteral("a joint that makes half of the turn"));
         QVERIFY(measured());

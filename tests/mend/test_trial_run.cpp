@@ -46,14 +46,16 @@ class TestTrialRun : public QObject {
     }
     TrialRun fresh() { return {subject_, plan_, run_, known_}; }
 
-    static bool same(const MotionResult& a, const MotionResult& b) {
+    // `apart`: what rounding may make of skin that moves as a whole and is smoothed.
+    static bool same(const MotionResult& a, const MotionResult& b, double apart = 0) {
         if (a.steps.size() != b.steps.size())
             return false;
         for (std::size_t s = 0; s < a.steps.size(); ++s)
             for (std::size_t j = 0; j < a.steps[s].joints.size(); ++j)
                 for (Kind kind : kKinds)
-                    if (valueOf(kind, a.steps[s].joints[j].measures) !=
-                        valueOf(kind, b.steps[s].joints[j].measures))
+                    if (const auto x = valueOf(kind, a.steps[s].joints[j].measures),
+                        y = valueOf(kind, b.steps[s].joints[j].measures);
+                        x != y && !(x && y && std::abs(*x - *y) < apart))
                         return false;
         return true;
     }
@@ -122,6 +124,31 @@ private slots:
         QVERIFY(same(alone.run->motions[static_cast<std::size_t>(alone.run->plan.find(id))],
                      m.now.run->motions[static_cast<std::size_t>(m.now.run->plan.find(id))]));
         QVERIFY(!on.measure(state, "no such motion", {}).run);
+    }
+
+    // What is done after skinning, or by another method, is measured wherever it can be seen, and nowhere
+    // else.
+    void deformedOtherwise_data() {
+        QTest::addColumn<int>("kind");
+        QTest::newRow("smoothed after") << int(StepKind::SmoothAfter);
+        QTest::newRow("by dual quaternions") << int(StepKind::Method);
+    }
+    void deformedOtherwise() {
+        QFETCH(int, kind);
+        Step step = softer(10);
+        step.kind = static_cast<StepKind>(kind);
+        step.amount = kind == int(StepKind::Method) ? 1 : 0.5;
+        TrialRun on = fresh();
+        const TrialState state = on.make(trial({softer(2), step}));
+        QVERIFY2(state.effects[1].applies && state.effects[1].shapes, state.effects[1].why.c_str());
+        QVERIFY(!state.movesJoints);
+        const TrialMeasured m = on.measure(state, goal(), {});
+        QVERIFY(m.motions > 0 && m.motions * 2 < plan_.motions.size());
+        const RunResult whole = runPlan(*state.subject, plan_);
+        for (std::size_t i = 0; i < whole.motions.size(); ++i)
+            QVERIFY2(same(m.now.run->motions[i], whole.motions[i], 1e-5), plan_.motions[i].id.c_str());
+        // it does something, beyond what the weights do
+        QVERIFY(m.effect.allIs != on.measure(on.make(trial({softer(2)})), goal(), {}).effect.allIs);
     }
 
     void goingBackIsFree() {

@@ -41,7 +41,9 @@ BrushLine::BrushLine(BrushTool* brush, MarkingTool* marking, MendDesk* mend, QWi
         {BrushDoes::Out, tr("out"), "brushOut", tr("Strokes bring the skin out, at the angle shown")},
         {BrushDoes::In, tr("in"), "brushIn", tr("Strokes bring the skin in, at the angle shown")},
         {BrushDoes::Even, tr("even"), "brushEven",
-         tr("Strokes even the skin's shape out, at the angle shown")}};
+         tr("Strokes even the skin's shape out, at the angle shown")},
+        {BrushDoes::Drag, tr("drag"), "brushDrag",
+         tr("The skin under the ring goes with the pointer, at the angle shown")}};
     for (const auto& [what, text, name, tip] : does) {
         if (what == BrushDoes::Out) {
             shapeWords_ = new QLabel(tr("· at this angle:"));
@@ -171,6 +173,11 @@ void BrushLine::refresh() {
     for (const auto& [does, button] : brushes_)
         button->setVisible(room || !ofTheShape(does));
     how_->setVisible(brush_->does() != BrushDoes::Nothing);
+    for (QWidget* w : {static_cast<QWidget*>(strength_), static_cast<QWidget*>(strengthSlider_)})
+        if (brush_->does() == BrushDoes::Drag) // as far as the pointer goes
+            w->hide();
+        else if (w == strength_)
+            w->show();
     radius_->setText(
         tr("radius %1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));
     strength_->setText(tr("strength %1 %").arg(std::lround(100 * brush_->strength())));

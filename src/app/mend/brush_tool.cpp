@@ -76,6 +76,15 @@ std::optional<Vec3> BrushTool::neutralAt(const QPointF& at) const {
         .cast<float>();
 }
 
+// In the plane through what was grasped that faces the eye.
+Vec3d BrushTool::draggedTo(const QPointF& at) const {
+    const Vec3d eye = viewport_->eye(), normal = viewport_->camera().direction(viewport_->body());
+    const auto meets = [&](const Vec3d& way) {
+        return Vec3d(eye + way * ((grasped_ - eye).dot(normal) / way.dot(normal)));
+    };
+    return meets(viewport_->rayAt(at)) - meets(viewport_->rayAt(pressed_));
+}
+
 Step BrushTool::step() const {
     Step out;
     out.place.what = MendPlace::What::Stroke;
@@ -112,11 +121,26 @@ Step BrushTool::step() const {
     case BrushDoes::Out:
     case BrushDoes::In:
     case BrushDoes::Even:
+    case BrushDoes::Drag:
         out.kind = StepKind::Correct;
         if (const auto angle = mend_->angleHere(); angle && s) {
-            out.joint = s->character->skeleton.name[static_cast<std::size_t>(angle->joint)];
+            const Skeleton& skeleton = s->character->skeleton;
+            out.joint = skeleton.name[static_cast<std::size_t>(angle->joint)];
             out.axis = angle->axis;
             out.degrees = angle->degrees;
+            // The shape is for the joint alone: in a pose of many, the limb above may be turned as well.
+            const int above = skeleton.parent[static_cast<std::size_t>(angle->joint)];
+            const Pose& pose = viewport_->view()->asked().pose;
+            out.move = dragged_;
+            if (above >= 0 && pose.turn.size() == skeleton.name.size()) {
+                const auto at = static_cast<std::size_t>(above);
+                out.move = rotationOf(skeleton.neutralWorld[at]) *
+                           (rotationOf(drive(*s->character, pose).world[at]).inverse() * dragged_);
+            }
+        }
+        if (does_ == BrushDoes::Drag) {
+            out.correctBy = CorrectBy::Move;
+            break;
         }
         out.correctBy = does_ == BrushDoes::Even ? CorrectBy::Soften : CorrectBy::Inflate;
         out.count = 4;
@@ -140,11 +164,23 @@ bool BrushTool::press(QMouseEvent* e) {
     if (!at)
         return false; // beside the character the view is turned, as ever
     path_ = {*at};
+    dragged_ = Vec3d::Zero();
+    if (does_ == BrushDoes::Drag) { // nothing is done until it is dragged
+        pressed_ = e->position();
+        grasped_ = viewport_->pick(e->position())->point;
+        return true;
+    }
     mend_->preview(step(), bothSides_);
     return true;
 }
 
 void BrushTool::move(QMouseEvent* e) {
+    if (does_ == BrushDoes::Drag && !path_.empty()) {
+        dragged_ = draggedTo(e->position());
+        viewport_->update();
+        mend_->preview(step(), bothSides_);
+        return;
+    }
     const auto at = neutralAt(e->position());
     if (!at || path_.empty() || static_cast<double>((*at - path_.back()).norm()) < radius_ / 5)
         return;
@@ -157,6 +193,8 @@ void BrushTool::release(QMouseEvent*) {
         return;
     const Step done = step();
     path_.clear();
+    if (does_ == BrushDoes::Drag && dragged_.norm() < 1e-6)
+        return mend_->dropPreview();
     mend_->addStroke(done, bothSides_);
 }
 
@@ -170,13 +208,25 @@ void BrushTool::giveUp() {
 void BrushTool::paintOver(QPainter& p) {
     if (does_ == BrushDoes::Nothing || !viewport_->underMouse())
         return;
+    if (does_ == BrushDoes::Drag && stroking()) { // the ring goes with the skin that was grasped
+        const QPointF now = viewport_->project(grasped_ + dragged_);
+        const double r = radius_ / std::max(viewport_->pixelAt((grasped_ - viewport_->eye()).norm()), 1e-9);
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(Theme::current().muted, 1.2));
+        p.drawLine(pressed_, now);
+        p.setPen(QPen(Theme::current().viewportInk, 2));
+        p.drawEllipse(now, r, r);
+        viewport_->paintWordsAt(p, now + QPointF(r + 6, 4),
+                                tr("%1 mm").arg(1000 * dragged_.norm(), 0, 'f', 1));
+        return;
+    }
     const auto hit = viewport_->pick(viewport_->pointer());
     if (!hit)
         return;
     const double pixel = viewport_->pixelAt((hit->point - viewport_->eye()).norm());
     const double r = radius_ / std::max(pixel, 1e-9);
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(Theme::current().viewportInk, 1 + 5 * strength_));
+    p.setPen(QPen(Theme::current().viewportInk, does_ == BrushDoes::Drag ? 2 : 1 + 5 * strength_));
     p.drawEllipse(viewport_->pointer(), r, r);
 }
 

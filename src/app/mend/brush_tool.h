@@ -7,8 +7,8 @@
 namespace hobble {
 
 /// What a stroke does to the share of the joint in hand, or to all of them; or to the skin's shape at the
-/// angle that is shown.
-enum class BrushDoes { Nothing, Add, Take, Soften, FromNeighbours, KeepOut, Out, In, Even };
+/// angle that is shown. Drag: the skin that was grasped goes with the pointer, across the view.
+enum class BrushDoes { Nothing, Add, Take, Soften, FromNeighbours, KeepOut, Out, In, Even, Drag };
 inline bool ofTheShape(BrushDoes does) { return does >= BrushDoes::Out; }
 
 class BrushTool : public ViewportTool {
@@ -46,6 +46,7 @@ signals:
 
 private:
     std::optional<Vec3> neutralAt(const QPointF& at) const;
+    Vec3d draggedTo(const QPointF& at) const;
     Step step() const;
 
     Viewport* viewport_;
@@ -54,6 +55,8 @@ private:
     double radius_ = 0.03, strength_ = 0.3;
     bool along_ = true, bothSides_ = false, sized_ = false;
     std::vector<Vec3> path_;
+    QPointF pressed_;                                         // of Drag …
+    Vec3d grasped_ = Vec3d::Zero(), dragged_ = Vec3d::Zero(); // … in the pose shown, metres; by how much
     std::optional<std::uint32_t> pointed_;
 };
 

@@ -61,7 +61,9 @@ void MendPage::addActions(ActionBook& book) {
         {"mend-half-turn", tr("Mend: a joint that makes half of the turn"), MendVerb::HalfTurn},
         {"mend-fill-out", tr("Mend: a joint that fills the bend out"), MendVerb::FillOut},
         {"mend-share-roll", tr("Mend: share the roll of the joint in hand out"), MendVerb::ShareRoll},
-        {"mend-follow-other", tr("Mend: follow as the other side does"), MendVerb::FollowOther}};
+        {"mend-follow-other", tr("Mend: follow as the other side does"), MendVerb::FollowOther},
+        {"mend-smooth-after", tr("Mend: smooth the posed skin, its detail kept"), MendVerb::SmoothAfter},
+        {"mend-dual", tr("Mend: skin by dual quaternions"), MendVerb::ByDual}};
     for (const auto& [id, words, verb] : verbs)
         addAction(book, id, words, {}, [this, v = verb] { applyVerb(v); });
     if (!viewport_)
@@ -85,7 +87,8 @@ void MendPage::addActions(ActionBook& book) {
          BrushDoes::Out},
         {"mend-brush-in", tr("Mend: strokes that bring the skin in at this angle"), Qt::Key_I, BrushDoes::In},
         {"mend-brush-even", tr("Mend: strokes that even the skin out at this angle"), Qt::Key_Y,
-         BrushDoes::Even}};
+         BrushDoes::Even},
+        {"mend-brush-drag", tr("Mend: drag the skin at this angle"), Qt::Key_H, BrushDoes::Drag}};
     for (const auto& [id, words, key, does] : strokes)
         addAction(book, id, words, key, [this, d = does] { brushLine_->press(d); });
     addAction(book, "mend-mark", tr("Mend: mark skin"), Qt::Key_M, [this] { brushLine_->pressMark(); });

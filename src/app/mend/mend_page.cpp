@@ -219,6 +219,9 @@ QWidget* MendPage::buildLeft() {
     rest->addAction(tr("share the roll of the joint in hand out"), this,
                     [this] { applyVerb(MendVerb::ShareRoll); });
     rest->addAction(tr("follow as the other side does"), this, [this] { applyVerb(MendVerb::FollowOther); });
+    rest->addAction(tr("smooth the posed skin, its detail kept"), this,
+                    [this] { applyVerb(MendVerb::SmoothAfter); });
+    rest->addAction(tr("skin by dual quaternions"), this, [this] { applyVerb(MendVerb::ByDual); });
     rest->addSeparator();
     rest->addAction(tr("all that can be cured"), mend_, &MendDesk::cureAll);
     all->addWidget(foot);

@@ -68,6 +68,10 @@ std::optional<NumberFacts> amountOf(const Step& step) {
                : step.driveBy == DriveBy::Scale
                    ? std::optional(NumberFacts{QT_TRANSLATE_NOOP("StepList", "factor"), 0, 10, 0.1, 2, "", 1})
                    : std::nullopt;
+    case StepKind::SmoothAfter:
+        return NumberFacts{QT_TRANSLATE_NOOP("StepList", "to the middle"), 0, 100, 5, 0, " %", 100};
+    case StepKind::Method:
+        return NumberFacts{QT_TRANSLATE_NOOP("StepList", "of it"), 0, 100, 5, 0, " %", 100};
     default:
         return std::nullopt;
     }
@@ -78,7 +82,8 @@ bool ofAnAngle(const Step& s) {
 }
 bool standsSomewhere(const Step& s) { return s.kind == StepKind::Pivot || s.kind == StepKind::Helper; }
 bool counts(const Step& s) {
-    return s.kind == StepKind::Soften || s.kind == StepKind::Cap || s.kind == StepKind::ShareTwist ||
+    return s.kind == StepKind::Soften || s.kind == StepKind::SmoothAfter || s.kind == StepKind::Cap ||
+           s.kind == StepKind::ShareTwist ||
            (s.kind == StepKind::Correct && s.correctBy == CorrectBy::Soften);
 }
 

@@ -10,6 +10,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <QPushButton>
 #include <QThreadPool>
 #include <QVBoxLayout>
@@ -136,13 +137,22 @@ void PoseShelf::refresh() {
     paintThumbnails();
 }
 
-// On a thread of its own, one after the other; what is there already is not made again.
+void PoseShelf::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    paintThumbnails();
+}
+
+// On a thread of its own, one after the other, once somebody can see them; what is there already is not made
+// again.
 void PoseShelf::paintThumbnails() {
     struct Wanted {
         std::string key;
         Pose pose;
     };
     const auto s = build_->subject();
+    const int round = ++*making_;
+    if (!s || !isVisible())
+        return;
     std::vector<Wanted> wanted;
     for (int i = 0; i < list_->count(); ++i) {
         const QListWidgetItem* item = list_->item(i);
@@ -157,23 +167,24 @@ void PoseShelf::paintThumbnails() {
             wanted.push_back({key, poseFor(pose_->shelf()[index].pose, *s->character, s->roles)});
         }
     }
-    const int round = ++making_;
     if (wanted.empty())
         return;
-    QThreadPool::globalInstance()->start(
-        [guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted), round, method = run_->method()] {
-            for (const auto& w : wanted) {
-                QImage image = thumbnail(*s, w.pose, method);
-                QMetaObject::invokeMethod(qApp, [guard, s, round, key = w.key, image = std::move(image)] {
-                    if (!guard || guard->build_->subject() != s)
-                        return;
-                    guard->thumbnails_[key] = image;
-                    for (int i = 0; i < guard->list_->count(); ++i)
-                        if (guard->list_->item(i)->data(KeyRole).toString().toStdString() == key)
-                            guard->list_->item(i)->setIcon(QPixmap::fromImage(image));
-                });
-            }
-        });
+    QThreadPool::globalInstance()->start([guard = QPointer<PoseShelf>(this), s, wanted = std::move(wanted),
+                                          making = making_, round, method = run_->method()] {
+        for (const auto& w : wanted) {
+            if (*making != round)
+                return;
+            QImage image = thumbnail(*s, w.pose, method);
+            QMetaObject::invokeMethod(qApp, [guard, s, key = w.key, image = std::move(image)] {
+                if (!guard || guard->build_->subject() != s)
+                    return;
+                guard->thumbnails_[key] = image;
+                for (int i = 0; i < guard->list_->count(); ++i)
+                    if (guard->list_->item(i)->data(KeyRole).toString().toStdString() == key)
+                        guard->list_->item(i)->setIcon(QPixmap::fromImage(image));
+            });
+        }
+    });
 }
 
 void PoseShelf::show(QListWidgetItem* item) {

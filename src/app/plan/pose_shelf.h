@@ -24,6 +24,9 @@ public:
 signals:
     void told(const QString& message);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void refresh();
     void show(QListWidgetItem* item);
@@ -41,7 +44,8 @@ private:
     QPushButton* away_ = nullptr;
     std::map<std::string, QImage> thumbnails_; // by what the item shows
     std::string shownCharacter_;
-    int making_ = 0; // rounds of thumbnails; a newer one makes an older one stop
+    // Rounds of thumbnails; a newer one makes an older one stop.
+    const std::shared_ptr<std::atomic<int>> making_ = std::make_shared<std::atomic<int>>(0);
 };
 
 } // namespace hobble

@@ -35,10 +35,13 @@ enum class MendVerb {
     FlatHere,
     OutOfFlesh,
     // Joints and what follows
-    HalfTurn,   // a joint that makes half of the turn
-    FillOut,    // a joint that goes out as the other bends
-    ShareRoll,  // joints along the bone
-    FollowOther // as its other side follows
+    HalfTurn,    // a joint that makes half of the turn
+    FillOut,     // a joint that goes out as the other bends
+    ShareRoll,   // joints along the bone
+    FollowOther, // as its other side follows
+    // What is done to the skin besides its shares
+    SmoothAfter, // smoothed once it is posed, its detail kept
+    ByDual       // by dual quaternions
 };
 
 class MendDesk : public Desk {

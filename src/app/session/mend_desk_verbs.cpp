@@ -263,6 +263,21 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
         step.place = {};
         words = tr("follow as the other side");
         break;
+    case MendVerb::SmoothAfter:
+        step.kind = StepKind::SmoothAfter;
+        step.joint.clear();
+        step.count = 10;
+        step.amount = 0.5;
+        step.place = over(zoneOf(joint_).vertices);
+        words = tr("smooth the posed skin");
+        break;
+    case MendVerb::ByDual:
+        step.kind = StepKind::Method;
+        step.joint.clear();
+        step.amount = 1;
+        step.place = over(zoneOf(joint_).vertices);
+        words = tr("skin by dual quaternions");
+        break;
     }
     if (step.place.what == MendPlace::What::Marked && step.place.vertices.empty())
         return fail(verb == MendVerb::KeepOut || verb == MendVerb::FromNeighbours || verb == MendVerb::Fill ||

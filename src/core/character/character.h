@@ -105,6 +105,21 @@ struct Clip {
     std::vector<ClipMark> marks; // rising
 };
 
+class DetailSmoothing;
+
+/// How much of a vertex goes by dual quaternions, 0 … 1: in a run by linear skinning, and in one by them.
+struct DualShare {
+    float ofLinear = 0, ofDual = 1;
+    bool operator==(const DualShare&) const = default;
+};
+
+/// How the skin is deformed besides what the run's method says. Copies share it.
+struct DeformExtras {
+    SharedVector<DualShare> dualShare; // per vertex; empty: all as the run's method has it
+    std::vector<std::shared_ptr<const DetailSmoothing>> smoothing; // of the skinned mesh, one after the other
+    bool any() const { return !dualShare.empty() || !smoothing.empty(); }
+};
+
 /// What triangles are painted with: a picture as the file has it, PNG or JPEG, not decoded here.
 struct Texture {
     enum class Beyond { Repeat, Mirror, Clamp }; // how it goes on past its edges
@@ -133,6 +148,7 @@ struct Character {
     SharedVector<std::int16_t> textureOf; // per triangle, −1: none; empty where nothing is painted with one
     SharedVector<CornerUv> cornerUv;      // per triangle, as textureOf
     SkinWeights weights;
+    DeformExtras extras;
     SharedVector<Clip> clips;
     std::vector<Driver> drivers;    // in the order they are evaluated
     std::vector<std::string> notes; // what was missing or mended while reading, in plain words

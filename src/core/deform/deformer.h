@@ -1,5 +1,5 @@
 #pragma once
-// Where the skin goes: drivers, then shape targets, then skinning. Later stages (smoothing) chain on here.
+// Where the skin goes: drivers, then shape targets, then skinning, then smoothing.
 #include "core/deform/skinning.h"
 #include "core/deform/weight_lanes.h"
 #include "core/pose/drive.h"
@@ -27,12 +27,19 @@ void deformLinearPlain(const Character& character, const std::vector<Transform>&
 void deformDualQuaternion(const Character& character, const std::vector<Transform>& world,
                           const std::vector<Vec3>& neutral, std::vector<Vec3>& out);
 
+/// The same mixed into positions that are skinned already: by `share` of each vertex, where it is above 0
+/// (the same paper, section 5: methods may be mixed from vertex to vertex).
+void mixDualQuaternion(const Character& character, const std::vector<Transform>& world,
+                       const std::vector<Vec3>& neutral, const std::vector<float>& share,
+                       std::vector<Vec3>& out);
+
 /// Adds shape targets to bind positions (glTF 2.0, section 3.7.2.2, Morph Targets), or to neutral ones when
 /// `placed`.
 void addTargets(const Character& character, const std::vector<TargetWeight>& targets, bool placed,
                 std::vector<Vec3>& positions);
 
-/// `lanes` are the character's weights made ready, where they are at hand.
+/// The whole of it, Character::extras among it. `lanes` are the character's weights made ready, where they
+/// are at hand.
 void deform(const Character& character, const Driven& driven, Skinning method, std::vector<Vec3>& out,
             const WeightLanes* lanes = nullptr);
 void deform(const Character& character, const Pose& pose, Skinning method, std::vector<Vec3>& out);

@@ -1,10 +1,42 @@
 #include "core/measure/region.h"
 
+#include "core/deform/detail_smoothing.h"
 #include "core/measure/follow.h"
 
 #include <atomic>
 
 namespace hobble {
+
+namespace {
+
+// Smoothing carries what moves on to its neighbours, a ring with each pass.
+void spread(const Subject& s, const DetailSmoothing& smoothing, const std::vector<std::vector<float>>& follow,
+            std::vector<char>& in) {
+    std::vector<char> carries(in.size(), 0), from = in;
+    for (std::uint32_t v : smoothing.moved())
+        carries[s.surface.weldOf[v]] = 1;
+    for (const auto& share : follow)
+        for (const Triangle& f : s.surface.triangles) // what is cut gives way on both sides
+            if (std::abs(share[f[0]] - share[f[1]]) > 1e-4f || std::abs(share[f[1]] - share[f[2]]) > 1e-4f)
+                from[f[0]] = from[f[1]] = from[f[2]] = 1;
+    std::vector<std::uint32_t> rim, next;
+    for (std::uint32_t v = 0; v < from.size(); ++v)
+        if (from[v]) {
+            in[v] |= carries[v];
+            rim.push_back(v);
+        }
+    for (int pass = 0; pass < smoothing.wish().passes && !rim.empty(); ++pass, rim.swap(next)) {
+        next.clear();
+        for (std::uint32_t v : rim)
+            for (auto n = s.surface.neighbours.begin(v); n != s.surface.neighbours.end(v); ++n)
+                if (carries[*n] && !in[*n]) {
+                    in[*n] = 1;
+                    next.push_back(*n);
+                }
+    }
+}
+
+} // namespace
 
 MotionRegion motionRegion(const Subject& s, const Motion& motion) {
     const Character& c = *s.character;
@@ -47,6 +79,8 @@ MotionRegion motionRegion(const Subject& s, const Motion& motion) {
         for (const MotionKey& key : *motion.keys)
             for (const TargetWeight& t : key.pose.targets)
                 shape(t.part, t.target);
+    for (const auto& smoothing : c.extras.smoothing)
+        spread(s, *smoothing, r.follow, in);
     // One ring more: a vertex that moves rigidly beside one that does not has triangles that stretch.
     std::vector<char> triangle(s.surface.triangles.size(), 0);
     for (std::uint32_t t = 0; t < triangle.size(); ++t) {

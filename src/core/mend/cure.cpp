@@ -397,7 +397,8 @@ Cure CureSearch::prove(const std::vector<Step>& steps, const CureGoal& goal,
     const auto now = std::make_shared<const RunResult>(runPlan(*after, plan, how));
     static_cast<MendEffect&>(out) = effectOf({subject_, run_}, {after, now}, goal, options.limits);
     out.adds = std::any_of(steps.begin(), steps.end(), [](const Step& s) {
-        return s.kind == StepKind::Correct || s.kind == StepKind::Helper || s.kind == StepKind::ShareTwist;
+        return s.kind == StepKind::Correct || s.kind == StepKind::Helper || s.kind == StepKind::ShareTwist ||
+               s.kind == StepKind::Method || s.kind == StepKind::SmoothAfter;
     });
     out.changed = weightChange(subject_->surface.weights, after->surface.weights);
     return out;

@@ -380,6 +380,8 @@ private:
             share.joint = nameOf(c.joint >= 0 ? c.joint : goal_.joint);
             addAnywhere("share the roll out", {std::move(share)}, FreeNumber::Count, {1, 2, 3});
         }
+        if (run_.method == Skinning::Linear)
+            byMethod(Skinning::DualQuaternion);
         passageOf();
     }
     Step drive(DriveBy by, int joint, const std::string& driver = {}) const {
@@ -409,9 +411,17 @@ private:
         addAnywhere("less of what follows", {drive(DriveBy::Scale, f.joint)}, FreeNumber::Amount,
                     {0, 0.3, 0.6});
     }
-    void of(const Cause&, const fact::OtherMethod&) {
+    void of(const Cause&, const fact::OtherMethod& f) {
+        byMethod(f.method);
         halfTurn();
         solved();
+    }
+
+    // The skin of the joint's passage by the other method; by less of it, where that bulges.
+    void byMethod(Skinning other) {
+        const bool dual = other == Skinning::DualQuaternion;
+        add("by the other method", {step(StepKind::Method, zoneOf(goal_.joint, kAllOfIt))},
+            FreeNumber::Amount, dual ? std::vector<double>{0.4, 0.7, 1} : std::vector<double>{0, 0.3, 0.6});
     }
 
     // The motion that tells it, where that turns one joint: its axis in the world, and the angle at its

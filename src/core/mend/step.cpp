@@ -32,7 +32,9 @@ constexpr StepFacts kFacts[kStepKinds] = {{"fill", fill, true, false},
                                           {"corrective", nullptr, true, false},
                                           {"helper", nullptr, true, false},
                                           {"share twist", nullptr, true, false},
-                                          {"driver", nullptr, true, false}};
+                                          {"driver", nullptr, true, false},
+                                          {"smooth after", nullptr, false, false},
+                                          {"method", nullptr, false, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
 
 std::string written(double x) {
@@ -60,7 +62,10 @@ bool ofTheSkeleton(StepKind kind) { return kind == StepKind::Pivot || kind == St
 
 bool changesBuild(StepKind kind) { return kind >= StepKind::Pivot; }
 
-bool changesSkeleton(StepKind kind) { return changesBuild(kind) && kind != StepKind::Correct; }
+bool changesSkeleton(StepKind kind) {
+    return changesBuild(kind) && kind != StepKind::Correct && kind != StepKind::SmoothAfter &&
+           kind != StepKind::Method;
+}
 
 namespace {
 
@@ -116,6 +121,10 @@ Result<Done> apply(const Step& step, const Subject& subject, Character& characte
         return addHelper(step, context, character, shares);
     case StepKind::ShareTwist:
         return shareTwist(step, context, character, shares);
+    case StepKind::SmoothAfter:
+        return smoothAfter(step, context, character);
+    case StepKind::Method:
+        return skinBy(step, context, character);
     default:
         return driveOtherwise(step, context, character);
     }
@@ -233,6 +242,14 @@ std::string sentence(const Step& step) {
                                                : "Let " + step.joint + " follow as its other side does";
         break;
     }
+    case StepKind::SmoothAfter:
+        out = "Smooth the posed skin, its detail kept, " + times(step.count);
+        break;
+    case StepKind::Method:
+        out = step.amount >= 1   ? "Skin by dual quaternions"
+              : step.amount <= 0 ? "Skin by linear blending"
+                                 : "Skin by dual quaternions to " + written(100 * step.amount) + " %";
+        break;
     }
     if (ofTheSkeleton(step.kind) || step.kind == StepKind::ShareTwist || step.kind == StepKind::Drive)
         return out;

@@ -23,14 +23,16 @@ enum class StepKind {
     Bind,           // from scratch, by the bones near it
     Pivot,          // moves a joint, the skin staying as it is in neutral
     TurnAxes,       // turns a joint's own axes, likewise
-    Correct,    // changes the shape that fades in at an angle of a joint, and makes one where there is none
-    Helper,     // adds a joint that follows another by a share, and takes skin
-    ShareTwist, // adds joints along a bone that share a roll
-    Drive       // changes what follows by itself
+    Correct,     // changes the shape that fades in at an angle of a joint, and makes one where there is none
+    Helper,      // adds a joint that follows another by a share, and takes skin
+    ShareTwist,  // adds joints along a bone that share a roll
+    Drive,       // changes what follows by itself
+    SmoothAfter, // smooths the posed skin, its detail kept
+    Method       // skins by dual quaternions, or by linear blending, in part
 };
 const char* nameOf(StepKind kind); // "soften"
 std::optional<StepKind> stepKindCalled(const std::string& name);
-inline constexpr int kStepKinds = static_cast<int>(StepKind::Drive) + 1;
+inline constexpr int kStepKinds = static_cast<int>(StepKind::Method) + 1;
 
 enum class FillBy { Set, Add, Scale };
 enum class BindBy { Heat, Distance };
@@ -52,7 +54,8 @@ struct Step {
     /// Narrow: above 1 narrower, below 1 wider. DropSmall: the share below which an influence goes. Pass:
     /// over how many limb radii. TurnAxes: degrees. CarryOver: from how far, metres; 0: a tenth of the body.
     /// Correct by Inflate: metres, along the normal. Helper: the share of the turn, or metres at `degrees`.
-    /// Drive by Ease: over how many degrees; by Scale: the factor.
+    /// Drive by Ease: over how many degrees; by Scale: the factor. SmoothAfter: how far to the middle of the
+    /// neighbours in one pass, 0 … 1; 0: half. Method: the share of dual quaternions.
     /// Bind by heat: how soon a share fades, 1 as in the paper; by distance: the power; 0: what is usual.
     double amount = 0;
     double middle = 0; // of Pass: where half has passed, limb radii beyond the joint
@@ -71,8 +74,8 @@ struct Step {
     double degrees = 0, from = 0; // Correct, Helper that shifts: where it is whole, and where it begins
     std::string
         name; // Helper: what it is called; empty: as its neighbours are. Drive: the one driver; empty: all
-    int count = 1; // Soften: passes. Cap: influences. Bind by distance: so many joints, 4 where it is 1.
-                   // ShareTwist: joints
+    int count = 1; // Soften, SmoothAfter: passes. Cap: influences. Bind by distance: so many joints, 4 where
+                   // it is 1. ShareTwist: joints
     double strength = 1; // 0 … 1, of all of it
     bool on = true;
     bool operator==(const Step&) const = default;
@@ -123,6 +126,8 @@ Result<Done> correct(const Step& step, const BuildContext& context, Character& c
 Result<Done> addHelper(const Step& step, const BuildContext& context, Character& character, Shares& shares);
 Result<Done> shareTwist(const Step& step, const BuildContext& context, Character& character, Shares& shares);
 Result<Done> driveOtherwise(const Step& step, const BuildContext& context, Character& character);
+Result<Done> smoothAfter(const Step& step, const BuildContext& context, Character& character);
+Result<Done> skinBy(const Step& step, const BuildContext& context, Character& character);
 
 /// Does it, wherever its place is. `skeleton` is that of the build with the steps before taken. An error
 /// leaves the shares as they were.

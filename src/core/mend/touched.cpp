@@ -1,7 +1,10 @@
 #include "core/mend/touched.h"
 
+#include "core/deform/detail_smoothing.h"
+#include "core/measure/region.h"
 #include "core/measure/reweight.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace hobble {
@@ -77,6 +80,34 @@ std::vector<char> touchedJoints(const Subject& before, const Subject& after) {
     return out;
 }
 
+// Per welded vertex of `after`, whether it is smoothed otherwise or goes by another method; empty where none
+// is.
+std::vector<char> deformedOtherwise(const Subject& before, const Subject& after) {
+    const DeformExtras &was = before.character->extras, &is = after.character->extras;
+    std::vector<char> out;
+    const auto mark = [&](std::uint32_t vertex) {
+        out.resize(after.surface.vertexCount(), 0);
+        out[after.surface.weldOf[vertex]] = 1;
+    };
+    if (!(was.dualShare == is.dualShare))
+        for (std::uint32_t v = 0; v < after.character->vertexCount(); ++v) {
+            const auto at = [v](const auto& shares) { return v < shares.size() ? shares[v] : DualShare{}; };
+            if (!(at(was.dualShare) == at(is.dualShare)))
+                mark(v);
+        }
+    for (std::size_t i = 0; i < std::max(was.smoothing.size(), is.smoothing.size()); ++i) {
+        const auto at = [i](const auto& list) { return i < list.size() ? list[i] : nullptr; };
+        const auto a = at(was.smoothing), b = at(is.smoothing);
+        if (a && b && (a == b || a->wish() == b->wish()))
+            continue;
+        for (const auto& smoothing : {a, b})
+            if (smoothing)
+                for (std::uint32_t v : smoothing->moved())
+                    mark(v);
+    }
+    return out;
+}
+
 // Joints a motion may move, those that follow by drivers among them.
 std::vector<char> movedBy(const Motion& motion, const Character& character) {
     std::vector<char> out(character.skeleton.name.size(), 0);
@@ -115,12 +146,20 @@ bool sameRigid(const Subject& a, const Subject& b) {
 
 std::vector<char> touchedMotions(const Subject& before, const Subject& after, const Plan& plan) {
     const std::vector<char> joints = touchedJoints(before, after);
+    const std::vector<char> otherwise = deformedOtherwise(before, after);
+    const auto deforms = [&](const Subject& s, const Motion& m) {
+        const MotionRegion region = motionRegion(s, m);
+        return std::any_of(region.vertices.begin(), region.vertices.end(),
+                           [&](std::uint32_t v) { return v < otherwise.size() && otherwise[v]; });
+    };
     std::vector<char> out;
     for (const Motion& m : plan.motions) {
         const std::vector<char> moved = movedBy(m, *after.character);
         bool touched = false;
         for (std::size_t j = 0; j < joints.size() && !touched; ++j)
             touched = joints[j] && moved[j];
+        if (!touched && !otherwise.empty())
+            touched = deforms(before, m) || deforms(after, m);
         out.push_back(touched);
     }
     return out;

@@ -1,5 +1,7 @@
 #include "core/mend/trial.h"
 
+#include "core/deform/detail_smoothing.h"
+
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -127,6 +129,19 @@ std::shared_ptr<const Character> TriedSteps::character(std::size_t mostInfluence
             for (const DriverKey& k : d.keys) {
                 add(std::bit_cast<std::uint64_t>(k.degrees));
                 add(std::bit_cast<std::uint64_t>(k.out));
+            }
+        }
+        for (const DualShare& share : out->extras.dualShare) {
+            add(std::bit_cast<std::uint32_t>(share.ofLinear));
+            add(std::bit_cast<std::uint32_t>(share.ofDual));
+        }
+        for (const auto& smoothing : out->extras.smoothing) {
+            const SmoothingWish& w = smoothing->wish();
+            add(static_cast<std::uint64_t>(w.passes) * 2 + w.holdBorders);
+            add(std::bit_cast<std::uint64_t>(w.strength));
+            for (const auto& [v, by] : w.where) {
+                add(v);
+                add(std::bit_cast<std::uint32_t>(by));
             }
         }
         for (const Part& part : out->parts)

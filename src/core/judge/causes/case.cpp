@@ -38,10 +38,15 @@ bool Case::ofTheShape() const {
 std::optional<double> Case::valueWith(Skinning how, const std::vector<char>* off,
                                       const Character* edited) const {
     const Subject& s = subject;
-    const Character& built = edited ? *edited : *s.character;
-    std::vector<Vec3> posed;
-    deform(built, drive(built, poseAt(skeleton(), motion, finding.peak), off), how, posed);
-    const std::vector<Vec3> welded = weldedPositions(s.surface, posed);
+    AskedOnce::Points kept;
+    std::vector<Vec3> posed, own;
+    if (edited) {
+        deform(*edited, drive(*edited, poseAt(skeleton(), motion, finding.peak), off), how, posed);
+        weldedPositions(s.surface, posed, own);
+    } else {
+        kept = context.once->posed(motion, finding.peak, how, off);
+    }
+    const std::vector<Vec3>& welded = edited ? own : *kept;
     if (finding.kind == Kind::Stretch ||
         finding.kind == Kind::Squash) { // where it is marked, not over the zone
         constexpr double fifth = 0.2;   // of the marked area shows at least so much

@@ -3,10 +3,10 @@
 // own, in a file of its own; what was answered before can be looked at, for some causes are only a
 // consequence of others.
 #include "core/deform/deformer.h"
+#include "core/judge/causes/asked_once.h"
 #include "core/judge/evidence.h"
 #include "core/judge/findings.h"
 #include "core/judge/mirror.h"
-#include "core/measure/edge_flow.h"
 #include "core/measure/joined_zones.h"
 #include "core/measure/torn_limbs.h"
 
@@ -15,14 +15,14 @@
 
 namespace hobble {
 
-/// What every finding of a run is asked against; computed once.
+/// What every finding of a run is asked against; computed once. The subject and the plan outlive it.
 struct CauseContext {
     std::vector<BlendShape> blends; // per joint
     MirrorTwins twins;
     std::vector<TornLimb> torn;
-    std::vector<std::vector<EdgeRing>> rings; // per joint
     std::vector<char> hard; // per joint: skin goes with it or with its parent, and none with both
     bool boundHard = false; // most joints are so: it is how the character is bound
+    std::unique_ptr<AskedOnce> once;
 };
 
 struct Case {

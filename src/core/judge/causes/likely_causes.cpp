@@ -6,11 +6,9 @@ namespace hobble {
 
 CauseContext causeContext(const Subject& s) {
     CauseContext out;
-    EdgeFlow rings(s);
+    out.once = std::make_unique<AskedOnce>(s);
     for (int j = 0; j < s.character->skeleton.size(); ++j)
         out.blends.push_back(blendShape(s, j));
-    for (int j = 0; j < s.character->skeleton.size(); ++j)
-        out.rings.push_back(rings.ringsAt(j));
     int blended = 0, hard = 0;
     for (int j = 0; j < s.character->skeleton.size(); ++j) {
         const JointZone& zone = s.zones[static_cast<std::size_t>(j)];

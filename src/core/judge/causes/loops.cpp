@@ -9,12 +9,12 @@ void askLoops(const Case& c, Causes& found) {
     const auto axis = bendAxis(c.subject, c.motion, c.joint());
     if ((!c.ofTheShape() && c.finding.kind != Kind::Roughness) || !axis)
         return;
-    const double askew = degreesAskew(c.context.rings[static_cast<std::size_t>(c.joint())], *axis);
+    const double askew = degreesAskew(c.context.once->ringsAt(c.joint()), *axis);
     if (askew <= kEdgesAskew)
         return;
     std::optional<double> other;
     if (c.mirror() >= 0)
-        if (const auto& rings = c.context.rings[static_cast<std::size_t>(c.mirror())]; !rings.empty())
+        if (const auto& rings = c.context.once->ringsAt(c.mirror()); !rings.empty())
             other = degreesAskew(rings, *axis - 2 * c.subject.body.left.dot(*axis) * c.subject.body.left);
     constexpr double unlike = 8; // degrees from the other side
     const bool alone = other && askew > *other + unlike;
