@@ -1,12 +1,13 @@
 // hobble [FILE] [--log LOG]
+#include "app/language.h"
 #include "app/main_window.h"
 #include "app/theme.h"
-#include "core/words/say.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
 #include <QIcon>
+#include <QLocale>
 #include <QSettings>
 #include <QStandardPaths>
 
@@ -19,8 +20,7 @@ int main(int argc, char** argv) {
     QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/hobble.svg")));
     QApplication::setApplicationVersion(QStringLiteral(HOBBLE_VERSION));
 
-    hobble::setTranslator(
-        [](const char* pattern) { return QCoreApplication::translate("core", pattern).toStdString(); });
+    hobble::installLanguage(app, QLocale());
 
     QCommandLineParser options;
     options.setApplicationDescription(QStringLiteral("Range-of-motion tests of skinned characters"));

@@ -1,8 +1,21 @@
 #include "app/words.h"
 
+#include "core/words/say.h"
+
 #include <QCoreApplication>
 
 namespace hobble {
+
+namespace {
+
+// What the log calls the fields of its events.
+[[maybe_unused]] const char* const kFields[] = {
+    QT_TRANSLATE_NOOP("core", "state"),     QT_TRANSLATE_NOOP("core", "assignee"),
+    QT_TRANSLATE_NOOP("core", "severity"),  QT_TRANSLATE_NOOP("core", "due"),
+    QT_TRANSLATE_NOOP("core", "what"),      QT_TRANSLATE_NOOP("core", "duplicate of"),
+    QT_TRANSLATE_NOOP("core", "split from")};
+
+} // namespace
 
 QString wordsFor(Limb limb) {
     static const char* words[kLimbs] = {
@@ -14,5 +27,8 @@ QString wordsFor(Limb limb) {
         QT_TRANSLATE_NOOP("Words", "Shapes")};
     return QCoreApplication::translate("Words", words[static_cast<int>(limb)]);
 }
+
+QString inWords(const char* word) { return QString::fromStdString(translated(word)); }
+QString inWords(const QString& word) { return inWords(word.toUtf8().constData()); }
 
 } // namespace hobble

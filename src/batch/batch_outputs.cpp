@@ -15,7 +15,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("Batch", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString shown(const std::string& words) { return QString::fromStdString(words); }
 
 bool tested(const BatchRow& row) { return row.state == BatchRow::State::Tested; }

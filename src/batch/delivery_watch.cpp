@@ -21,7 +21,7 @@ namespace {
 
 using nlohmann::json;
 
-QString words(const char* text) { return QCoreApplication::translate("DeliveryWatch", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 class Watch {
 public:

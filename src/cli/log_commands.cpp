@@ -8,6 +8,7 @@
 #include "log/log_copy.h"
 #include "log/proposal.h"
 #include "log/run_entry.h"
+#include "log/team_roles.h"
 #include "story/packet.h"
 #include "story/review_pdf.h"
 
@@ -400,6 +401,20 @@ int doBackUp(const LogOptions& o) {
     return made ? static_cast<int>(Clean) : fail(BadUse, made.error());
 }
 
+int doRoles(const LogOptions& o) {
+    const auto log = open(o);
+    if (!log)
+        return fail(Unreadable, log.error());
+    const auto made = makeTeamRoles(**log);
+    if (!made)
+        return fail(BadUse, made.error());
+    std::puts("hobble_reader looks, hobble_rigger logs and moves on what is to be fixed but closes and signs "
+              "nothing, "
+              "hobble_lead does everything.\nThe server's keeper gives people theirs: GRANT hobble_rigger TO "
+              "petra;");
+    return Clean;
+}
+
 } // namespace
 
 void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<int()>& chosen) {
@@ -466,6 +481,7 @@ void addLogCommands(CLI::App& app, std::shared_ptr<LogOptions> o, std::function<
     archive->add_option("--out", o->out, "archive.sqlite")->required();
     archive->add_option("--newest", o->newest, "builds of each character whose runs stay whole (20)")
         ->check(CLI::Range(1, 1000000));
+    command("roles", "of a server's log: what readers, riggers and leads may do", doRoles);
     command("backup", "all of it in one new file", doBackUp)
         ->add_option("--out", o->out, "backup.sqlite")
         ->required();

@@ -10,7 +10,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("DefectList", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 QString saidOf(const Defect& d) {
     return QStringList{whatWords(d.facts),

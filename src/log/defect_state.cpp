@@ -1,5 +1,7 @@
 #include "log/defect_state.h"
 
+#include <QCoreApplication>
+
 #include <algorithm>
 
 namespace hobble {
@@ -7,25 +9,25 @@ namespace hobble {
 QString nameOf(DefectState state) {
     switch (state) {
     case DefectState::Logged:
-        return QStringLiteral("logged");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "logged"));
     case DefectState::Assigned:
-        return QStringLiteral("assigned");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "assigned"));
     case DefectState::BeingFixed:
-        return QStringLiteral("being fixed");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "being fixed"));
     case DefectState::ToBeChecked:
-        return QStringLiteral("to be checked");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "to be checked"));
     case DefectState::Closed:
-        return QStringLiteral("closed");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "closed"));
     case DefectState::Intended:
-        return QStringLiteral("intended");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "intended"));
     case DefectState::NotItsFault:
-        return QStringLiteral("not the character's fault");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "not the character's fault"));
     case DefectState::Accepted:
-        return QStringLiteral("accepted for this show");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "accepted for this show"));
     case DefectState::Duplicate:
-        return QStringLiteral("duplicate");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "duplicate"));
     case DefectState::Withdrawn:
-        return QStringLiteral("withdrawn");
+        return QStringLiteral(QT_TRANSLATE_NOOP("core", "withdrawn"));
     }
     return {};
 }

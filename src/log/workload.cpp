@@ -10,7 +10,7 @@
 namespace hobble {
 
 namespace {
-QString tr(const char* words) { return QCoreApplication::translate("Workload", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 } // namespace
 
 QVector<Load> workload(const QVector<Defect>& defects, const QVector<Person>& people, const QDateTime& now) {

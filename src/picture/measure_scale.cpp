@@ -9,7 +9,7 @@
 
 namespace hobble {
 
-static QString tr(const char* text) { return QCoreApplication::translate("Colouring", text); }
+static QString tr(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 const std::vector<QColor>& lessRamp() {
     static const std::vector<QColor> colours{0x43176d, 0x7d5aa6, 0x9b80bb, 0xb9a7d0};

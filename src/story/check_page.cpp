@@ -11,7 +11,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("CheckPage", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 QString capital(QString sentence) {
     if (!sentence.isEmpty())

@@ -13,7 +13,7 @@ namespace hobble {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("ComparePage", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 QString esc(const std::string& text) { return QString::fromStdString(text).toHtmlEscaped(); }
 
 const char* const kCompareStyle =

@@ -3,6 +3,7 @@
 #include "core/compare/skin_difference.h"
 #include "core/deform/deformer.h"
 #include "core/words/finding_words.h"
+#include "core/words/say.h"
 #include "io/run_curves.h"
 #include "log/finding_defect.h"
 #include "log/trend.h"
@@ -19,7 +20,7 @@ namespace hobble {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("DefectChecks", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 QString words(const std::string& text) { return QString::fromStdString(text); }
 
 // What the new build's run differs by from an earlier one's, as the log kept it.
@@ -126,7 +127,7 @@ QString sentenceOf(const DefectCheck& check, const CheckInput& in, const Differe
     if (since && !c.broke.empty() && (c.verdict == Verdict::Cured || c.verdict == Verdict::Better)) {
         const MeasureChange& m = since->measures[c.broke.front()];
         out += words("; %1 got worse with it, in %2")
-                   .arg(QLatin1String(measureOf(m.kind)),
+                   .arg(QString::fromStdString(translated(measureOf(m.kind))),
                         words(wordsFor(in.run->plan.motions[static_cast<std::size_t>(m.motion[1])])));
     }
     if (check.claimed)

@@ -18,7 +18,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("DefectPictures", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 // The kind a pose by itself shows; what only a whole run tells has no colours in one.
 std::optional<Kind> kindInOnePose(const QString& name) {

@@ -1,6 +1,7 @@
 #include "story/curve_svg.h"
 #include "story/packet.h"
 
+#include "core/words/say.h"
 #include "log/defect_list.h"
 #include "log/defect_use.h"
 #include "log/file_name.h"
@@ -14,7 +15,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("PacketPage", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString e(const QString& words) { return words.toHtmlEscaped(); }
 
 QString dayOf(const QDateTime& at) {
@@ -51,8 +52,10 @@ QString section(const DefectStory& s) {
         facts << tr("part %1").arg(f.part);
     if (!f.motionName.isEmpty() && !f.kind.isEmpty())
         facts << tr("%1 %2 against a limit of %3")
-                     .arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
-    facts << nameOf(d.state) << (d.assignee.isEmpty() ? tr("nobody has it") : tr("for %1").arg(d.assignee));
+                     .arg(QString::fromStdString(translated(f.kind.toUtf8().constData())),
+                          numberWords(f, f.value), numberWords(f, f.limit));
+    facts << QString::fromStdString(translated(nameOf(d.state).toUtf8().constData()))
+          << (d.assignee.isEmpty() ? tr("nobody has it") : tr("for %1").arg(d.assignee));
     if (d.use)
         facts << tr("in the show %1").arg(useWords(*d.use));
     if (!d.due.isEmpty())

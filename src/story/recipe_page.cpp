@@ -2,6 +2,7 @@
 
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
+#include "core/words/say.h"
 #include "log/finding_defect.h"
 #include "story/defect_pictures.h"
 #include "story/page_style.h"
@@ -15,7 +16,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("RecipePage", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 QString inUnit(Kind kind, const Subject& s, int joint, double value) {
     const MeasureUnit unit = unitOf(kind, s, joint);
@@ -169,7 +170,8 @@ QString elsewhere(const RecipeStory& story) {
         const Subject& s = *story.after.subject;
         out += QStringLiteral("<tr><td>%1</td><td>%2</td><td>%3</td><td>%4 → %5</td></tr>")
                    .arg(escaped(wordsFor(run.plan.motions[static_cast<std::size_t>(m.motion[1])])),
-                        escaped(jointWords(s, m.joint[1])), escaped(QString::fromUtf8(factsOf(m.kind).word)),
+                        escaped(jointWords(s, m.joint[1])),
+                        escaped(QString::fromStdString(translated(factsOf(m.kind).word))),
                         escaped(inUnit(m.kind, s, m.joint[1], m.peak[0])),
                         escaped(inUnit(m.kind, s, m.joint[1], m.peak[1])));
     }

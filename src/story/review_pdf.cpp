@@ -4,6 +4,7 @@
 
 #include "story/pdf_file.h"
 
+#include "core/words/say.h"
 #include "log/defect_list.h"
 #include "log/proposal.h"
 #include "story/curve_svg.h"
@@ -19,7 +20,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("ReviewPdf", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 constexpr double kDot = 100;   // dots an inch that are counted in
 constexpr double kMargin = 62; // of the page
@@ -197,10 +198,10 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
                     rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
                                         s.defect.facts.what};
                 else
-                    rows << QStringList{QString::number(s.defect.id), QString::number(s.defect.severity),
-                                        s.defect.facts.what,
-                                        s.defect.assignee.isEmpty() ? tr("nobody yet") : s.defect.assignee,
-                                        nameOf(s.defect.state)};
+                    rows << QStringList{
+                        QString::number(s.defect.id), QString::number(s.defect.severity), s.defect.facts.what,
+                        s.defect.assignee.isEmpty() ? tr("nobody yet") : s.defect.assignee,
+                        QString::fromStdString(translated(nameOf(s.defect.state).toUtf8().constData()))};
             out.table(rows, run ? QVector<double>{0.06, 0.06, 0.88}
                                 : QVector<double>{0.06, 0.06, 0.53, 0.17, 0.18});
         }
@@ -217,7 +218,8 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
                 facts << tr("%1, build %2").arg(d.build.character).arg(d.build.number);
             facts << whenWords(d.facts);
             if (paper.about == ReviewPaper::Meeting)
-                facts << nameOf(d.state) << (d.assignee.isEmpty() ? tr("nobody has it yet") : d.assignee);
+                facts << QString::fromStdString(translated(nameOf(d.state).toUtf8().constData()))
+                      << (d.assignee.isEmpty() ? tr("nobody has it yet") : d.assignee);
             if (!d.due.isEmpty())
                 facts << tr("due in %1").arg(d.due);
             out.words(facts.join(QStringLiteral(" · ")), 13, false, kQuiet);

@@ -6,6 +6,7 @@
 #include "core/words/cause_words.h"
 #include "core/words/exposure_words.h"
 #include "core/words/finding_words.h"
+#include "core/words/say.h"
 #include "log/finding_defect.h"
 #include "story/page_style.h"
 
@@ -20,7 +21,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("RunPage", words); }
+QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString e(const QString& words) { return words.toHtmlEscaped(); }
 QString e(const std::string& words) { return QString::fromStdString(words).toHtmlEscaped(); }
 
@@ -65,7 +66,8 @@ QString curve(const Subject& s, const RunResult& run, const Finding& f) {
                        "aria-label=\"%3\">")
             .arg(width)
             .arg(height)
-            .arg(e(tr("%1 along the motion").arg(QLatin1String(factsOf(f.kind).measure))));
+            .arg(e(
+                tr("%1 along the motion").arg(QString::fromStdString(translated(factsOf(f.kind).measure)))));
     double told = INFINITY; // the height of the last limit with words: those too near to it go without
     for (std::size_t k = 0; k < limits.size(); ++k) {
         if (limits[k] <= low || limits[k] >= high)
@@ -150,13 +152,13 @@ QString section(const Subject& s, const RunResult& run, std::size_t number, cons
     QStringList told{
         tr("joint %1").arg(QString::fromStdString(c.skeleton.name[static_cast<std::size_t>(fault.joint)])),
         tr("%1 %2 against a limit of %3")
-            .arg(QLatin1String(factsOf(lead.kind).measure), numberWords(facts, lead.peakValue),
-                 numberWords(facts, lead.limit))};
+            .arg(QString::fromStdString(translated(factsOf(lead.kind).measure)),
+                 numberWords(facts, lead.peakValue), numberWords(facts, lead.limit))};
     if (!facts.part.isEmpty())
         told << tr("part %1").arg(facts.part);
     out += QStringLiteral("<p class=\"q\">%1</p>").arg(e(told.join(QStringLiteral(" · "))));
     if (const Cause* cause = fault.headline()) {
-        QString word = QString::fromUtf8(factsOf(cause->kind).word);
+        QString word = QString::fromStdString(translated(factsOf(cause->kind).word));
         word[0] = word[0].toUpper();
         out += QStringLiteral("<p>%1: %2</p>").arg(e(word), e(sentenceOf(c, *cause)));
     }

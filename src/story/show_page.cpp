@@ -14,7 +14,7 @@ namespace hobble {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("ShowPage", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 constexpr const char* kStyle =
     "body{max-width:100em}.wall{display:grid;grid-template-columns:repeat(auto-fill,minmax(17em,1fr));gap:"

@@ -17,7 +17,7 @@ namespace hobble {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("SignOff", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 } // namespace
 

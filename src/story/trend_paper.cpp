@@ -12,7 +12,7 @@ namespace hobble {
 
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("TrendPaper", text); }
+QString words(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 constexpr qsizetype kMostBars = 26, kMostRows = 12;
 

@@ -1,15 +1,16 @@
 // In another language: every vowel of what is translated has an accent and everything is a third longer, so
 // that what nobody can translate is seen by its plain vowels, and what is told by words shown breaks.
 #include "app/action_book.h"
+#include "app/language.h"
 #include "app/session/plan_desk.h"
 #include "core/words/say.h"
 #include "support/window_test.h"
 
 #include <QAbstractItemView>
 #include <QComboBox>
-#include <QGroupBox>
+#include <QFile>
+#include <QProcess>
 #include <QRegularExpression>
-#include <QSpinBox>
 #include <QTranslator>
 
 #include <set>
@@ -60,6 +61,7 @@ class TestOtherLanguage : public QObject {
 
     std::unique_ptr<QTranslator> language_;
     std::unique_ptr<TestWindow> w_;
+    QStringList written_;    // what stands in the log as it was written
     std::set<QString> data_; // words that are nobody's to translate: names of joints, parts, people, files
 
     void addData(const QString& words) {
@@ -69,6 +71,8 @@ class TestOtherLanguage : public QObject {
     }
     QString plainWords(QString text) const {
         text.remove(QRegularExpression(QStringLiteral("<[^>]*>")));
+        for (const QString& w : written_)
+            text.remove(w);
         static const QRegularExpression word(QStringLiteral("[\\p{L}]+"));
         static const QRegularExpression english(QStringLiteral("^[A-Za-z]*[aeiouAEIOU][A-Za-z]*$"));
         QStringList out;
@@ -141,6 +145,23 @@ private slots:
         for (const Person& p : w_->session->log().people())
             addData(p.name);
         // what people wrote, names of files and keys
+        for (const Defect& d : w_->session->log().defects()) {
+            written_ << d.facts.what << d.facts.what.chopped(1)
+                     << d.facts.what.section(QStringLiteral(", in "), 0, 0)
+                     << d.facts.what.section(QStringLiteral(" in "), 0, 0);
+            if (!d.due.isEmpty())
+                written_ << d.due;
+            if (const auto whole = w_->session->log().whole(d.id); whole && !whole->facts.cause.isEmpty())
+                written_ << whole->facts.cause;
+        }
+        written_.removeAll(QString());
+        std::sort(written_.begin(), written_.end(),
+                  [](const QString& a, const QString& b) { return a.size() > b.size(); });
+        written_ << QStringLiteral("full plan"); // a plan's name
+        for (int i = 1; i <= 12; ++i)            // dates, as the system has them
+            addData(QLocale().monthName(i) + QLatin1Char(' ') + QLocale().monthName(i, QLocale::ShortFormat));
+        for (int i = 1; i <= 7; ++i)
+            addData(QLocale().dayName(i) + QLatin1Char(' ') + QLocale().dayName(i, QLocale::ShortFormat));
         addData(QStringLiteral(
             "Hobble badger postmaster glb sqlite json csv lead demo log Ctrl Shift Alt Esc Space Return "
             "Enter Del Home End Left Right Up Down PgUp PgDown Page Ins Backspace Tab"));
@@ -150,6 +171,58 @@ private slots:
         w_.reset();
         setTranslator(nullptr);
         QCoreApplication::removeTranslator(language_.get());
+    }
+
+    // By the tools a translator has: every sentence into a file, one of them translated, and taken by the
+    // program.
+    void aLanguageIsMadeAndTaken() {
+        const QString script = QStringLiteral(HOBBLE_DEMO_DIR "/../../scripts/translations"),
+                      ts = w_->folder.filePath(QStringLiteral("hobble_eo.ts"));
+        const auto run = [&](const QStringList& files) {
+            QProcess make;
+            make.setProcessChannelMode(QProcess::MergedChannels);
+            make.start(script, files);
+            const bool done = make.waitForFinished(180000) && make.exitCode() == 0;
+            if (!done)
+                qWarning("%s", make.readAll().constData());
+            return done;
+        };
+        QVERIFY(run({ts}));
+        QFile file(ts);
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        QByteArray text = file.readAll();
+        QVERIFY(text.count("<message") > 2000);
+        const auto put = [&](const QByteArray& source, const QByteArray& own) {
+            const QByteArray there = "<source>" + source + "</source>";
+            const qsizetype at = text.indexOf("type=\"unfinished\"></translation>", text.indexOf(there));
+            QVERIFY2(text.contains(there) && at > 0, source.constData());
+            text.replace(at, qstrlen("type=\"unfinished\"></translation>"), ">" + own + "</translation>");
+        };
+        put("volume loss", "volumenperdo"); // a word of a table of the core
+        put(" loses %.0f %% of its volume", " perdas %.0f %% de sia volumeno"); // a pattern of it
+        put("Run the plan", "Ruli la planon");                                  // the window's
+        text.replace("<translation  >", "<translation>").replace("<translation >", "<translation>");
+        file.resize(0);
+        file.write(text);
+        file.close();
+        QVERIFY(run({ts, w_->folder.filePath(QStringLiteral("hobble_eo.qm"))}));
+        QFile again(ts); // what is translated stays when it is made anew
+        QVERIFY(again.open(QIODevice::ReadOnly));
+        QVERIFY(again.readAll().contains("volumenperdo"));
+        QCoreApplication::removeTranslator(language_.get());
+        QVERIFY(!installLanguage(*qApp, QLocale(QStringLiteral("sv")),
+                                 w_->folder.path())); // nobody made that one
+        QCOMPARE(translated("volume loss"), std::string("volume loss"));
+        QVERIFY(installLanguage(*qApp, QLocale(QStringLiteral("eo")), w_->folder.path()));
+        QCOMPARE(translated("volume loss"), std::string("volumenperdo"));
+        QCOMPARE(say(" loses %.0f %% of its volume", 12.0), std::string(" perdas 12 % de sia volumeno"));
+        QCOMPARE(QCoreApplication::translate("hobble::MainWindow", "Run the plan"),
+                 QStringLiteral("Ruli la planon"));
+        for (QTranslator* t : qApp->findChildren<QTranslator*>())
+            delete t;
+        QCoreApplication::installTranslator(language_.get());
+        setTranslator(
+            [](const char* pattern) { return inOtherWords(QString::fromUtf8(pattern)).toStdString(); });
     }
 
     void everyPage_data() {

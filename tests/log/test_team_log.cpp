@@ -6,6 +6,7 @@
 #include "log/schema.h"
 #include "log/show_state.h"
 #include "log/sign_off.h"
+#include "log/team_roles.h"
 #include "support/postgres.h"
 #include "support/suite.h"
 
@@ -111,6 +112,68 @@ private slots:
         QTest::addColumn<bool>("server");
         QTest::newRow("file") << false;
         QTest::newRow("server") << true;
+    }
+
+    // It is the server that keeps riggers and readers to what is theirs.
+    void rolesOnTheServer() {
+        const QString place = freshPlace();
+        auto log = open(place);
+        QFETCH_GLOBAL(bool, server);
+        if (!server) {
+            const auto made = makeTeamRoles(*log);
+            QVERIFY(!made && made.error().find("on a server") != std::string::npos);
+            return;
+        }
+        const qint64 old = addOne(*log);
+        for (int again = 0; again < 2; ++again) { // as after an update
+            const auto made = makeTeamRoles(*log);
+            QVERIFY2(made, made ? "" : made.error().c_str());
+        }
+        for (const auto& [person, role] :
+             {std::pair("wilma", "hobble_rigger"), {"odd", "hobble_reader"}, {"ines", "hobble_lead"}})
+            askServer(
+                QStringLiteral("postgres"),
+                QStringLiteral("CREATE ROLE %1 LOGIN PASSWORD '%2' IN ROLE %3")
+                    .arg(QLatin1String(person), qEnvironmentVariable("PGPASSWORD"), QLatin1String(role)));
+        const auto as = [&](const char* person) {
+            return open(QString(place).replace(qEnvironmentVariable("PGUSER") + QLatin1Char('@'),
+                                               QLatin1String(person) + QLatin1Char('@')));
+        };
+        const auto to = [&](ProductionLog& of, qint64 id, DefectState s, const char* reason) {
+            return of.change(id, QStringLiteral("state"), nameOf(s), of.defect(id)->version,
+                             QStringLiteral("Wilma"), QLatin1String(reason));
+        };
+        // a rigger logs, speaks, moves on, and closes nothing
+        auto wilma = as("wilma");
+        QVERIFY(!wilma->readOnly());
+        const qint64 own = addOne(*wilma);
+        QVERIFY(own > 0 && own != old);
+        const auto moved = to(*wilma, old, DefectState::BeingFixed, "");
+        QVERIFY2(moved, moved ? "" : moved.error().c_str());
+        const auto closed = to(*wilma, old, DefectState::Intended, "stylised");
+        QVERIFY(!closed);
+        QVERIFY2(closed.error().find("a rigger cannot") != std::string::npos, closed.error().c_str());
+        QCOMPARE(wilma->defect(old)->state, DefectState::BeingFixed); // and nothing of it was written
+        QCOMPARE(wilma->history(old)->back().value, nameOf(DefectState::BeingFixed));
+        QSqlQuery around(wilma->database()); // not by another door either
+        QVERIFY(!around.exec(QStringLiteral("UPDATE defect_now SET state = 'closed'")));
+        QVERIFY(!around.exec(QStringLiteral("DELETE FROM event")));
+        QVERIFY(!around.exec(
+            QStringLiteral("INSERT INTO build_event (build_id, at, author, field, value) SELECT id, '', "
+                           "'Wilma', 'sign-off', '{}' FROM build LIMIT 1")));
+        QVERIFY(around.lastError().text().contains(QLatin1String("sign off")));
+        QVERIFY(!around.exec(QStringLiteral("DROP TRIGGER hobble_rigger_may ON event")));
+        // a reader looks
+        auto odd = as("odd");
+        QVERIFY(odd->readOnly());
+        QCOMPARE(odd->defect(old)->state, DefectState::BeingFixed);
+        QVERIFY(!to(*odd, old, DefectState::ToBeChecked, ""));
+        QVERIFY(!QSqlQuery(odd->database()).exec(QStringLiteral("UPDATE person SET name = 'Odd'")));
+        // a lead does everything
+        auto ines = as("ines");
+        QVERIFY(to(*ines, old, DefectState::Intended, "stylised"));
+        QVERIFY(to(*wilma, old, DefectState::Logged, "it is seen in a close-up")); // taken up again
+        QVERIFY(to(*ines, old, DefectState::Accepted, "good enough"));
     }
 
     void movesAndTheirReasons() {

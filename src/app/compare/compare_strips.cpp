@@ -2,6 +2,8 @@
 
 #include "app/theme.h"
 #include "app/widgets/trouble_paint.h"
+#include "app/words.h"
+#include "core/words/say.h"
 
 #include <QHelpEvent>
 #include <QMouseEvent>
@@ -52,7 +54,8 @@ void CompareStrips::rebuild() {
             const Motion& motion = c->sides[1].run->plan.motions[static_cast<std::size_t>(m.motion[1])];
             Row row;
             row.motion = m.motion[1];
-            row.name = QString::fromStdString(c->mirrored() ? motion.name : wordsFor(motion));
+            row.name =
+                QString::fromStdString(c->mirrored() ? translated(motion.name.c_str()) : wordsFor(motion));
             row.limit = motion.limit();
             row.unit = motion.span == Span::Degrees   ? QStringLiteral("°")
                        : motion.span == Span::Percent ? QStringLiteral(" %")
@@ -173,7 +176,7 @@ QString CompareStrips::sentenceAt(int at) const {
                   : r.verdict == Change::Worse ? tr("%1: worse").arg(r.name)
                                                : tr("%1: the same").arg(r.name);
     if (r.only)
-        out += tr(", in %1").arg(QLatin1String(measureOf(*r.only)));
+        out += tr(", in %1").arg(inWords(measureOf(*r.only)));
     if (r.mixed)
         out += tr(", and something the other way");
     return out + tr("; %1 %2, %3 %4")

@@ -1,6 +1,7 @@
 #include "app/intake/intake_limits_dialog.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 
 #include <QDoubleSpinBox>
 #include <QGridLayout>
@@ -42,8 +43,8 @@ IntakeLimitsDialog::IntakeLimitsDialog(BuildDesk* build, QWidget* parent) : QDia
         boxes_.push_back(add(QString::fromLatin1(f.words), QString::fromLatin1(f.unit), f.least, f.most,
                              f.decimals, QString::fromLatin1(f.key)));
     for (const auto& [role, wanted] : IntakeLimits::standardLoops())
-        loops_[role] = add(tr("edge loops wanted across: %1").arg(QLatin1String(nameOf(role))), QString(), 0,
-                           20, 1, QStringLiteral("loops-%1").arg(QLatin1String(nameOf(role))));
+        loops_[role] = add(tr("edge loops wanted across: %1").arg(inWords(nameOf(role))), QString(), 0, 20, 1,
+                           QStringLiteral("loops-%1").arg(QLatin1String(nameOf(role))));
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);

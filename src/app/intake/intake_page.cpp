@@ -9,6 +9,7 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
+#include "app/words.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -361,12 +362,12 @@ QWidget* IntakePage::buildJoints() {
     role_->setObjectName(QStringLiteral("jointRole"));
     role_->setAccessibleName(tr("What the joint is"));
     for (int r = 0; r <= static_cast<int>(Role::End); ++r)
-        role_->addItem(r == 0 ? tr("not known") : QString(QLatin1String(nameOf(static_cast<Role>(r)))), r);
+        role_->addItem(r == 0 ? tr("not known") : inWords(nameOf(static_cast<Role>(r))), r);
     sideOf_ = new QComboBox;
     sideOf_->setObjectName(QStringLiteral("jointSide"));
     sideOf_->setAccessibleName(tr("Side of the joint"));
     for (Side s : {Side::Middle, Side::Left, Side::Right})
-        sideOf_->addItem(QLatin1String(nameOf(s)), static_cast<int>(s));
+        sideOf_->addItem(inWords(nameOf(s)), static_cast<int>(s));
     edit->addWidget(role_, 3);
     edit->addWidget(sideOf_, 2);
     column->addLayout(edit);
@@ -454,7 +455,7 @@ void IntakePage::refreshCard() {
     }
     const CheckFinding& f = build_->checks()[static_cast<std::size_t>(check)];
     const Character& c = *build_->buildSubject()->character;
-    QString title = QString::fromStdString(f.check);
+    QString title = inWords(f.check.c_str());
     title[0] = title[0].toUpper();
     cardTitle_->setText(title);
     cardWords_->setText(QString::fromStdString(f.sentence));

@@ -1,4 +1,5 @@
 #include "app/intake/joint_model.h"
+#include "app/words.h"
 
 #include "core/character/hand.h"
 #include <algorithm>
@@ -83,10 +84,10 @@ QVariant JointModel::data(const QModelIndex& at, int role) const {
     case RoleColumn:
         return r.role == Role::Unknown ? tr("not known")
                : r.role == Role::Finger
-                   ? tr("%1 finger").arg(QString::fromStdString(digitName(std::max(r.digit, 0))))
-                   : QString(QLatin1String(nameOf(r.role)));
+                   ? tr("%1 finger").arg(inWords(digitName(std::max(r.digit, 0)).c_str()))
+                   : inWords(nameOf(r.role));
     case SideColumn:
-        return r.side == Side::Middle ? QString() : QString(QLatin1String(nameOf(r.side)));
+        return r.side == Side::Middle ? QString() : inWords(nameOf(r.side));
     case Sure:
         return r.role == Role::Unknown ? QString() : tr("%1 %").arg(100 * double(r.confidence), 0, 'f', 0);
     }

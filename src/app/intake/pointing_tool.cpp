@@ -1,6 +1,7 @@
 #include "app/intake/pointing_tool.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -173,8 +174,8 @@ void PointingTool::paintRoles(QPainter& p) {
     const QString words =
         QStringLiteral("%1\n%2%3")
             .arg(QString::fromStdString(sk.name[static_cast<std::size_t>(joint_)]),
-                 role.side == Side::Middle ? QString() : QLatin1String(nameOf(role.side)) + QLatin1Char(' '),
-                 role.role == Role::Unknown ? tr("not known") : QString(QLatin1String(nameOf(role.role))));
+                 role.side == Side::Middle ? QString() : inWords(nameOf(role.side)) + QLatin1Char(' '),
+                 role.role == Role::Unknown ? tr("not known") : inWords(nameOf(role.role)));
     viewport_->paintWordsAt(p, at(joint_), words);
 }
 

@@ -4,6 +4,7 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
+#include "app/words.h"
 #include "log/defect_use.h"
 #include "log/proposal.h"
 #include "log/workload.h"
@@ -265,10 +266,10 @@ void DefectPanel::showFacts(const Defect& d) {
     title_->setText(tr("%1. %2").arg(d.id).arg(f.what));
     QStringList words{tr("%1, build %2").arg(d.build.character).arg(d.build.number)};
     if (f.motionName.isEmpty()) { // found by Intake, before any pose
-        words << tr("Intake: %1").arg(f.kind);
+        words << tr("Intake: %1").arg(inWords(f.kind));
     } else {
         words << tr("%1 %2 against a limit of %3")
-                     .arg(f.kind, numberWords(f, f.value), numberWords(f, f.limit));
+                     .arg(inWords(f.kind), numberWords(f, f.value), numberWords(f, f.limit));
     }
     if (!f.joint.isEmpty())
         words << tr("joint %1").arg(f.joint);
@@ -290,7 +291,7 @@ void DefectPanel::showFacts(const Defect& d) {
                                        : tr("%1 (has left)").arg(d.assignee));
     state_->setText(d.state == DefectState::Duplicate && d.duplicateOf
                         ? tr("duplicate of %1").arg(d.duplicateOf)
-                        : nameOf(d.state));
+                        : inWords(nameOf(d.state)));
     due_->setText(d.due.isEmpty() ? tr("no due build") : tr("due in %1").arg(d.due));
     const bool writable = log_->takesChanges();
     for (QWidget* w : std::initializer_list<QWidget*>{who_, severity_, state_, due_, comment_})
@@ -391,15 +392,17 @@ void DefectPanel::showHistory() {
     clear(history_);
     for (auto e = events->rbegin(); e != events->rend(); ++e) {
         const bool said = e->field == QLatin1String("comment");
-        QString what = said                                              ? tr("“%1”").arg(e->value)
-                       : e->field == QLatin1String("same fault")         ? tr("a finding was merged into it")
-                       : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
-                       : e->field == QLatin1String("verdict")            ? tr("checked: %1").arg(e->value)
-                       : e->field == QLatin1String("proposal") ? tr("proposed: %1").arg(valueWords(*e))
-                       : e->field == QLatin1String("use")      ? tr("in the show: %1").arg(valueWords(*e))
-                       : e->value.isEmpty() || e->value == QLatin1String("0")
-                           ? tr("%1: none").arg(e->field)
-                           : tr("%1: %2").arg(e->field, e->value);
+        QString what =
+            said                                              ? tr("“%1”").arg(e->value)
+            : e->field == QLatin1String("same fault")         ? tr("a finding was merged into it")
+            : e->field == QLatin1String("not the same fault") ? tr("a finding was taken out of it")
+            : e->field == QLatin1String("verdict")            ? tr("checked: %1").arg(e->value)
+            : e->field == QLatin1String("proposal")           ? tr("proposed: %1").arg(valueWords(*e))
+            : e->field == QLatin1String("use")                ? tr("in the show: %1").arg(valueWords(*e))
+            : e->value.isEmpty() || e->value == QLatin1String("0")
+                ? tr("%1: none").arg(inWords(e->field))
+                : tr("%1: %2").arg(inWords(e->field),
+                                   e->field == QLatin1String("state") ? inWords(e->value) : e->value);
         if (!e->reason.isEmpty())
             what += tr(" (%1)").arg(e->reason);
         const QString who = e->build ? tr("%1, on build %2").arg(e->author).arg(e->build) : e->author;

@@ -2,6 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/words.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -57,7 +58,7 @@ FilterBar::FilterBar(LogDesk* log, LogModel* model, QWidget* parent)
     states_->addItem(tr("all ways out"), WaysOut);
     for (DefectState s : kDefectStates)
         if (s != DefectState::Withdrawn)
-            states_->addItem(nameOf(s), FirstState + static_cast<int>(s));
+            states_->addItem(inWords(nameOf(s)), FirstState + static_cast<int>(s));
     who_ = list("filterWho", tr("Show whose"));
     character_ = list("filterCharacter", tr("Show which character"));
     severity_ = list("filterSeverity", tr("Show how bad"));

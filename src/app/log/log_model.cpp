@@ -1,4 +1,5 @@
 #include "app/log/log_model.h"
+#include "app/words.h"
 
 #include "log/defect_use.h"
 
@@ -147,7 +148,7 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
     case Who:
         return d.assignee.isEmpty() ? tr("nobody yet") : d.assignee;
     case State:
-        return nameOf(d.state);
+        return inWords(nameOf(d.state));
     }
     return {};
 }

@@ -1,6 +1,7 @@
 #include "app/log/triage.h"
 
 #include "app/widgets/severity_chip.h"
+#include "app/words.h"
 #include "log/workload.h"
 
 namespace hobble {
@@ -72,8 +73,8 @@ QVector<Choice> Triage::moves(bool onlyWaysOut) const {
                                         tr("known, and good enough"),
                                         {},
                                         {}};
-        out.push_back({nameOf(to), nameOf(to), notes[static_cast<int>(to)],
-                       reason ? tr("Why %1? Then Enter").arg(nameOf(to)) : QString()});
+        out.push_back({nameOf(to), inWords(nameOf(to)), notes[static_cast<int>(to)],
+                       reason ? tr("Why %1? Then Enter").arg(inWords(nameOf(to))) : QString()});
     }
     return out;
 }

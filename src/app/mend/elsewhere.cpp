@@ -2,6 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/parts.h"
+#include "app/words.h"
 #include "core/judge/measure_unit.h"
 
 #include <QVBoxLayout>
@@ -71,11 +72,11 @@ void Elsewhere::refresh() {
         };
         const Motion& motion = plan.motions[static_cast<std::size_t>(m.motion[0])];
         const auto [was, is] = valuesWhereItDiffers({mend_->sides().sides[0], r->now}, m, run_->limits());
-        auto* row = new WordsLink(tr("%1, %2: %3 %4 → %5, %6")
-                                      .arg(QString::fromStdString(wordsFor(motion)),
-                                           QString::fromStdString(wordsFor(motion, m.at)),
-                                           QLatin1String(measureOf(m.kind)), in(was), in(is),
-                                           m.verdict == Change::Worse ? tr("worse") : tr("better")));
+        auto* row =
+            new WordsLink(tr("%1, %2: %3 %4 → %5, %6")
+                              .arg(QString::fromStdString(wordsFor(motion)),
+                                   QString::fromStdString(wordsFor(motion, m.at)), inWords(measureOf(m.kind)),
+                                   in(was), in(is), m.verdict == Change::Worse ? tr("worse") : tr("better")));
         row->setObjectName(QStringLiteral("elsewhere-%1").arg(i));
         row->setToolTip(tr("Go there"));
         row->setProperty("link", true);

@@ -4,6 +4,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 #include "app/widgets/trouble_paint.h"
+#include "app/words.h"
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
 
@@ -112,7 +113,7 @@ QWidget* Proposals::card(int index) {
         return QString::number(unit.factor * value, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
     };
     QStringList does{
-        tr("%1 %2 → %3 of %4").arg(QString::fromUtf8(factsOf(c.kind).word), in(c.was), in(c.is), in(c.limit)),
+        tr("%1 %2 → %3 of %4").arg(inWords(factsOf(c.kind).word), in(c.was), in(c.is), in(c.limit)),
         tr("%1 % of the trouble goes").arg(std::lround(100 * std::max(c.gone(), 0.0)))};
     if (!c.worse.empty()) {
         const MeasureChange& w = c.worse.front();
@@ -122,7 +123,7 @@ QWidget* Proposals::card(int index) {
                    QString::fromStdString(its.suffix);
         };
         does << tr("worse: %1 %2 %3 → %4")
-                    .arg(QString::fromStdString(jointWords(s, w.joint[1])), QLatin1String(measureOf(w.kind)),
+                    .arg(QString::fromStdString(jointWords(s, w.joint[1])), inWords(measureOf(w.kind)),
                          told(w.peak[0]), told(w.peak[1]));
         if (c.worse.size() > 1)
             does.back() += tr(", and %1 more").arg(c.worse.size() - 1);

@@ -1,6 +1,7 @@
 #include "app/review/chart_dialog.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 #include "core/words/finding_words.h"
 #include "io/file_write.h"
 
@@ -152,7 +153,7 @@ void ChartDialog::draw() {
     const auto [factor, unit] = measureUnit(s, joint_, m);
     title_->setText(tr("%1 of the %2 in %3")
                         .arg(nameOfMeasure(m), QString::fromStdString(jointWords(s, joint_)),
-                             QString::fromStdString(motion.name)));
+                             inWords(motion.name.c_str())));
     double least = 1e300, most = -1e300;
     const auto series = [&](const QString& name, const QPen& pen) {
         auto* line = new QLineSeries;

@@ -5,6 +5,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
 #include "app/widgets/severity_chip.h"
+#include "app/words.h"
 #include "core/words/cause_words.h"
 #include "core/words/finding_words.h"
 
@@ -227,7 +228,7 @@ QWidget* FindingsPanel::card(int index) {
         label(when, 0.92, false, true);
     }
     if (const Cause* c = fault.headline()) {
-        QString cause = QString::fromUtf8(factsOf(c->kind).word);
+        QString cause = inWords(factsOf(c->kind).word);
         cause[0] = cause[0].toUpper();
         label(cause + QStringLiteral(": ") +
                   QString::fromStdString(sentenceOf(*build_->subject()->character, *c)),
@@ -243,7 +244,7 @@ QWidget* FindingsPanel::card(int index) {
         const Defect* d = log_->list().find(defect);
         const bool known = d && !isOpen(d->state);
         if (known) // a way out has a long name, and a button does not wrap
-            label(tr("In the log: %1").arg(nameOf(d->state)), 1, false, true);
+            label(tr("In the log: %1").arg(inWords(nameOf(d->state))), 1, false, true);
         auto* open =
             new QPushButton(known ? tr("Defect %1").arg(defect) : tr("Logged as defect %1").arg(defect));
         connect(open, &QPushButton::clicked, this, [this, defect] { emit defectWanted(defect); });

@@ -1,6 +1,7 @@
 #include "app/review/limits_dialog.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 #include "io/file_write.h"
 #include "io/limits_json.h"
 
@@ -52,7 +53,7 @@ LimitsDialog::LimitsDialog(RunDesk* run, QWidget* parent)
             if (r.movesSkin && r.role != Role::Unknown)
                 roles.insert(static_cast<int>(r.role));
     for (int r : roles)
-        role_->addItem(QLatin1String(nameOf(static_cast<Role>(r))), r);
+        role_->addItem(inWords(nameOf(static_cast<Role>(r))), r);
     head->addWidget(role_);
     head->addStretch();
     all->addLayout(head);
@@ -104,12 +105,11 @@ void LimitsDialog::refresh() {
     const Limits& limits = run_->limits();
     for (int row = 0; row < table_->rowCount(); ++row) {
         const Kind kind = kKinds[static_cast<std::size_t>(row)];
-        auto* name = new QTableWidgetItem(QLatin1String(nameOf(kind)));
+        auto* name = new QTableWidgetItem(inWords(nameOf(kind)));
         name->setFlags(Qt::ItemIsEnabled);
-        name->setToolTip(
-            tr("%1 %2 these is a finding; unchanged is %3")
-                .arg(QLatin1String(measureOf(kind)), faultIsAbove(kind) ? tr("above") : tr("below"))
-                .arg(unchangedOf(kind)));
+        name->setToolTip(tr("%1 %2 these is a finding; unchanged is %3")
+                             .arg(inWords(measureOf(kind)), faultIsAbove(kind) ? tr("above") : tr("below"))
+                             .arg(unchangedOf(kind)));
         table_->setItem(row, 0, name);
         const bool own = role() && limits.byRole.count({*role(), kind});
         const LimitSteps& steps = role() ? limits.of(kind, *role()) : limits.general.at(kind);
@@ -143,7 +143,7 @@ void LimitsDialog::edited(QTableWidgetItem* item) {
         item->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&number);
     const std::string wrong = number ? whyNotLimits(kind, steps) : "that is not a number";
     if (!wrong.empty()) {
-        complain(tr("%1: %2.").arg(QLatin1String(nameOf(kind)), QString::fromStdString(wrong)));
+        complain(tr("%1: %2.").arg(inWords(nameOf(kind)), QString::fromStdString(wrong)));
         // after the editor has closed
         QMetaObject::invokeMethod(
             this, [this] { refresh(); }, Qt::QueuedConnection);

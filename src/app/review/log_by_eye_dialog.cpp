@@ -2,6 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/severity_chip.h"
+#include "app/words.h"
 
 #include <QComboBox>
 #include <QFormLayout>
@@ -31,7 +32,7 @@ LogByEyeDialog::LogByEyeDialog(const QString& where, std::optional<Kind> likely,
     auto* kind = new QComboBox;
     kind->setObjectName(QStringLiteral("eyeKind"));
     for (Kind k : kKinds)
-        kind->addItem(QLatin1String(nameOf(k)), int(k));
+        kind->addItem(inWords(nameOf(k)), int(k));
     kind->setCurrentIndex(kind->findData(int(likely.value_or(Kind::Stretch))));
     form->addRow(tr("Closest to"), kind);
     auto* severity = new QComboBox;

@@ -1,4 +1,5 @@
 #include "app/review/measure_line.h"
+#include "app/words.h"
 
 #include "core/judge/measure_unit.h"
 
@@ -9,9 +10,9 @@ namespace hobble {
 
 namespace {
 
-const char* const kNames[] = {QT_TRANSLATE_NOOP("measure", "stretch"), QT_TRANSLATE_NOOP("measure", "squash"),
-                              QT_TRANSLATE_NOOP("measure", "volume"),  QT_TRANSLATE_NOOP("measure", "pinch"),
-                              QT_TRANSLATE_NOOP("measure", "area"),    QT_TRANSLATE_NOOP("measure", "shear")};
+const char* const kNames[] = {QT_TRANSLATE_NOOP("core", "stretch"), QT_TRANSLATE_NOOP("core", "squash"),
+                              QT_TRANSLATE_NOOP("core", "volume"),  QT_TRANSLATE_NOOP("core", "pinch"),
+                              QT_TRANSLATE_NOOP("core", "area"),    QT_TRANSLATE_NOOP("core", "shear")};
 constexpr std::array kOfRun{Kind::Contact,       Kind::Roughness,   Kind::Leak,     Kind::Lag,
                             Kind::PokeThrough,   Kind::Gap,         Kind::Flip,     Kind::Pop,
                             Kind::SoftRigidPart, Kind::UnboundPart, Kind::OneSided, Kind::WrongBend,
@@ -43,9 +44,7 @@ MeasureLine lineOf(const RunDesk& run, const std::vector<JointRole>& roles, cons
 
 } // namespace
 
-QString nameOfMeasure(int m) {
-    return m < FirstOfRun ? QLatin1String(kNames[m]) : QLatin1String(nameOf(ofRun(m)));
-}
+QString nameOfMeasure(int m) { return inWords(m < FirstOfRun ? kNames[m] : nameOf(ofRun(m))); }
 
 std::optional<double> valueOfMeasure(int m, const ZoneMeasures& z) {
     switch (m) {

@@ -1,6 +1,7 @@
 #include "app/review/spot_card.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 #include "core/run/spot.h"
 #include "io/run_json.h"
 
@@ -110,13 +111,13 @@ void SpotCard::showWorst(std::uint32_t v, const std::vector<SpotMotion>& motions
     for (const SpotMotion& m : motions) {
         const Motion& motion = plan_->plan().motions[m.motion];
         const QString side =
-            motion.side == Side::Middle ? QString() : QLatin1String(nameOf(motion.side)) + QLatin1Char(' ');
-        auto* b = button(tr("%1 %2, %3%4 at %5")
-                             .arg(QLatin1String(nameOf(m.kind)))
-                             .arg(m.value, 0, 'f', 2)
-                             .arg(side, QString::fromStdString(motion.name),
-                                  QString::fromStdString(wordsFor(motion, m.at))),
-                         QStringLiteral("spotMotion-%1").arg(m.motion));
+            motion.side == Side::Middle ? QString() : inWords(nameOf(motion.side)) + QLatin1Char(' ');
+        auto* b = button(
+            tr("%1 %2, %3%4 at %5")
+                .arg(inWords(nameOf(m.kind)))
+                .arg(m.value, 0, 'f', 2)
+                .arg(side, inWords(motion.name.c_str()), QString::fromStdString(wordsFor(motion, m.at))),
+            QStringLiteral("spotMotion-%1").arg(m.motion));
         connect(b, &QPushButton::clicked, this, [this, m] { run_->setPose(m.motion, m.at); });
     }
     adjustSize();

@@ -2,6 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "app/words.h"
 #include "core/words/finding_words.h"
 
 #include <QButtonGroup>
@@ -60,7 +61,7 @@ StripHead::StripHead(StripModel* model, BuildDesk* build, PlanDesk* plan, RunDes
     measure_->addItem(tr("worst measure"), -1);
     for (Kind k : kKinds)
         if (k != Kind::Spike) // a few vertices: no measure of the joint
-            measure_->addItem(QLatin1String(nameOf(k)), int(k));
+            measure_->addItem(inWords(nameOf(k)), int(k));
     severity_ = combo(QStringLiteral("stripSeverity"), tr("Severity from which strips are shown"));
     severity_->addItem(tr("every motion"), 0);
     for (const auto& [text, least] : {std::pair(tr("minor and up"), 1),

@@ -85,7 +85,7 @@ void StripModel::rebuild() {
         if (!motions[static_cast<std::size_t>(m)].on)
             continue;
         const Limb limb = motions[m].limb;
-        const QString name = QString::fromStdString(motions[m].name);
+        const QString name = inWords(motions[m].name.c_str());
         auto group =
             std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.limb == limb; });
         if (group == groups_.end()) {

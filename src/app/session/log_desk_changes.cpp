@@ -1,5 +1,6 @@
 // Logging defects and changing them: each wish undoable, none over another lead's.
 #include "app/session/log_desk.h"
+#include "app/words.h"
 
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -92,12 +93,12 @@ void LogDesk::settle(qint64 known, const DefectFacts& facts, int severity, Defec
     const Defect* d = find(id);
     if (!id || !d)
         return;
-    writeUndoable(tr("defect %1 %2").arg(id).arg(nameOf(state)),
+    writeUndoable(tr("defect %1 %2").arg(id).arg(inWords(nameOf(state))),
                   {{{id, QStringLiteral("state"), nameOf(state), d->version, reason, false},
                     nameOf(known ? d->state : DefectState::Withdrawn),
                     0}});
     if (const Defect* now = find(id); now && now->state == state)
-        tell(tr("Defect %1 is %2: %3").arg(id).arg(nameOf(state), reason));
+        tell(tr("Defect %1 is %2: %3").arg(id).arg(inWords(nameOf(state)), reason));
 }
 
 // What could not be written because the log is gone.

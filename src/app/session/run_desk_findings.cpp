@@ -1,5 +1,6 @@
 // Findings and the log: which of them it knows already, and logging them.
 #include "app/session/run_desk.h"
+#include "app/words.h"
 
 #include "core/judge/by_eye.h"
 #include "core/words/finding_words.h"
@@ -133,7 +134,7 @@ void RunDesk::logByEye(std::vector<std::uint32_t> triangles, Kind kind, int seve
     QString words = QString::fromStdString(jointWords(*build_.subject(), f.joint));
     words[0] = words[0].toUpper();
     facts.what = tr("%1, seen by eye: %2, in %3 at %4.")
-                     .arg(words, note.isEmpty() ? QLatin1String(nameOf(kind)) : note, facts.motionName,
+                     .arg(words, note.isEmpty() ? inWords(nameOf(kind)) : note, facts.motionName,
                           QString::fromStdString(wordsFor(*m, poseAt_)));
     log_.logDefect(facts, severity > 0 ? severity : f.severity);
 }

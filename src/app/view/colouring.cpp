@@ -11,7 +11,7 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* text) { return QCoreApplication::translate("Colouring", text); }
+QString tr(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 } // namespace
 

@@ -2,6 +2,7 @@
 
 #include "app/theme.h"
 #include "app/widgets/parts.h"
+#include "app/words.h"
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
 
@@ -112,9 +113,9 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
     const Motion& motion = sides[1].run->plan.motions[static_cast<std::size_t>(pose->motion[1])];
     QString title = QString::fromStdString(jointWords(s, joint));
     title[0] = title[0].toUpper();
-    title_->setText(tr("%1, %2 at %3")
-                        .arg(title, QString::fromStdString(motion.name),
-                             QString::fromStdString(wordsFor(motion, pose->at))));
+    title_->setText(
+        tr("%1, %2 at %3")
+            .arg(title, inWords(motion.name.c_str()), QString::fromStdString(wordsFor(motion, pose->at))));
     const int was = pose->motion[0], other = pose->joint[0];
     struct Line {
         Kind kind;
@@ -189,7 +190,7 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
         const QColor ink = line.verdict == Change::Worse    ? t.worse.darker(t.night ? 80 : 130)
                            : line.verdict == Change::Better ? t.better.darker(t.night ? 80 : 140)
                                                             : t.ink;
-        put(0, QLatin1String(measureOf(line.kind)), changed, t.ink);
+        put(0, inWords(measureOf(line.kind)), changed, t.ink);
         put(1, words(line.before), false, t.muted);
         put(2, words(line.now), changed, ink);
         put(3, words(line.limit), false, t.muted);

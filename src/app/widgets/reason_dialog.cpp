@@ -1,4 +1,5 @@
 #include "app/widgets/reason_dialog.h"
+#include "app/words.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -23,7 +24,7 @@ ReasonDialog::ReasonDialog(const QString& title, const QString& about, const QVe
     way_->setObjectName(QStringLiteral("settleWay"));
     way_->setAccessibleName(tr("What it becomes"));
     for (DefectState s : ways)
-        way_->addItem(nameOf(s), static_cast<int>(s));
+        way_->addItem(inWords(nameOf(s)), static_cast<int>(s));
     way_->setVisible(ways.size() > 1);
     all->addWidget(way_);
     reason_ = new QLineEdit;

@@ -1,5 +1,7 @@
 #include "core/character/hand.h"
 
+#include "core/words/say.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -199,7 +201,8 @@ Vec3d curlAxis(const Character& c, const std::vector<JointRole>& roles, const Ha
 }
 
 std::string digitName(int digit) {
-    static const char* names[] = {"thumb", "index", "middle", "ring", "little"};
+    static const char* names[] = {tableWord("thumb"), tableWord("index"), tableWord("middle"),
+                                  tableWord("ring"), tableWord("little")};
     return digit >= 0 && digit < 5 ? names[digit] : "finger " + std::to_string(digit + 1);
 }
 

@@ -7,6 +7,7 @@
 #include "core/character/roles_by_shape.h"
 #include "core/character/skeleton_words.h"
 #include "core/character/stacked_joints.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -565,13 +566,19 @@ std::optional<RoleCorrection> humanoidRole(const std::string& bone) {
 }
 
 const char* nameOf(Role role) {
-    static const char* names[] = {
-        "unknown", "root",       "pelvis",  "spine",    "neck",           "head",    "jaw",
-        "eye",     "lid",        "brow",    "lip",      "tongue",         "ear",     "horn",
-        "trunk",   "collarbone", "scapula", "shoulder", "elbow",          "wrist",   "palm",
-        "thumb",   "finger",     "hip",     "knee",     "ankle",          "fetlock", "toe",
-        "tail",    "wing",       "feather", "fin",      "dangling chain", "prop",    "twist",
-        "helper",  "control",    "end"};
+    static const char* names[] = {tableWord("unknown"),    tableWord("root"),    tableWord("pelvis"),
+                                  tableWord("spine"),      tableWord("neck"),    tableWord("head"),
+                                  tableWord("jaw"),        tableWord("eye"),     tableWord("lid"),
+                                  tableWord("brow"),       tableWord("lip"),     tableWord("tongue"),
+                                  tableWord("ear"),        tableWord("horn"),    tableWord("trunk"),
+                                  tableWord("collarbone"), tableWord("scapula"), tableWord("shoulder"),
+                                  tableWord("elbow"),      tableWord("wrist"),   tableWord("palm"),
+                                  tableWord("thumb"),      tableWord("finger"),  tableWord("hip"),
+                                  tableWord("knee"),       tableWord("ankle"),   tableWord("fetlock"),
+                                  tableWord("toe"),        tableWord("tail"),    tableWord("wing"),
+                                  tableWord("feather"),    tableWord("fin"),     tableWord("dangling chain"),
+                                  tableWord("prop"),       tableWord("twist"),   tableWord("helper"),
+                                  tableWord("control"),    tableWord("end")};
     return names[static_cast<int>(role)];
 }
 
@@ -583,7 +590,7 @@ std::optional<Role> roleCalled(const std::string& name) {
 }
 
 const char* nameOf(Side side) {
-    static const char* names[] = {"middle", "left", "right"};
+    static const char* names[] = {tableWord("middle"), tableWord("left"), tableWord("right")};
     return names[static_cast<int>(side)];
 }
 

@@ -57,7 +57,7 @@ CheckFindings checkAcrossInfluences(const Subject& s, const IntakeLimits& limits
         for (std::uint32_t v : h.vertices)
             places.add(v);
         out.push_back(
-            {.check = "influence from the other side",
+            {.check = tableWord("influence from the other side"),
              .severity = h.most > 0.2 ? 3 : 2,
              .joint = j,
              .vertices = places.take(),

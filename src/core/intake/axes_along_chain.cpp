@@ -74,7 +74,7 @@ CheckFindings checkAxesAlongChain(const Subject& s, const IntakeLimits& limits) 
             continue;
         static const char* names[] = {"X", "Y", "Z", "-X", "-Y", "-Z"};
         out.push_back(
-            {.check = "axes differ along a chain",
+            {.check = tableWord("axes differ along a chain"),
              .severity = 2,
              .joint = x.joint,
              .value = degrees(std::acos(std::clamp(x.along, -1.0, 1.0))),

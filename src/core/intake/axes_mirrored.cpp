@@ -56,7 +56,7 @@ CheckFindings checkAxesMirrored(const Subject& s, const IntakeLimits& limits) {
         if (p.off[habit] > limits.axisDegrees) {
             const int right = s.roles[p.left].mirror;
             out.push_back(
-                {.check = "axes differ from the other side",
+                {.check = tableWord("axes differ from the other side"),
                  .severity = 2,
                  .joint = right,
                  .value = p.off[habit],

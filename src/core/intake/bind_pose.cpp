@@ -36,7 +36,7 @@ CheckFindings checkBindPose(const Subject& s, const IntakeLimits& limits) {
     }
     if (!off)
         return {};
-    return {{.check = "bind pose is not the rest pose",
+    return {{.check = tableWord("bind pose is not the rest pose"),
              .severity = 2,
              .joint = worst,
              .value = turn,

@@ -39,7 +39,7 @@ CheckFindings checkEdgeLoops(const Subject& s, const IntakeLimits& limits) {
         if (loops >= wanted->second)
             continue;
         out.push_back(
-            {.check = "too few edge loops",
+            {.check = tableWord("too few edge loops"),
              .severity = loops < 0.6 * wanted->second ? 3 : 2,
              .joint = j,
              .vertices = places.take(),

@@ -29,7 +29,7 @@ CheckFindings checkFacing(const Subject& s, const IntakeLimits&) {
         const auto most = std::max_element(at.begin(), at.end(),
                                            [](const auto& a, const auto& b) { return a.second < b.second; });
         const char* name = c.parts[static_cast<std::size_t>(part)].name.c_str();
-        out.push_back({.check = "faces that look inwards",
+        out.push_back({.check = tableWord("faces that look inwards"),
                        .severity = 3,
                        .joint = most == at.end() ? -1 : most->first,
                        .part = part,

@@ -53,7 +53,7 @@ CheckFindings checkFarInfluences(const Subject& s, const IntakeLimits& limits) {
                 sk.name[std::max_element(h.own.begin(), h.own.end(), [](const auto& a, const auto& b) {
                             return a.second < b.second;
                         })->first];
-        out.push_back({.check = "influence from far away",
+        out.push_back({.check = tableWord("influence from far away"),
                        .severity = h.most > 0.2 ? 3 : 2,
                        .joint = j,
                        .vertices = places.take(),

@@ -23,7 +23,7 @@ CheckFindings checkFollowsLimb(const Subject& s, const IntakeLimits&) {
     CheckFindings out;
     if (found.flatUnder >= 0)
         out.push_back(
-            {.check = "limb that does not follow",
+            {.check = tableWord("limb that does not follow"),
              .severity = 4,
              .joint = found.flatUnder,
              .value = 1,
@@ -39,7 +39,7 @@ CheckFindings checkFollowsLimb(const Subject& s, const IntakeLimits&) {
         addHeld(s, sk.subtree(t.joint), places);
         const std::string joint = jointWords(s, t.joint), limb = jointWords(s, t.continues);
         out.push_back(
-            {.check = "limb that does not follow",
+            {.check = tableWord("limb that does not follow"),
              .severity = 4,
              .joint = t.joint,
              .vertices = places.take(),

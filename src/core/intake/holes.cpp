@@ -82,7 +82,7 @@ CheckFindings checkHoles(const Subject& s, const IntakeLimits&) {
             for (auto m = f.members.begin(w); m != f.members.end(w); ++m)
                 places.add(*m);
         const int part = c.partOfVertex(f.representative(loop.vertices[0]));
-        out.push_back({.check = "hole",
+        out.push_back({.check = tableWord("hole"),
                        .severity = 2,
                        .part = part,
                        .vertices = places.take(),

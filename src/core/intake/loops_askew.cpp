@@ -27,7 +27,7 @@ CheckFindings checkLoopsAskew(const Subject& s, const IntakeLimits& limits) {
         for (std::uint32_t v : s.zones[static_cast<std::size_t>(j)].blendVertices)
             places.add(s.surface.representative(v));
         out.push_back(
-            {.check = "edge loops askew of the bend",
+            {.check = tableWord("edge loops askew of the bend"),
              .severity = askew > 1.6 * limits.loopDegrees ? 3 : 2,
              .joint = j,
              .vertices = places.take(),

@@ -31,7 +31,7 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
             if (p > j && p != j && s.roles[p].side == Side::Middle && s.roles[p].role != Role::Unknown &&
                 std::abs(s.mirror.distance(place(j))) > near)
                 out.push_back(
-                    {.check = "joints that do not pair",
+                    {.check = tableWord("joints that do not pair"),
                      .severity = 2,
                      .joint = j,
                      .value = std::abs(s.mirror.distance(place(j))),
@@ -45,7 +45,7 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
             wrongSide[j] = 1;
             const int p = c.skeleton.parent[j];
             if (p < 0 || !wrongSide[p]) // a whole arm is told once
-                out.push_back({.check = "joints that do not pair",
+                out.push_back({.check = tableWord("joints that do not pair"),
                                .severity = 3,
                                .joint = j,
                                .value = std::abs(d),
@@ -64,7 +64,7 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                 continue; // its parent has none either, and is told
             const int there = s.mirror.found ? s.mirror.partner[j] : -1;
             out.push_back(
-                {.check = "joints that do not pair",
+                {.check = tableWord("joints that do not pair"),
                  .severity = 2,
                  .joint = j,
                  .value = 0,
@@ -76,7 +76,7 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
                  .partner = there == j ? -1 : there});
         } else if (r.pairedByPlace && byName > byPlace && j < r.mirror) {
             out.push_back(
-                {.check = "joints that do not pair",
+                {.check = tableWord("joints that do not pair"),
                  .severity = 2,
                  .joint = j,
                  .value = 0,
@@ -88,7 +88,7 @@ CheckFindings checkPairing(const Subject& s, const IntakeLimits& limits) {
         } else if (s.mirror.found && j < r.mirror) {
             const double off = (s.mirror.mirrored(place(j)) - place(r.mirror)).norm();
             if (off > near)
-                out.push_back({.check = "joints that do not pair",
+                out.push_back({.check = tableWord("joints that do not pair"),
                                .severity = off > 3 * near ? 3 : 2,
                                .joint = j,
                                .value = off,

@@ -77,7 +77,7 @@ CheckFindings checkPivots(const Subject& s, const IntakeLimits& limits) {
                 off = o;
         if (!off || *off <= limits.pivotOut)
             continue;
-        out.push_back({.check = "pivot outside the limb",
+        out.push_back({.check = tableWord("pivot outside the limb"),
                        .severity = *off > 1.5 * limits.pivotOut ? 3 : 2,
                        .joint = j,
                        .value = *off,

@@ -22,7 +22,7 @@ CheckFindings checkSeveralCharacters(const Subject& s, const IntakeLimits&) {
         if (const std::uint32_t first = c.weights.first[v];
             first < c.weights.first[v + 1] && below[c.weights.joint[first]])
             places.add(v);
-    return {{.check = "several characters in one file",
+    return {{.check = tableWord("several characters in one file"),
              .severity = 4,
              .joint = roots[1],
              .vertices = places.take(),

@@ -18,7 +18,7 @@ CheckFindings checkStraightLimbs(const Subject& s, const IntakeLimits& limits) {
         if (!goesOn || bend >= limits.straightDegrees)
             continue;
         out.push_back(
-            {.check = "straight limb",
+            {.check = tableWord("straight limb"),
              .severity = 1,
              .joint = j,
              .value = bend,

@@ -16,7 +16,7 @@ CheckFindings checkTransforms(const Subject& s, const IntakeLimits& limits) {
             continue;
         if (out.size() == 9) // one in many is told as well as all
             break;
-        CheckFinding f{.check = "transforms not applied",
+        CheckFinding f{.check = tableWord("transforms not applied"),
                        .severity = turned || far > 0.5 ? 3 : 2,
                        .joint = j,
                        .value = scale.maxCoeff(),
@@ -29,7 +29,7 @@ CheckFindings checkTransforms(const Subject& s, const IntakeLimits& limits) {
         out.push_back(std::move(f));
     }
     if (s.body.height > 0 && (s.body.height < limits.leastHeight || s.body.height > limits.mostHeight))
-        out.push_back({.check = "transforms not applied",
+        out.push_back({.check = tableWord("transforms not applied"),
                        .severity = 3,
                        .value = s.body.height,
                        .sentence = say("The character is %.3g m high.", s.body.height),

@@ -64,7 +64,7 @@ CheckFindings checkUnmergedVertices(const Subject& s, const IntakeLimits&) {
             for (auto m = f.members.begin(v); m != f.members.end(v); ++m)
                 places.add(*m);
         out.push_back(
-            {.check = "unmerged vertices",
+            {.check = tableWord("unmerged vertices"),
              .severity = 3,
              .part = part,
              .vertices = places.take(),

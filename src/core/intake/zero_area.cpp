@@ -41,7 +41,7 @@ CheckFindings checkZeroArea(const Subject& s, const IntakeLimits&) {
                  : say("%zu triangles of '%s' lie twice at one place", twice, part.name.c_str());
         if (flat && twice)
             sentence += say(", %zu lie twice at one place", twice);
-        out.push_back({.check = "zero-area triangles",
+        out.push_back({.check = tableWord("zero-area triangles"),
                        .severity = flat + twice > 20 ? 2 : 1,
                        .part = static_cast<int>(p),
                        .vertices = places.take(),

@@ -2,6 +2,7 @@
 
 #include "core/character/body.h"
 #include "core/run/run.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <map>
@@ -79,15 +80,16 @@ std::string regionWords(const Subject& s, const BodyFrame& body, int joint, cons
     Vec3d d = place.cast<double>() - s.character->skeleton.neutralWorld[joint].translation();
     d -= d.dot(zone.axis) * zone.axis;
     if (d.norm() < 0.35 * zone.limbRadius)
-        return "all round";
+        return tableWord("all round");
     const Vec3d outward = s.roles[joint].side == Side::Right ? Vec3d(-body.left) : body.left;
     const bool middle = s.roles[joint].side == Side::Middle;
-    const std::array<std::pair<Vec3d, const char*>, 6> ways{{{body.forward, "front"},
-                                                             {-body.forward, "back"},
-                                                             {outward, middle ? "left side" : "outer side"},
-                                                             {-outward, middle ? "right side" : "inner side"},
-                                                             {body.up, "top"},
-                                                             {-body.up, "underside"}}};
+    const std::array<std::pair<Vec3d, const char*>, 6> ways{
+        {{body.forward, tableWord("front")},
+         {-body.forward, tableWord("back")},
+         {outward, middle ? tableWord("left side") : tableWord("outer side")},
+         {-outward, middle ? tableWord("right side") : tableWord("inner side")},
+         {body.up, tableWord("top")},
+         {-body.up, tableWord("underside")}}};
     return std::max_element(ways.begin(), ways.end(),
                             [&](const auto& a, const auto& b) { return a.first.dot(d) < b.first.dot(d); })
         ->second;

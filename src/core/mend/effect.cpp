@@ -2,6 +2,7 @@
 
 #include "core/judge/limits.h"
 #include "core/judge/measure_unit.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -128,23 +129,25 @@ MendEffect effectOf(const ComparedSide& before, const ComparedSide& after, const
 }
 
 std::string sentence(const MendEffect& effect, const Subject& subject) {
-    char text[320];
     std::string out;
     if (effect.joint >= 0) {
         const MeasureUnit unit = unitOf(effect.kind, subject, effect.joint);
         const auto words = [&](double value) {
+            char text[320];
             std::snprintf(text, sizeof text, "%.*f%s", unit.decimals, unit.factor * value,
                           unit.suffix.c_str());
             return std::string(text);
         };
-        out = std::string(factsOf(effect.kind).word) + " at " +
-              subject.character->skeleton.name[static_cast<std::size_t>(effect.joint)] + " " +
-              words(effect.was) + " → " + words(effect.is) + " (limit " + words(effect.limit) + "), ";
+        out = say("%s at %s %s → %s (limit %s), ", translated(factsOf(effect.kind).word).c_str(),
+                  subject.character->skeleton.name[static_cast<std::size_t>(effect.joint)].c_str(),
+                  words(effect.was).c_str(), words(effect.is).c_str(), words(effect.limit).c_str());
     }
     const double gone = effect.gone();
-    std::snprintf(text, sizeof text, "%.0f %% of the trouble %s%s", 100 * std::abs(gone),
-                  gone < 0 ? "is added" : "goes", effect.harms() ? ", and something else is worse" : "");
-    return out + text;
+    out += gone < 0 ? say("%.0f %% of the trouble is added", 100 * -gone)
+                    : say("%.0f %% of the trouble goes", 100 * gone);
+    if (effect.harms())
+        out += say(", and something else is worse");
+    return out;
 }
 
 } // namespace hobble

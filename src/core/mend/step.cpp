@@ -1,7 +1,6 @@
 #include "core/mend/step.h"
 
 #include <cmath>
-#include <cstdio>
 
 namespace hobble {
 
@@ -36,16 +35,6 @@ constexpr StepFacts kFacts[kStepKinds] = {{"fill", fill, true, false},
                                           {"smooth after", nullptr, false, false},
                                           {"method", nullptr, false, false}};
 const StepFacts& factsOf(StepKind kind) { return kFacts[static_cast<std::size_t>(kind)]; }
-
-std::string written(double x) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3g", x);
-    return text;
-}
-
-std::string times(int n) {
-    return n == 1 ? "once" : n == 2 ? "twice" : n == 3 ? "three times" : std::to_string(n) + " times";
-}
 
 } // namespace
 
@@ -146,130 +135,6 @@ Result<Done> apply(const Step& step, const Subject& subject, const Skeleton& ske
 
 Result<Done> apply(const Step& step, const Subject& subject, Shares& shares) {
     return apply(step, subject, subject.character->skeleton, shares);
-}
-
-std::string sentence(const Step& step) {
-    std::string out;
-    const std::string part = step.amount >= 1 ? "all" : written(100 * step.amount) + " %";
-    switch (step.kind) {
-    case StepKind::Fill:
-        out = step.fillBy == FillBy::Set   ? "Set " + step.joint + " to " + written(step.amount)
-              : step.fillBy == FillBy::Add ? (step.amount < 0 ? "Take " + written(-step.amount) + " from "
-                                                              : "Add " + written(step.amount) + " to ") +
-                                                 step.joint
-                                           : "Scale " + step.joint + " by " + written(step.amount);
-        break;
-    case StepKind::Soften:
-        out = "Soften " + (step.joint.empty() ? "" : step.joint + " ") + times(step.count);
-        break;
-    case StepKind::Narrow:
-        out = std::string("Make the passage from ") + step.joint + " to " + step.to +
-              (step.amount > 1 ? " narrower by " + written(step.amount)
-                               : " wider by " + written(1 / std::max(step.amount, 1e-9)));
-        break;
-    case StepKind::HandOver:
-        out = "Hand over " + part + " of " + step.joint + " to " + step.to;
-        break;
-    case StepKind::KeepOut:
-        out = "Keep " + step.joint + " out";
-        break;
-    case StepKind::DropSmall:
-        out = "Drop influences below " + written(step.amount);
-        break;
-    case StepKind::Cap:
-        out = "At most " + std::to_string(step.count) + (step.count == 1 ? " influence" : " influences");
-        break;
-    case StepKind::FromNeighbours:
-        out = "From the neighbours";
-        break;
-    case StepKind::Mirror:
-        out = "As the other side";
-        break;
-    case StepKind::Rigid:
-        out = "Stiff with " + step.joint;
-        break;
-    case StepKind::Pass:
-        out = "Let the skin pass to " + step.joint + " over " + written(step.amount) + " limb radii";
-        if (std::abs(step.middle) >= 0.005)
-            out += ", its middle " + written(std::abs(step.middle)) +
-                   (step.middle > 0 ? " beyond the joint" : " before the joint");
-        break;
-    case StepKind::Copy:
-        out = "As the skin at " + written(step.at.x()) + ", " + written(step.at.y()) + ", " +
-              written(step.at.z()) + " m";
-        break;
-    case StepKind::CarryOver:
-        out = "As the skin below" + (step.part.empty() ? std::string() : " of " + step.part);
-        break;
-    case StepKind::Bind:
-        out = std::string("Bind anew by ") + (step.bindBy == BindBy::Heat ? "heat" : "distance") +
-              (step.joint.empty() ? std::string() : ", about " + step.joint);
-        break;
-    case StepKind::Pivot:
-        out = "Move " + step.joint + " to " + written(step.at.x()) + ", " + written(step.at.y()) + ", " +
-              written(step.at.z()) + " m";
-        break;
-    case StepKind::TurnAxes:
-        out = "Turn the axes of " + step.joint + " by " + written(step.amount) + "°";
-        break;
-    case StepKind::Correct: {
-        const std::string mm = written(1000 * std::abs(step.amount)) + " mm";
-        const std::string at = " at " + written(step.degrees) + "° of " + step.joint;
-        out = step.correctBy == CorrectBy::Solve ? "Shape the skin" + at + " as rigid as it can be"
-              : step.correctBy == CorrectBy::Move
-                  ? "Move the skin" + at + " by " + written(1000 * step.move.norm()) + " mm"
-              : step.correctBy == CorrectBy::Inflate
-                  ? (step.amount < 0 ? "Bring the skin in" : "Bring the skin out") + at + " by " + mm
-              : step.correctBy == CorrectBy::Soften  ? "Even the skin out" + at + ", " + times(step.count)
-              : step.correctBy == CorrectBy::Flatten ? "Lay the skin flat" + at
-                                                     : "Bring the skin" + at + " out of the flesh it lies in";
-        break;
-    }
-    case StepKind::Helper:
-        out = "Add a joint beside " + step.joint +
-              (step.helpBy == HelpBy::Turn
-                   ? " that makes " + written(100 * step.amount) + " % of its turn"
-                   : " that goes " + written(1000 * step.amount) + " mm by " + written(step.degrees) + "°");
-        break;
-    case StepKind::ShareTwist:
-        out = "Share the roll of " + step.joint + " out over " + std::to_string(step.count) +
-              (step.count == 1 ? " joint" : " joints");
-        break;
-    case StepKind::Drive: {
-        const std::string what = step.name.empty() ? "what follows " + step.joint : "\"" + step.name + "\"";
-        out = step.driveBy == DriveBy::Ease    ? "Spread " + what + " over " + written(step.amount) + "°"
-              : step.driveBy == DriveBy::Scale ? "Scale " + what + " by " + written(step.amount)
-                                               : "Let " + step.joint + " follow as its other side does";
-        break;
-    }
-    case StepKind::SmoothAfter:
-        out = "Smooth the posed skin, its detail kept, " + times(step.count);
-        break;
-    case StepKind::Method:
-        out = step.amount >= 1   ? "Skin by dual quaternions"
-              : step.amount <= 0 ? "Skin by linear blending"
-                                 : "Skin by dual quaternions to " + written(100 * step.amount) + " %";
-        break;
-    }
-    if (ofTheSkeleton(step.kind) || step.kind == StepKind::ShareTwist || step.kind == StepKind::Drive)
-        return out;
-    switch (step.place.what) {
-    case MendPlace::What::Everywhere:
-        break;
-    case MendPlace::What::Reach:
-        out += ", where " + step.place.joint + " reaches";
-        break;
-    case MendPlace::What::Marked:
-        out += ", over " + std::to_string(step.place.vertices.size()) +
-               (step.place.vertices.size() == 1 ? " vertex" : " vertices");
-        break;
-    case MendPlace::What::Stroke: {
-        const double radius = 1000 * step.place.radius; // shown whole where a tenth is nothing
-        out += ", under a stroke of " + written(radius >= 10 ? std::round(radius) : radius) + " mm";
-        break;
-    }
-    }
-    return out;
 }
 
 } // namespace hobble

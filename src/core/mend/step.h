@@ -136,7 +136,8 @@ Result<Done> apply(const Step& step, const Subject& subject, Shares& shares);
 /// The same for a step that changes the build; where it reads weights, they are the shares'.
 Result<Done> apply(const Step& step, const Subject& subject, Character& character, Shares& shares);
 
-/// "Soften three times over 214 vertices", "Hand over half of hips to thigh.L".
+/// "Soften three times, over 214 vertices", "Hand over 30 % of hips to thigh.L". Made in
+/// core/words/step_words.cpp.
 std::string sentence(const Step& step);
 
 } // namespace hobble

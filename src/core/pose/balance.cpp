@@ -1,4 +1,5 @@
 #include "core/pose/balance.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -111,15 +112,15 @@ Balance balanceOf(const Character& c, const std::vector<JointRole>& roles, const
 
 std::string wordsFor(const Balance& b, const BodyFrame& body) {
     if (!b.known)
-        return "no feet on the ground";
+        return say("no feet on the ground");
     if (b.out <= 0)
-        return "stands";
-    const double front = b.towards.dot(body.forward), left = b.towards.dot(body.left);
-    const char* way = std::abs(front) >= std::abs(left) ? (front > 0 ? "forward" : "backward")
-                                                        : (left > 0 ? "to its left" : "to its right");
-    char words[64];
-    std::snprintf(words, sizeof words, "would tip %s by %.0f cm", way, std::max(100 * b.out, 1.0));
-    return words;
+        return say("stands");
+    const double front = b.towards.dot(body.forward), left = b.towards.dot(body.left),
+                 cm = std::max(100 * b.out, 1.0);
+    if (std::abs(front) >= std::abs(left))
+        return front > 0 ? say("would tip forward by %.0f cm", cm) : say("would tip backward by %.0f cm", cm);
+    return left > 0 ? say("would tip to its left by %.0f cm", cm)
+                    : say("would tip to its right by %.0f cm", cm);
 }
 
 } // namespace hobble

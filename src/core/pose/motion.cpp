@@ -1,6 +1,7 @@
 #include "core/pose/motion.h"
 
 #include "core/character/hand.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -80,7 +81,8 @@ Pose poseAt(const Skeleton& skeleton, const Motion& motion, double angle) {
 }
 
 std::string wordsFor(const Motion& m) {
-    return m.side == Side::Middle ? m.name : std::string(nameOf(m.side)) + " " + m.name;
+    const std::string name = translated(m.name.c_str());
+    return m.side == Side::Middle ? name : say("%s %s", translated(nameOf(m.side)).c_str(), name.c_str());
 }
 
 std::string wordsFor(const Motion& m, double at) {
@@ -92,7 +94,8 @@ std::string wordsFor(const Motion& m, double at) {
         return number + " %";
     case Span::Frames: {
         const auto i = static_cast<std::size_t>(std::max(std::round(at), 0.0));
-        return i == 0 || i > m.frames.size() ? "neutral" : "frame " + std::to_string(m.frames[i - 1]);
+        return i == 0 || i > m.frames.size() ? say("neutral")
+                                             : say("frame %d", static_cast<int>(m.frames[i - 1]));
     }
     case Span::Degrees:
         break;

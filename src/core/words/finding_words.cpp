@@ -14,17 +14,18 @@ std::string jointWords(const Subject& s, int j) {
     const JointRole& r = s.roles[j];
     if (r.role == Role::Unknown)
         return s.character->skeleton.name[j];
-    std::string out = nameOf(r.role);
-    static const char* segments[] = {"base", "middle", "tip"};
+    std::string out = translated(nameOf(r.role));
+    static const char* segments[] = {tableWord("base"), tableWord("middle"), tableWord("tip")};
+    const std::string segment = translated(segments[std::min(r.segment, 2)]);
     if (r.role == Role::Finger)
-        out = digitName(std::max(r.digit, 0)) + " " + segments[std::min(r.segment, 2)];
+        out = translated(digitName(std::max(r.digit, 0)).c_str()) + " " + segment;
     else if (r.role == Role::Thumb)
-        out += std::string(" ") + segments[std::min(r.segment, 2)];
+        out += " " + segment;
     else if (std::count_if(s.roles.begin(), s.roles.end(), [&](const JointRole& o) {
                  return o.role == r.role && o.side == r.side && o.fore == r.fore;
              }) > 1)
         out += " " + std::to_string(r.segment + 1); // one of a chain
-    return r.side == Side::Middle ? out : std::string(nameOf(r.side)) + " " + out;
+    return r.side == Side::Middle ? out : say("%s %s", translated(nameOf(r.side)).c_str(), out.c_str());
 }
 
 namespace {
@@ -42,10 +43,10 @@ std::string whatItDoes(const Subject& s, const Finding& f) {
         f.marks.empty() ? std::string("a part") : s.character->parts[f.marks.front().part].name;
     switch (f.kind) {
     case Kind::Stretch:
-        what = say(" stretches to %.2f times at the %s", f.peakValue, f.region.c_str());
+        what = say(" stretches to %.2f times at the %s", f.peakValue, translated(f.region.c_str()).c_str());
         break;
     case Kind::Squash:
-        what = say(" is squashed to %.2f at the %s", f.peakValue, f.region.c_str());
+        what = say(" is squashed to %.2f at the %s", f.peakValue, translated(f.region.c_str()).c_str());
         break;
     case Kind::VolumeLoss:
         what = say(" loses %.0f %% of its volume", 100 * (1 - f.peakValue));
@@ -67,7 +68,8 @@ std::string whatItDoes(const Subject& s, const Finding& f) {
             say(": what covers %s stands off by %.0f mm", part.c_str(), 1000 * f.peakValue * s.body.height);
         break;
     case Kind::Roughness:
-        what = say(" is rough at the %s: bumps of %.1f edges", f.region.c_str(), f.peakValue);
+        what = say(" is rough at the %s: bumps of %.1f edges", translated(f.region.c_str()).c_str(),
+                   f.peakValue);
         break;
     case Kind::Spike:
         what = say(" draws out a spike of %.1f edges", f.peakValue);
@@ -76,8 +78,8 @@ std::string whatItDoes(const Subject& s, const Finding& f) {
         what = say(" moves skin that it should not, by %.0f mm", 1000 * f.peakValue * s.body.height);
         break;
     case Kind::Lag:
-        what = say(" leaves skin behind at the %s: it misses %.0f %% of the turn", f.region.c_str(),
-                   100 * f.peakValue);
+        what = say(" leaves skin behind at the %s: it misses %.0f %% of the turn",
+                   translated(f.region.c_str()).c_str(), 100 * f.peakValue);
         break;
     case Kind::SoftRigidPart:
         what = say(": %s bends by %.0f %% though it is rigid", part.c_str(), 100 * f.peakValue);

@@ -22,6 +22,9 @@ template <class... A> std::string say(const char* pattern, A... fill) {
 }
 inline std::string say(const char* pattern) { return translated(pattern); }
 
+/// Marks a word that stands in a table: it is translated where it is shown.
+constexpr const char* tableWord(const char* english) { return english; }
+
 /// "one vertex", "12 vertices"
 std::string counted(std::size_t n, const char* one, const char* many);
 

@@ -1,30 +1,32 @@
 #include "core/judge/causes/cause.h"
 
+#include "core/words/say.h"
+
 namespace hobble {
 
 namespace {
 
 constexpr std::array<CauseFacts, kCauseKinds> kCauses{{
-    {CauseKind::PosePastPlan, "pose out of the planned range", MendedBy::Animator},
-    {CauseKind::LimbDoesNotFollow, "limb that does not follow", MendedBy::Rigger},
-    {CauseKind::PartNotBound, "part not bound", MendedBy::Rigger},
-    {CauseKind::PartBoundSoftly, "part bound softly", MendedBy::Rigger},
-    {CauseKind::PivotOrAxis, "pivot or axis wrong", MendedBy::Rigger},
-    {CauseKind::DriverOrCorrective, "driver or corrective wrong", MendedBy::Rigger},
-    {CauseKind::StrayInfluence, "stray influence", MendedBy::Rigger},
-    {CauseKind::PatchLeftBehind, "patch left behind", MendedBy::Rigger},
-    {CauseKind::NeighbourFinger, "neighbour finger bleeds in", MendedBy::Rigger},
-    {CauseKind::HeldByParent, "held by the parent", MendedBy::Rigger},
-    {CauseKind::TwistNotShared, "twist not shared out", MendedBy::Rigger},
-    {CauseKind::TooFewLoops, "too few edge loops", MendedBy::Modeller},
-    {CauseKind::LoopsAskew, "edge loops askew of the bend", MendedBy::Modeller},
-    {CauseKind::NoBlend, "bound without a blend", MendedBy::Rigger},
-    {CauseKind::BlendTooHard, "blend too hard", MendedBy::Rigger},
-    {CauseKind::BlendTooWide, "blend too wide", MendedBy::Rigger},
-    {CauseKind::GarmentDiffers, "weights differ between garment and body", MendedBy::Rigger},
-    {CauseKind::MethodCollapse, "bend collapse of the method", MendedBy::Rigger},
-    {CauseKind::LidHeldBack, "lid held back", MendedBy::Rigger},
-    {CauseKind::ShapeWrong, "shape wrong", MendedBy::Rigger},
+    {CauseKind::PosePastPlan, tableWord("pose out of the planned range"), MendedBy::Animator},
+    {CauseKind::LimbDoesNotFollow, tableWord("limb that does not follow"), MendedBy::Rigger},
+    {CauseKind::PartNotBound, tableWord("part not bound"), MendedBy::Rigger},
+    {CauseKind::PartBoundSoftly, tableWord("part bound softly"), MendedBy::Rigger},
+    {CauseKind::PivotOrAxis, tableWord("pivot or axis wrong"), MendedBy::Rigger},
+    {CauseKind::DriverOrCorrective, tableWord("driver or corrective wrong"), MendedBy::Rigger},
+    {CauseKind::StrayInfluence, tableWord("stray influence"), MendedBy::Rigger},
+    {CauseKind::PatchLeftBehind, tableWord("patch left behind"), MendedBy::Rigger},
+    {CauseKind::NeighbourFinger, tableWord("neighbour finger bleeds in"), MendedBy::Rigger},
+    {CauseKind::HeldByParent, tableWord("held by the parent"), MendedBy::Rigger},
+    {CauseKind::TwistNotShared, tableWord("twist not shared out"), MendedBy::Rigger},
+    {CauseKind::TooFewLoops, tableWord("too few edge loops"), MendedBy::Modeller},
+    {CauseKind::LoopsAskew, tableWord("edge loops askew of the bend"), MendedBy::Modeller},
+    {CauseKind::NoBlend, tableWord("bound without a blend"), MendedBy::Rigger},
+    {CauseKind::BlendTooHard, tableWord("blend too hard"), MendedBy::Rigger},
+    {CauseKind::BlendTooWide, tableWord("blend too wide"), MendedBy::Rigger},
+    {CauseKind::GarmentDiffers, tableWord("weights differ between garment and body"), MendedBy::Rigger},
+    {CauseKind::MethodCollapse, tableWord("bend collapse of the method"), MendedBy::Rigger},
+    {CauseKind::LidHeldBack, tableWord("lid held back"), MendedBy::Rigger},
+    {CauseKind::ShapeWrong, tableWord("shape wrong"), MendedBy::Rigger},
 }};
 
 } // namespace
