@@ -120,6 +120,7 @@ class TestOtherLanguage : public QObject {
 
 private slots:
     void initTestCase() {
+        QVERIFY(QDir::setCurrent(QStringLiteral(HOBBLE_DEMO_DIR "/../.."))); // where the log's builds lie
         language_ = std::make_unique<OtherLanguage>();
         QCoreApplication::installTranslator(language_.get());
         setTranslator(
