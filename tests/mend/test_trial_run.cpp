@@ -190,6 +190,9 @@ private slots:
         const TrialMeasured m = on.measure(on.make(trial({softer(4)})), goal(), options);
         QVERIFY(m.now.run->cancelled);
         QVERIFY(on.shares(trial({softer(4)}), goal(), options).empty());
+        // nor where its state was measured before, but is not made again
+        QVERIFY(!on.measure(on.make(trial({softer(4)})), goal(), {}).now.run->cancelled);
+        QVERIFY(on.shares(trial({softer(4)}), goal(), options).empty());
     }
 
     // Moving a joint changes the skeleton, and is measured as that.

@@ -121,7 +121,10 @@ std::vector<double> TrialRun::shares(const Trial& trial, const CureGoal& goal, c
     head.steps.clear();
     for (const Step& step : trial.steps) {
         head.steps.push_back(step);
-        TrialState state = stateOf(heads_, head, {options.cancel, {}});
+        const Progress progress{options.cancel, {}};
+        TrialState state = stateOf(heads_, head, progress);
+        if (progress.stopped()) // what was being prepared is unfinished, and nothing can be run on it
+            return {};
         if (!state.subject)
             state.subject = build_;
         double now = left;
