@@ -1,6 +1,7 @@
 // A week of use in a minute: random but legal actions in the real window, from the action book, by the mouse
-// and by typing. The same seed does the same again. HOBBLE_SOAK_STEPS and HOBBLE_SOAK_SEED make it longer, or
-// another one (scripts/soak, under the sanitizers).
+// and by typing. A seed chooses the same again, as far as what is worked out meanwhile comes in the same
+// order. HOBBLE_SOAK_STEPS and HOBBLE_SOAK_SEED make it longer, or another one (scripts/soak, under the
+// sanitizers).
 #include "app/action_book.h"
 #include "io/plan_json.h"
 #include "support/window_test.h"
