@@ -10,6 +10,7 @@
 #include <QAbstractItemView>
 #include <QApplication>
 #include <QDialog>
+#include <QDir>
 #include <QFile>
 #include <QSqlDatabase>
 #include <QSqlQuery>
@@ -229,6 +230,7 @@ private slots:
         random_.seed(static_cast<unsigned>(qEnvironmentVariableIntValue("HOBBLE_SOAK_SEED")) + 7);
         w_ = std::make_unique<TestWindow>(QStringLiteral("week"), true);
         session_ = w_->session.get();
+        QVERIFY(QDir::setCurrent(w_->folder.path())); // what is typed may be taken for a file's name
         session_->log().open(w_->folder.filePath(QStringLiteral("log.sqlite")));
         const QString build = w_->folder.filePath(QStringLiteral("goat.glb"));
         QVERIFY(QFile::copy(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"), build));
