@@ -61,7 +61,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     addPage(planPage_ = new PlanPage(build, plan, &session->pose(), run, exposure, log));
     addPage(review_ = new ReviewPage(build, plan, run, exposure, log, &session->undoStack()));
     addPage(mendPage_ = new MendPage(&session->mend(), build, run, log, &session->undoStack()));
-    addPage(comparePage_ = new ComparePage(build, &session->compare(), run, log));
+    addPage(comparePage_ = new ComparePage(build, &session->compare(), &session->mend(), run, log));
     addPage(logPage_ = new LogPage(build, run, log, &session->compare()));
     tabs_->addStretch();
     addActions();
@@ -78,6 +78,10 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     });
     connect(mendPage_, &MendPage::compareFileWanted, this, [this](const QString& path) {
         session_->compare().againstFile(path);
+        showPage(comparePage_);
+    });
+    connect(mendPage_, &MendPage::compareTrialWanted, this, [this] {
+        session_->compare().ofTrial(session_->mend().trial());
         showPage(comparePage_);
     });
     connect(comparePage_, &ComparePage::fileWanted, this, &MainWindow::compareDialog);

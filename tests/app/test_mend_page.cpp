@@ -589,6 +589,62 @@ private slots:
         QCOMPARE(desk_->joint(), -1);
     }
 
+    // What a joint bends about is turned by the end of its axis, along the arc, in any view of it.
+    void axesByTheHandle() {
+        begin(faultAt("forearm.R", Kind::Stretch));
+        const Trial start = desk_->trial();
+        desk_->takeInHand(session_->build().subject()->character->skeleton.find("forearm.R"));
+        desk_->setPose(w_->motion("right-elbow-flex"), 60);
+        QVERIFY(measured());
+        comeToRest();
+        for (QAction* a : w_->find<QPushButton>(QStringLiteral("verbMore"))->menu()->actions())
+            if (a->text() == QStringLiteral("turn what the joint bends about"))
+                a->trigger();
+        QVERIFY(desk_->trial().steps.back().kind == StepKind::TurnAxes);
+        const Step step = desk_->trial().steps.back();
+        QCOMPARE(step.amount, 0.0);
+        QVERIFY(measured());
+        const auto axis = desk_->bendAxis(session_->build().subject()->character->skeleton.find("forearm.R"));
+        QVERIFY(axis && std::abs(axis->dot(step.at)) < 0.5); // across the limb
+        Viewport* v = page_->viewport();
+        for (const double pitch : {70.0, 0.0}) { // the arc seen from above, and from its edge
+            Camera camera = v->camera();
+            camera.pitch = pitch;
+            v->setCamera(camera, false);
+            comeToRest();
+            const auto held = page_->axisTool()->handle();
+            QVERIFY(held && QRectF(v->rect()).contains(*held));
+            const auto joint = v->project(
+                desk_->view()
+                    .frame()
+                    ->jointPosition[std::size_t(desk_->build()->character->skeleton.find("forearm.R"))]
+                    .cast<double>());
+            const QPointF arm = *held - joint,
+                          across = pitch > 30 ? QPointF(-arm.y(), arm.x()) : QPointF(-30, 0);
+            const QPointF to = *held + across * 0.35;
+            QTest::mousePress(v, Qt::LeftButton, {}, held->toPoint());
+            QTest::mouseMove(v, ((*held + to) / 2).toPoint());
+            QTest::mouseMove(v, to.toPoint());
+            const double shown = page_->axisTool()->turnedBy();
+            QVERIFY2(std::abs(shown) > 1 && std::abs(shown) < 90, qPrintable(QString::number(shown)));
+            QTest::mouseRelease(v, Qt::LeftButton, {}, to.toPoint());
+            QCOMPARE(desk_->trial().steps.back().amount, shown);
+            QVERIFY(measured());
+            QVERIFY(desk_->effects().back().skeleton);
+            comeToRest();
+            if (pitch > 30) // the handle is where the hand let go, along the arc
+                QVERIFY(QLineF(joint, *page_->axisTool()->handle()).angleTo(QLineF(joint, to)) < 6 ||
+                        QLineF(joint, *page_->axisTool()->handle()).angleTo(QLineF(joint, to)) > 354);
+            session_->undoStack().undo();
+            QVERIFY(desk_->trial().steps.back() == step);
+            QVERIFY(measured());
+        }
+        session_->undoStack().undo();
+        QVERIFY(desk_->trial() == start);
+        QVERIFY(measured());
+        QVERIFY(!page_->axisTool()->handle());
+    }
+
     void mendedByHandAlone() {
         const int elbow = faultAt("forearm.R", Kind::Stretch);
         const Trial before = desk_->trial();
@@ -670,6 +726,48 @@ private slots:
         press(QStringLiteral("mendDefect"));
         QCOMPARE(w_->window->shownPage(), static_cast<Page*>(page_));
         QCOMPARE(desk_->trial().aim.defect, defect);
+    }
+
+    // On every motion of the plan, beside the build: the trial is a side of Compare.
+    void seenInCompare() {
+        QVERIFY(measured());
+        const double stretch = number(QStringLiteral("stretch"), 2);
+        const int motion = desk_->motion();
+        const double at = desk_->poseAt();
+        press(QStringLiteral("mendInCompare"));
+        CompareDesk& compare = session_->compare();
+        QCOMPARE(w_->window->shownPage(), static_cast<Page*>(w_->window->comparePage()));
+        QVERIFY(QTest::qWaitFor([&] { return compare.comparison() && !session_->jobs().busy(); }, 180000));
+        QCOMPARE(w_->find<QPushButton>(QStringLiteral("against"))->text(), QStringLiteral("build 3"));
+        const QString named = nameOf(desk_->trial());
+        QVERIFY2(words("compareNow").compare(named + QStringLiteral(" against"), Qt::CaseInsensitive) == 0,
+                 qPrintable(words("compareNow")));
+        QVERIFY2(words("compareSentence").contains(QStringLiteral("etter at")),
+                 qPrintable(words("compareSentence")));
+        // the numbers that Mend showed
+        compare.setPose(motion, at);
+        compare.lookAtJoint(desk_->goal().joint);
+        const QTableWidget* table = w_->window->comparePage()->table()->table();
+        double told = 0;
+        for (int r = 0; r < table->rowCount(); ++r)
+            if (table->item(r, 0)->text() == QLatin1String("stretch"))
+                told = table->item(r, 2)->text().split(QLatin1Char(' ')).front().toDouble();
+        QVERIFY2(std::abs(told - stretch) < 0.011,
+                 qPrintable(QStringLiteral("%1 %2").arg(told).arg(stretch)));
+        // it is chosen there as well
+        auto* against = w_->find<QPushButton>(QStringLiteral("against"));
+        compare.leftAgainstRight();
+        emit against->menu()->aboutToShow();
+        QAction* itself = nullptr;
+        for (QAction* a : against->menu()->actions())
+            if (a->text() == QStringLiteral("itself, as tried: ") + named)
+                itself = a;
+        QVERIFY(itself);
+        itself->trigger();
+        QVERIFY(compare.trial());
+        QVERIFY(QTest::qWaitFor([&] { return compare.comparison() && !session_->jobs().busy(); }, 180000));
+        compare.againstNothing();
+        w_->window->showPage(page_);
     }
 
     // The new build is the old one but for the weights, and its run says what the trial said.

@@ -11,12 +11,14 @@
 #include <QLocale>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace hobble {
 
-ComparePage::ComparePage(BuildDesk* build, CompareDesk* compare, RunDesk* run, LogDesk* log, QWidget* parent)
-    : Page(parent), build_(build), compare_(compare), run_(run), log_(log) {
+ComparePage::ComparePage(BuildDesk* build, CompareDesk* compare, MendDesk* mend, RunDesk* run, LogDesk* log,
+                         QWidget* parent)
+    : Page(parent), build_(build), compare_(compare), mend_(mend), run_(run), log_(log) {
     setAccessibleName(tr("Compare"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -82,6 +84,10 @@ void ComparePage::restyle() {
 void ComparePage::showEvent(QShowEvent* e) {
     Page::showEvent(e);
     compare_->againstLastBuild();
+    // a trial that was gone on with meanwhile is compared as it is now
+    if (const Trial* shown = compare_->trial())
+        if (const Trial& now = mend_->trial(); nameOf(now) == nameOf(*shown) && now.steps != shown->steps)
+            compare_->ofTrial(now);
 }
 
 QWidget* ComparePage::buildLeft() {
@@ -310,6 +316,11 @@ void ComparePage::fillAgainst(QMenu* menu) {
     for (const Variant& v : build_->variants())
         if (const QString name = QString::fromStdString(v.name); name != build_->wornName())
             menu->addAction(tr("itself, %1").arg(name), this, [this, v] { compare_->againstVariant(v); });
+    const auto tried = mend_->kept();
+    for (const KeptTrial& k : tried)
+        if (!k.trial.steps.empty())
+            menu->addAction(tr("itself, as tried: %1").arg(nameOf(k.trial)), this,
+                            [this, trial = k.trial] { compare_->ofTrial(trial); });
     if (compare_->chosen()) {
         menu->addSeparator();
         menu->addAction(tr("nothing"), this, [this] { compare_->againstNothing(); });

@@ -5,6 +5,7 @@
 #include "app/compare/compare_strips.h"
 #include "app/compare/side_by_side.h"
 #include "app/compare/verdict_list.h"
+#include "app/session/mend_desk.h"
 #include "app/widgets/measure_table.h"
 #include "app/widgets/page.h"
 
@@ -21,7 +22,7 @@ namespace hobble {
 class ComparePage : public Page {
     Q_OBJECT
 public:
-    ComparePage(BuildDesk* build, CompareDesk* compare, RunDesk* run, LogDesk* log,
+    ComparePage(BuildDesk* build, CompareDesk* compare, MendDesk* mend, RunDesk* run, LogDesk* log,
                 QWidget* parent = nullptr);
     QString id() const override { return QStringLiteral("compare"); }
     QString title() const override { return tr("Compare"); }
@@ -62,6 +63,7 @@ private:
 
     BuildDesk* build_;
     CompareDesk* compare_;
+    MendDesk* mend_;
     RunDesk* run_;
     LogDesk* log_;
     CompareStrips* strips_ = nullptr;

@@ -77,14 +77,6 @@ std::optional<Vec3> BrushTool::neutralAt(const QPointF& at) const {
 }
 
 // In the plane through what was grasped that faces the eye.
-Vec3d BrushTool::draggedTo(const QPointF& at) const {
-    const Vec3d eye = viewport_->eye(), normal = viewport_->camera().direction(viewport_->body());
-    const auto meets = [&](const Vec3d& way) {
-        return Vec3d(eye + way * ((grasped_ - eye).dot(normal) / way.dot(normal)));
-    };
-    return meets(viewport_->rayAt(at)) - meets(viewport_->rayAt(pressed_));
-}
-
 Step BrushTool::step() const {
     Step out;
     out.place.what = MendPlace::What::Stroke;
@@ -176,7 +168,7 @@ bool BrushTool::press(QMouseEvent* e) {
 
 void BrushTool::move(QMouseEvent* e) {
     if (does_ == BrushDoes::Drag && !path_.empty()) {
-        dragged_ = draggedTo(e->position());
+        dragged_ = viewport_->dragged(grasped_, pressed_, e->position());
         viewport_->update();
         mend_->preview(step(), bothSides_);
         return;

@@ -46,7 +46,6 @@ signals:
 
 private:
     std::optional<Vec3> neutralAt(const QPointF& at) const;
-    Vec3d draggedTo(const QPointF& at) const;
     Step step() const;
 
     Viewport* viewport_;

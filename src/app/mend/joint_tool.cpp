@@ -12,10 +12,7 @@ namespace hobble {
 
 namespace {
 
-constexpr double kReach = 12; // pixels from the handle that still grasp it
-constexpr double kSnap = 9;   // pixels from the middle of the limb within which it goes there
-
-double distance(const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()); }
+constexpr double kSnap = 9; // pixels from the middle of the limb within which it goes there
 
 } // namespace
 
@@ -62,10 +59,7 @@ void JointTool::measure() {
         return;
     const int named = s->kind == StepKind::Helper && !s->to.empty() ? skeleton.find(s->to) : -1;
     const int above = named >= 0 ? named : skeleton.parent[static_cast<std::size_t>(joint)];
-    const Pose& pose = viewport_->view()->asked().pose;
-    if (above >= 0 && pose.turn.size() == skeleton.name.size())
-        carried_ = drive(*subject->character, pose).world[static_cast<std::size_t>(above)] *
-                   skeleton.neutralWorld[static_cast<std::size_t>(above)].inverse();
+    carried_ = viewport_->view()->carriedBy(above);
     // The flesh is the build's: what a joint that was moved blends about stays where it is.
     const MiddleOf asked{mend_->build(), mend_->build()->character->skeleton.find(s->joint),
                          grasped_ ? from_ : s->at};
@@ -92,7 +86,7 @@ std::optional<QPointF> JointTool::middle() const {
 
 bool JointTool::press(QMouseEvent* e) {
     const auto at = handle();
-    if (!at || distance(*at, e->position()) > kReach)
+    if (!at || !grasps(*at, e->position()))
         return false;
     grasped_ = true;
     snapped_ = false;
@@ -101,18 +95,11 @@ bool JointTool::press(QMouseEvent* e) {
     return true;
 }
 
-// In the plane through the joint that faces the eye; into the middle of the limb, in depth as well, where the
-// pointer comes near it.
+// Across the view; into the middle of the limb, in depth as well, where the pointer comes near it.
 void JointTool::moveTo(const QPointF& at) {
-    const Vec3d from = posed(from_), eye = viewport_->eye(),
-                normal = viewport_->camera().direction(viewport_->body());
-    const auto meets = [&](const Vec3d& way) {
-        return Vec3d(eye + way * ((from - eye).dot(normal) / way.dot(normal)));
-    };
-    const Vec3d moved = meets(viewport_->rayAt(at)) - meets(viewport_->rayAt(pressed_));
-    at_ = from_ + carried_.linear().inverse() * moved;
+    at_ = from_ + carried_.linear().inverse() * viewport_->dragged(posed(from_), pressed_, at);
     const auto centre = middle();
-    snapped_ = centre && distance(*centre, at) < kSnap;
+    snapped_ = centre && pixelsBetween(*centre, at) < kSnap;
     if (snapped_)
         at_ = *middle_;
     viewport_->update();
@@ -148,7 +135,7 @@ void JointTool::paintOver(QPainter& p) {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
-    if (const auto centre = middle(); centre && distance(*centre, *at) > 1.5) {
+    if (const auto centre = middle(); centre && pixelsBetween(*centre, *at) > 1.5) {
         // the middle of the flesh, to be dropped into
         p.setPen(QPen(t.accent, 1.2, Qt::DotLine));
         p.drawLine(*at, *centre);

@@ -60,6 +60,7 @@ MendPage::MendPage(MendDesk* mend, BuildDesk* build, RunDesk* run, LogDesk* log,
         new NameTool(viewport_, mend, tr("tried"));
         brush_ = new BrushTool(viewport_, mend);
         jointTool_ = new JointTool(viewport_, mend);
+        axisTool_ = new AxisTool(viewport_, mend);
         marking_ = new MarkingTool(viewport_, undo);
     }
     auto* all = new QVBoxLayout(this);
@@ -159,8 +160,11 @@ QWidget* MendPage::buildLeft() {
     stepsHead->addWidget(gone_);
     list->addLayout(stepsHead);
     steps_ = new StepList(mend_);
-    if (jointTool_)
-        connect(steps_, &StepList::chosenChanged, this, [this] { jointTool_->setStep(steps_->chosen()); });
+    if (viewport_)
+        connect(steps_, &StepList::chosenChanged, this, [this] {
+            jointTool_->setStep(steps_->chosen());
+            axisTool_->setStep(steps_->chosen());
+        });
     list->addWidget(steps_);
     list->addStretch(1);
     all->addLayout(list, 1);
@@ -216,6 +220,7 @@ QWidget* MendPage::buildLeft() {
     rest->addAction(tr("drop small influences"), this, [this] { applyVerb(MendVerb::DropSmall); });
     rest->addAction(tr("at most so many influences"), this, [this] { applyVerb(MendVerb::Cap); });
     rest->addAction(tr("the joint to the middle of its skin"), this, [this] { applyVerb(MendVerb::Centre); });
+    rest->addAction(tr("turn what the joint bends about"), this, [this] { applyVerb(MendVerb::Axes); });
     rest->addAction(tr("share the roll of the joint in hand out"), this,
                     [this] { applyVerb(MendVerb::ShareRoll); });
     rest->addAction(tr("follow as the other side does"), this, [this] { applyVerb(MendVerb::FollowOther); });
@@ -309,6 +314,7 @@ QWidget* MendPage::buildRight() {
         connect(b, &QPushButton::clicked, this, does);
     };
     verb(tr("Save as a new build…"), "mendSaveBuild", &MendPage::saveBuild);
+    verb(tr("See it in Compare"), "mendInCompare", &MendPage::compareTrialWanted);
     verb(tr("Recipe for the rigger…"), "mendRecipe", &MendPage::saveRecipe);
     verb(tr("Weights…"), "mendWeights", &MendPage::saveWeights);
     openSaved_ = wordButton(out, tr("Open the new build"), QStringLiteral("mendOpenSaved"));
@@ -328,14 +334,7 @@ QWidget* MendPage::buildRight() {
 void MendPage::fillTrials(QMenu* menu) {
     menu->clear();
     for (const KeptTrial& k : mend_->kept()) {
-        QString name = QString::fromStdString(k.trial.name);
-        if (name.isEmpty())
-            name = k.trial.aim.joint.empty()
-                       ? tr("the whole character")
-                       : tr("%1, %2").arg(QString::fromStdString(k.trial.aim.joint),
-                                          QString::fromStdString(k.trial.aim.kind.empty()
-                                                                     ? std::string("any measure")
-                                                                     : k.trial.aim.kind));
+        const QString name = nameOf(k.trial);
         const auto n = k.trial.steps.size();
         menu->addAction(n == 1 ? tr("%1: 1 step").arg(name) : tr("%1: %2 steps").arg(name).arg(n), this,
                         [this, path = k.path] { mend_->openTrial(path); });

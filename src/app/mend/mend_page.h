@@ -1,6 +1,7 @@
 #pragma once
 // Mend: try the cure before it is sent. Left what could be done, in the middle how it looks, right what it
 // does to the numbers. It starts from a finding or a defect and from proposals; a hand improves on them.
+#include "app/mend/axis_tool.h"
 #include "app/mend/brush_line.h"
 #include "app/mend/elsewhere.h"
 #include "app/mend/joint_shares.h"
@@ -36,6 +37,7 @@ public:
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     BrushTool* brush() const { return brush_; }      // null there, too
     JointTool* jointTool() const { return jointTool_; }
+    AxisTool* axisTool() const { return axisTool_; }
     Viewport* buildViewport() const { return buildViewport_; }
     MarkingTool* marking() const { return marking_; }
     MendStrip* strip() const { return strip_; }
@@ -46,6 +48,7 @@ public:
 signals:
     void buildWanted(const QString& path);       // a mended one, to be opened and run
     void compareFileWanted(const QString& path); // or laid against the open one
+    void compareTrialWanted();                   // as it is tried now, against the build
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -84,6 +87,7 @@ private:
     Viewport* viewport_ = nullptr;
     BrushTool* brush_ = nullptr;
     JointTool* jointTool_ = nullptr; // null without OpenGL
+    AxisTool* axisTool_ = nullptr;   // likewise
     Viewport *buildViewport_ = nullptr, *leads_ = nullptr;
     bool following_ = false, joined_ = false; // joined: the build is seen as what is tried is
     MarkingTool* marking_ = nullptr;

@@ -78,7 +78,7 @@ void MendStrip::paintEvent(QPaintEvent*) {
             QPolygonF({{xOf(r.from), low}, {xOf(r.whole), high}, {b.right(), high}, {b.right(), low}}));
         p.setPen(QPen(t.accent, 2));
         p.setBrush(Qt::NoBrush);
-        p.drawPolyline(QPolygonF({{xOf(r.from), low}, {xOf(r.whole), high}}));
+        p.drawLine(QPointF(xOf(r.from), low), QPointF(xOf(r.whole), high));
         p.setPen(QPen(t.viewportInk, 1.4));
         p.setBrush(t.viewport);
         p.drawRect(QRectF(xOf(r.from) - 3.5, low - 3.5, 7, 7));

@@ -1,5 +1,7 @@
 #include "app/session/compare_desk.h"
 
+#include "app/session/trial_shelf.h"
+#include "core/mend/trial_run.h"
 #include "io/character_read.h"
 #include "io/plan_json.h"
 #include "story/defect_pose.h"
@@ -21,7 +23,7 @@ CompareDesk::CompareDesk(Shared& shared, BuildDesk& build, PlanDesk& plan, RunDe
             motion_ = joint_ = -1;
             poseAt_ = 0;
         }
-        if (keptOf_.what == Against::Variant)
+        if (keptOf_.what == Against::Variant || keptOf_.what == Against::Trial)
             keptOf_ = {}; // of the build that was open
         checkedRun_.reset();
         drop({});
@@ -84,6 +86,8 @@ void CompareDesk::againstOtherMethod() { set({Against::Method, 0, 0, {}, {}}); }
 
 void CompareDesk::againstVariant(const Variant& variant) { set({Against::Variant, 0, 0, {}, {}, variant}); }
 
+void CompareDesk::ofTrial(const hobble::Trial& trial) { set({Against::Trial, 0, 0, {}, {}, {}, trial}); }
+
 void CompareDesk::againstNothing() {
     against_ = {};
     declined_ = true;
@@ -102,6 +106,10 @@ void CompareDesk::againstLastBuild() {
         againstBuild(last->build.id);
 }
 
+QString CompareDesk::buildName() const {
+    return build_.number() > 0 ? tr("build %1").arg(build_.number()) : build_.title();
+}
+
 QString CompareDesk::beforeName() const {
     switch (against_.what) {
     case Against::Build:
@@ -115,6 +123,8 @@ QString CompareDesk::beforeName() const {
     case Against::Variant:
         return against_.variant.changesNothing() ? tr("the build itself")
                                                  : QString::fromStdString(against_.variant.name);
+    case Against::Trial:
+        return buildName();
     case Against::Nothing:
         break;
     }
@@ -129,8 +139,10 @@ QString CompareDesk::nowName() const {
         return run_.method() == Skinning::Linear ? tr("linear skinning") : tr("dual quaternions");
     case Against::Variant:
         return build_.wornName().isEmpty() ? tr("the build itself") : build_.wornName();
+    case Against::Trial:
+        return nameOf(against_.trial);
     default:
-        return build_.number() > 0 ? tr("build %1").arg(build_.number()) : build_.title();
+        return buildName();
     }
 }
 
@@ -144,8 +156,9 @@ void CompareDesk::begin() {
     jobs().start(
         against_.what == Against::LeftRight ? tr("Comparing left and right")
                                             : tr("Comparing with %1").arg(beforeName()),
-        [this, against = against_, kept, subject = build_.subject(), run, method = run_.method(),
-         limits = run_.limits(), build = build_.build(),
+        [this, against = against_, kept, subject = build_.subject(), run,
+         asked = run_.ranPlan() ? *run_.ranPlan() : run->plan, method = run_.method(), limits = run_.limits(),
+         build = build_.build(),
          corrections = build_.corrections()](JobControl& control) -> std::function<void()> {
             const Progress progress = progressOf(control);
             const auto givenUp = [this, against, run](const QString& why) -> std::function<void()> {
@@ -156,8 +169,8 @@ void CompareDesk::begin() {
                     emit comparisonChanged(QPrivateSignal());
                 };
             };
-            const ComparedSide now{subject, run};
-            ComparedSide before = kept;
+            const ComparedSide open{subject, run};
+            ComparedSide other = kept;
             ComparisonOptions options;
             options.limits = limits;
             RunOptions otherwise;
@@ -166,31 +179,40 @@ void CompareDesk::begin() {
             otherwise.cancel = &control.cancelled;
             otherwise.store = measured();
             otherwise.progress = [&](const RunProgress& p) { control.tell(p.done, p.total, p.secondsLeft); };
+            const auto tried = [&](const hobble::Trial& trial) { // only what its steps touch is run again
+                TrialRun on(subject, asked, run, *measured());
+                const TrialState state = on.make(trial, progress.within(0, 0.3));
+                return progress.stopped() ? ComparedSide{} : on.measure(state, CureGoal{}, otherwise).now;
+            };
             switch (against.what) {
             case Against::LeftRight:
-                before = now;
+                other = open;
                 options.versus = Versus::LeftAndRight;
                 break;
             case Against::Method:
                 otherwise.method = method == Skinning::Linear ? Skinning::DualQuaternion : Skinning::Linear;
-                before = {subject,
-                          std::make_shared<const RunResult>(runPlan(*subject, run->plan, otherwise))};
+                other = {subject, std::make_shared<const RunResult>(runPlan(*subject, run->plan, otherwise))};
                 options.versus = Versus::Method;
                 break;
             case Against::Variant:
-                if (!before.subject) {
-                    before.subject = std::make_shared<const Subject>(
+                if (!other.subject) {
+                    other.subject = std::make_shared<const Subject>(
                         prepareSubject(std::make_shared<const Character>(varied(*build, against.variant)),
                                        progress.within(0, 0.3), corrections));
                     if (progress.stopped())
                         return givenUp(tr("Comparing was stopped."));
                 }
-                before.run =
-                    std::make_shared<const RunResult>(runPlan(*before.subject, run->plan, otherwise));
+                other.run = std::make_shared<const RunResult>(runPlan(*other.subject, run->plan, otherwise));
+                options.versus = Versus::Variant;
+                break;
+            case Against::Trial:
+                other = tried(against.trial);
+                if (!other.run)
+                    return givenUp(tr("Comparing was stopped."));
                 options.versus = Versus::Variant;
                 break;
             default: {
-                if (!before.subject) {
+                if (!other.subject) {
                     ReadSettings settings;
                     settings.progress = progress.within(0, 0.4);
                     auto read = readCharacter(against.path.toStdString(), settings);
@@ -205,33 +227,35 @@ void CompareDesk::begin() {
                                "that build is, under Builds on the Intake page.")
                                 .arg(against.path)
                                 .arg(against.number));
-                    before.subject = std::make_shared<const Subject>(
+                    other.subject = std::make_shared<const Subject>(
                         prepareSubject(std::make_shared<const Character>(std::move(*read)),
                                        progress.within(0.4, 1), corrections));
                     if (progress.stopped())
                         return givenUp(tr("Comparing was stopped."));
                 }
                 // The plan as it is here; another character has its own.
-                const JointPairing joints = pairJoints(*subject, *before.subject);
+                const JointPairing joints = pairJoints(*subject, *other.subject);
                 std::vector<std::string> left;
                 auto plan = planFromJson(planToJson(run->plan, *subject->character),
-                                         *before.subject->character, &left);
+                                         *other.subject->character, &left);
                 Plan wanted = plan && !plan->motions.empty() ? std::move(*plan) : Plan{};
                 if (!joints.sameBody) // axes are the joint's own: elsewhere they turn it otherwise
-                    wanted = fullPlan(*before.subject->character, before.subject->roles);
-                before.run = std::make_shared<const RunResult>(runPlan(*before.subject, wanted, otherwise));
+                    wanted = fullPlan(*other.subject->character, other.subject->roles);
+                other.run = std::make_shared<const RunResult>(runPlan(*other.subject, wanted, otherwise));
             }
             }
             if (control.cancelled)
                 return givenUp(tr("Comparing was stopped."));
-            auto comparison = std::make_shared<const Comparison>(compare({before, now}, options, progress));
+            const ComparedSides sides =
+                against.what == Against::Trial ? ComparedSides{open, other} : ComparedSides{other, open};
+            auto comparison = std::make_shared<const Comparison>(compare(sides, options, progress));
             if (control.cancelled)
                 return givenUp(tr("Comparing was stopped."));
-            return [this, against, run, before, comparison] {
+            return [this, against, run, other, comparison] {
                 if (against != against_ || run != asked_)
                     return;
                 keptOf_ = against;
-                kept_ = before;
+                kept_ = other;
                 take(comparison);
             };
         });

@@ -1,10 +1,11 @@
 #pragma once
 // The open build against something else: another build of it, another file, its own other side, another
-// skinning. Both are run on the plan (what is cached is not run again) and laid over each other; and the
-// log's open defects are asked for on the open build. What a person says of a verdict is in
-// compare_desk_checks.cpp.
+// skinning, what is tried on it. Both are run on the plan (what is cached is not run again) and laid over
+// each other; and the log's open defects are asked for on the open build. What a person says of a verdict is
+// in compare_desk_checks.cpp.
 #include "app/session/run_desk.h"
 #include "core/compare/comparison.h"
+#include "core/mend/trial.h"
 #include "log/sign_off.h"
 #include "story/defect_checks.h"
 
@@ -21,6 +22,9 @@ public:
     void leftAgainstRight();
     void againstOtherMethod();
     void againstVariant(const Variant& variant); // of the build; one that changes nothing is the build itself
+    /// What the steps make of the open build, against the build as it came.
+    void ofTrial(const Trial& trial);
+    const Trial* trial() const { return against_.what == Against::Trial ? &against_.trial : nullptr; }
     void againstNothing();
     /// The build before this one, where nothing is chosen and there is one. Asked when the page is first
     /// seen.
@@ -75,13 +79,15 @@ signals:
 
 private:
     struct Against {
-        enum What { Nothing, Build, File, LeftRight, Method, Variant } what = Nothing;
+        enum What { Nothing, Build, File, LeftRight, Method, Variant, Trial } what = Nothing;
         qint64 build = 0;
         int number = 0;
         QString path, hash;
         hobble::Variant variant{};
+        hobble::Trial trial{};
         bool operator==(const Against&) const = default;
     };
+    QString buildName() const; // of the open one
     void set(const Against& against);
     void begin();
     void take(std::shared_ptr<const Comparison> comparison);
@@ -97,7 +103,7 @@ private:
     LogDesk& log_;
     PoseView before_, now_;
     Against against_;
-    ComparedSide kept_; // the other side as it was last read and run
+    ComparedSide kept_; // the side that is not the open build, as it was last read and run
     Against keptOf_;
     std::shared_ptr<const Comparison> comparison_;
     std::shared_ptr<const RunResult> asked_; // the run the comparison is of

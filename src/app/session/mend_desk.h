@@ -27,6 +27,7 @@ enum class MendVerb {
     DropSmall,
     Cap,
     Centre, // the joint to the middle of the skin that blends about it
+    Axes,   // what the joint bends about, turned about the limb
     // At the angle that is shown: shapes that fade in there
     ShapeHere, // as rigid as the skin can be
     BringOut,
@@ -76,6 +77,7 @@ public:
     /// The joint that a step moves or adds stands there, neutral, metres; the skin that it takes goes along.
     void setJointAt(int step, const Vec3d& place);
     void previewJointAt(int step, const Vec3d& place); // seen at once, not kept
+    void previewStep(int at, const Step& step);        // likewise
     void takeOut(int at);
     void move(int from, int to);
     void copyAcross(int at); // the same on the other side of the body, behind it
@@ -126,6 +128,8 @@ public:
         double degrees = 0;
     };
     std::optional<AngleHere> angleHere() const;
+    /// What the build's plan bends the joint about, world, neutral, unit; nothing where it only rolls it.
+    std::optional<Vec3d> bendAxis(int joint) const;
     void sayNoAngle();                   // what is for an angle was asked for where there is none
     int joint() const { return joint_; } // in hand; −1: none
     void takeInHand(int joint);

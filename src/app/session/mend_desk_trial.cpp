@@ -176,11 +176,15 @@ void MendDesk::setJointAt(int at, const Vec3d& place) {
 }
 
 void MendDesk::previewJointAt(int at, const Vec3d& place) {
+    if (at >= 0 && static_cast<std::size_t>(at) < trial_.steps.size())
+        previewStep(at, standingAt(trial_.steps[static_cast<std::size_t>(at)], place));
+}
+
+void MendDesk::previewStep(int at, const Step& step) {
     if (!on_ || at < 0 || static_cast<std::size_t>(at) >= trial_.steps.size())
         return;
     Trial trial = trial_;
-    Step& step = trial.steps[static_cast<std::size_t>(at)];
-    step = standingAt(step, place);
+    trial.steps[static_cast<std::size_t>(at)] = step;
     previewed_ = true;
     ask(trial, false);
 }

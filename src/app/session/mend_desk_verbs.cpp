@@ -1,5 +1,6 @@
 // What one wants of a region, as a step with numbers to start from.
 #include "app/session/mend_desk.h"
+#include "core/measure/edge_flow.h"
 
 #include <algorithm>
 
@@ -43,6 +44,19 @@ std::optional<MendDesk::AngleHere> MendDesk::angleHere() const {
     const Vec3d axis = rotationOf(sk.neutralWorld[static_cast<std::size_t>(turn->joint)]) * turn->axis;
     return AngleHere{turn->joint, degrees < 0 ? Vec3d(-axis.normalized()) : Vec3d(axis.normalized()),
                      std::round(std::abs(degrees))};
+}
+
+std::optional<Vec3d> MendDesk::bendAxis(int joint) const {
+    if (!on_)
+        return std::nullopt;
+    if (const Motion* shown = motionShown())
+        if (const auto axis = hobble::bendAxis(*on_->build(), *shown, joint))
+            return axis;
+    for (const Motion& m : on_->run()->plan.motions)
+        if (m.turns.size() == 1 && m.turns.front().joint == joint)
+            if (const auto axis = hobble::bendAxis(*on_->build(), m, joint))
+                return axis;
+    return std::nullopt;
 }
 
 void MendDesk::sayNoAngle() {
@@ -207,6 +221,12 @@ void MendDesk::apply(MendVerb verb, const std::vector<std::uint32_t>& marked) {
         words = tr("the joint to the middle");
         break;
     }
+    case MendVerb::Axes: // by nothing yet: the handle turns them, or what is typed
+        step.kind = StepKind::TurnAxes;
+        step.place = {};
+        step.at = zoneOf(joint_).axis;
+        words = tr("turn the axes of a joint");
+        break;
     case MendVerb::ShapeHere:
         words = tr("shape the skin at an angle");
         break;

@@ -4,6 +4,7 @@
 #include "io/file_write.h"
 #include "io/trial_json.h"
 
+#include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
@@ -45,6 +46,18 @@ void takeFromShelf(const QString& path) {
 Result<Done> keepTrial(const QString& path, const Trial& trial, const Subject& build) {
     QDir().mkpath(QFileInfo(path).absolutePath());
     return writeFile(path.toStdString(), trialToJson(trial, build.surface));
+}
+
+QString nameOf(const Trial& trial) {
+    if (!trial.name.empty())
+        return QString::fromStdString(trial.name);
+    const auto tr = [](const char* words) { return QCoreApplication::translate("TrialShelf", words); };
+    if (trial.aim.joint.empty())
+        return tr(QT_TRANSLATE_NOOP("TrialShelf", "the whole character"));
+    return QStringLiteral("%1, %2").arg(QString::fromStdString(trial.aim.joint),
+                                        trial.aim.kind.empty()
+                                            ? tr(QT_TRANSLATE_NOOP("TrialShelf", "any measure"))
+                                            : QString::fromStdString(trial.aim.kind));
 }
 
 } // namespace hobble

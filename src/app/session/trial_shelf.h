@@ -21,5 +21,7 @@ Result<Done> keepTrial(const QString& path, const Trial& trial, const Subject& b
 /// Makes it the newest: the one that is gone on with at the next start.
 void takeFromShelf(const QString& path);
 QString trialFolder(const Subject& build);
+/// What it is called: by whoever made it, else by what it is for.
+QString nameOf(const Trial& trial);
 
 } // namespace hobble

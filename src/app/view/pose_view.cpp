@@ -65,6 +65,14 @@ void PoseView::exchange(std::shared_ptr<const Subject> subject) {
     request();
 }
 
+Transform PoseView::carriedBy(int joint) const {
+    if (!subject_ || joint < 0 || asked_.pose.turn.size() != subject_->character->skeleton.name.size())
+        return Transform::Identity();
+    const auto j = static_cast<std::size_t>(joint);
+    return drive(*subject_->character, asked_.pose).world[j] *
+           subject_->character->skeleton.neutralWorld[j].inverse();
+}
+
 void PoseView::show(AskedPose asked) {
     asked_ = std::move(asked);
     emit poseChanged();

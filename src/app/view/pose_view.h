@@ -31,6 +31,8 @@ public:
 
     const AskedPose& asked() const { return asked_; }
     void show(AskedPose asked);
+    /// How the pose asked for takes along what stands beside a joint in neutral; −1: not at all.
+    Transform carriedBy(int joint) const;
     Skinning method() const { return method_; }
     void setMethod(Skinning method);
     const FrameWish& wish() const { return wish_; }

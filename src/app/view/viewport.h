@@ -100,6 +100,8 @@ public:
     Vec3d rayAt(const QPointF& at) const; // from the eye, unit
     Vec3d eye() const { return camera_.eye(body_); }
     double pixelAt(double distance) const; // metres
+    /// Metres by which a drag carries a world point: in the plane through it that faces the eye.
+    Vec3d dragged(const Vec3d& point, const QPointF& from, const QPointF& to) const;
     QPointF pointer() const { return hoverAt_; }
     /// Whether nothing that is shown hides a world point.
     class Sight;

@@ -15,6 +15,14 @@ Vec3d Viewport::rayAt(const QPointF& at) const {
     return (Vec3d(far.x(), far.y(), far.z()) - eye()).normalized();
 }
 
+Vec3d Viewport::dragged(const Vec3d& point, const QPointF& from, const QPointF& to) const {
+    const Vec3d at = eye(), normal = camera_.direction(body_);
+    const auto meets = [&](const Vec3d& way) {
+        return Vec3d(at + way * ((point - at).dot(normal) / way.dot(normal)));
+    };
+    return meets(rayAt(to)) - meets(rayAt(from));
+}
+
 std::optional<SkinHit> Viewport::pick(const QPointF& at) const {
     if (!drawable())
         return std::nullopt;

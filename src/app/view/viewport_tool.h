@@ -1,6 +1,9 @@
 #pragma once
 // What a hand can do on a viewport besides turning the view: each page brings its own tools.
 #include <QObject>
+#include <QPointF>
+
+#include <cmath>
 
 class QMouseEvent;
 class QPainter;
@@ -27,5 +30,12 @@ public:
     /// presses.
     virtual bool takesPointer() const { return false; }
 };
+
+inline double pixelsBetween(const QPointF& a, const QPointF& b) {
+    return std::hypot(a.x() - b.x(), a.y() - b.y());
+}
+
+/// Whether a press there still grasps a handle.
+inline bool grasps(const QPointF& handle, const QPointF& press) { return pixelsBetween(handle, press) <= 12; }
 
 } // namespace hobble
