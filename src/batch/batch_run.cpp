@@ -35,7 +35,8 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 std::vector<std::string> filesOf(const std::string& file) {
     std::vector<std::string> out{file};
     const fs::path path(file), folder = path.parent_path();
-    if (path.extension() == ".gltf")
+    std::error_code error;
+    if (path.extension() == ".gltf" && fs::is_regular_file(path, error))
         if (const auto text = readFile(file)) {
             const auto j = nlohmann::json::parse(*text, nullptr, false);
             if (j.is_object() && j.contains("buffers") && j["buffers"].is_array())
@@ -70,7 +71,10 @@ std::optional<BatchRow> keptIn(const QDir& folder, const char* kind, const std::
 
 std::string whyNot(const BatchCharacter& character) {
     std::error_code error;
-    return fs::exists(character.file, error) ? "it may not be read" : "no such file";
+    if (!fs::exists(character.file, error))
+        return "no such file";
+    return fs::is_regular_file(character.file, error) ? "it may not be read"
+                                                      : "it is no file that can be read";
 }
 
 constexpr const char* kSubfolders[] = {"results", "untested", "entries", "seconds",
@@ -374,6 +378,30 @@ private:
 
 } // namespace
 
+namespace {
+
+// As its length and its bytes; what no character is read from, being too large, by when it was written.
+bool addFile(ContentHash& hash, const std::string& file) {
+    std::error_code error;
+    if (!fs::is_regular_file(file, error)) // a pipe may never end
+        return false;
+    const std::uintmax_t size = fs::file_size(file, error);
+    std::ifstream in(file, std::ios::binary);
+    if (!in || error)
+        return false;
+    hash.add(std::to_string(size) + ":");
+    if (size > kLargestFile) {
+        hash.add(std::to_string(fs::last_write_time(file, error).time_since_epoch().count()));
+        return true;
+    }
+    std::string chunk(1 << 20, '\0');
+    while (in.read(chunk.data(), static_cast<std::streamsize>(chunk.size())) || in.gcount() > 0)
+        hash.add({chunk.data(), static_cast<std::size_t>(in.gcount())});
+    return true;
+}
+
+} // namespace
+
 std::string batchKey(const BatchCharacter& c, const BatchOptions& o) {
     ContentHash hash;
     const auto add = [&](const std::string& part) {
@@ -382,11 +410,12 @@ std::string batchKey(const BatchCharacter& c, const BatchOptions& o) {
     };
     bool first = true;
     for (const std::string& file : filesOf(c.file)) {
-        const auto bytes = readFile(file);
-        if (!bytes && first)
-            return {};
+        if (!addFile(hash, file)) {
+            if (first)
+                return {};
+            add({});
+        }
         first = false;
-        add(bytes ? *bytes : std::string());
     }
     for (const std::string& file : {c.plan.empty() ? o.plan : c.plan, c.limits.empty() ? o.limits : c.limits,
                                     c.naming, variantsOf(c, o).first}) {

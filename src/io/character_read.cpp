@@ -223,6 +223,10 @@ Result<Character> readCharacter(const std::string& path, const ReadSettings& set
         return refuse("there is no such file");
     if (std::filesystem::is_directory(path, ec))
         return refuse("it is a folder");
+    if (!std::filesystem::is_regular_file(path, ec)) // a pipe may never end, or never begin
+        return refuse("it is a pipe or a device, not a file");
+    if (std::filesystem::file_size(path, ec) > kLargestFile && !ec)
+        return refuse("it is larger than 4 GB");
     std::ifstream in(path, std::ios::binary);
     if (!in)
         return refuse("it may not be read");

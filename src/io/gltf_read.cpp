@@ -3,6 +3,7 @@
 #include "io/content_hash.h"
 #include "io/deform_json.h"
 #include "io/drivers_json.h"
+#include "io/file_read.h"
 #include "io/gltf_scene.h"
 #include "io/gltf_unpack.h"
 
@@ -12,9 +13,64 @@
 #include <tiny_gltf.h>
 
 #include <algorithm>
+#include <cstring>
 #include <filesystem>
 
 namespace hobble {
+
+namespace {
+
+// The parser takes extras and extensions apart by calling itself: what nests without end would end the
+// program. Real files nest some twenty deep.
+constexpr int kDeepest = 250;
+
+int deepestNesting(std::string_view text) {
+    int deepest = 0, depth = 0;
+    bool quoted = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (quoted && c == '\\')
+            ++i;
+        else if (c == '"')
+            quoted = !quoted;
+        else if (!quoted && (c == '[' || c == '{'))
+            deepest = std::max(deepest, ++depth);
+        else if (!quoted && (c == ']' || c == '}'))
+            --depth;
+    }
+    return deepest;
+}
+
+// Of a .glb its first chunk, of a .gltf all of it.
+std::string_view jsonOf(std::string_view bytes, bool binary) {
+    if (!binary)
+        return bytes;
+    std::uint32_t length = 0;
+    if (bytes.size() >= 20)
+        std::memcpy(&length, bytes.data() + 12, 4);
+    return bytes.substr(std::min<std::size_t>(20, bytes.size()), length);
+}
+
+void refuseDeepNesting(const std::string& bytes) {
+    if (deepestNesting(jsonOf(bytes, bytes.compare(0, 4, "glTF") == 0)) > kDeepest)
+        throw Refused{"its JSON nests deeper than any glTF does"};
+}
+
+// What lies beside a file is read whole, so it has to have an end, and not too far off.
+bool isFile(const std::string& path, void*) {
+    std::error_code error;
+    return std::filesystem::is_regular_file(path, error);
+}
+bool readBeside(std::vector<unsigned char>* out, std::string* why, const std::string& path, void*) {
+    std::error_code error;
+    if (std::filesystem::file_size(path, error) > kLargestFile && !error) {
+        *why += path + " is larger than 4 GB";
+        return false;
+    }
+    return tinygltf::ReadWholeFile(out, why, path, nullptr);
+}
+
+} // namespace
 
 std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const std::string& bytes) {
     tinygltf::TinyGLTF parser;
@@ -26,6 +82,7 @@ std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const 
             return true;
         },
         nullptr);
+    parser.SetFsCallbacks({isFile, tinygltf::ExpandFilePath, readBeside, tinygltf::WriteWholeFile, nullptr});
     parser.SetStoreOriginalJSONForExtrasAndExtensions(true);
     auto parsed = std::make_shared<tinygltf::Model>();
     tinygltf::Model& model = *parsed;
@@ -35,6 +92,7 @@ std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const 
     const std::string::size_type start = bytes.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
     if (!binary && (start == std::string::npos || bytes[start] != '{'))
         throw Refused{"it is neither a .glb nor a .gltf file"};
+    refuseDeepNesting(bytes);
     bool ok = false;
     try {
         const auto size = static_cast<unsigned int>(bytes.size());
@@ -61,8 +119,9 @@ std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const 
 }
 
 Character readGltfBytes(const std::string& path, const std::string& bytes, const Progress& progress) {
-    if (bytes.size() > 0xFFFFFFFFu)
+    if (bytes.size() > kLargestFile)
         throw Refused{"it is larger than 4 GB"};
+    refuseDeepNesting(bytes);
     const UnpackedGltf plain = unpackGltf(bytes, std::filesystem::path(path).parent_path().string());
     const auto parsed = parseGltf(path, plain.bytes);
     const tinygltf::Model& model = *parsed;

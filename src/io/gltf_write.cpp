@@ -153,14 +153,16 @@ public:
         json p{{"material", 0}};
         p["attributes"]["POSITION"] = vectors(positions, part.firstVertex, part.vertexCount, true);
         p["attributes"]["NORMAL"] = vectors(normals, part.firstVertex, part.vertexCount, false);
-        std::vector<std::uint8_t> rgba;
-        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
-            for (int k = 0; k < 4; ++k)
-                rgba.push_back(
-                    k < 3 ? static_cast<std::uint8_t>(std::lround(255 * std::clamp(c.colour[v][k], 0.f, 1.f)))
-                          : 255);
-        p["attributes"]["COLOR_0"] = accessor(rgba, 4, Byte, "VEC4", 34962);
-        doc_["accessors"].back()["normalized"] = true;
+        if (!c.colour.empty()) {
+            std::vector<std::uint8_t> rgba;
+            for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v)
+                for (int k = 0; k < 4; ++k)
+                    rgba.push_back(k < 3 ? static_cast<std::uint8_t>(
+                                               std::lround(255 * std::clamp(c.colour[v][k], 0.f, 1.f)))
+                                         : 255);
+            p["attributes"]["COLOR_0"] = accessor(rgba, 4, Byte, "VEC4", 34962);
+            doc_["accessors"].back()["normalized"] = true;
+        }
         std::vector<std::uint32_t> index;
         for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
             for (std::uint32_t v : c.triangles[t])

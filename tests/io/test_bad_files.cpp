@@ -51,6 +51,32 @@ private slots:
             QVERIFY(!open(whole.substr(0, n)));
     }
 
+    // What nests without end would take the stack of whoever calls itself for each level.
+    void nestedWithoutEnd() {
+        for (const char* open : {"[", "{\"a\":"}) {
+            const std::string close = open[0] == '[' ? "]" : "}";
+            std::string in, out;
+            for (int i = 0; i < 200000; ++i) {
+                in += open;
+                out += close;
+            }
+            GltfBuilder b = Bar().build();
+            b.doc["extras"] = 1;
+            for (const bool binary : {true, false}) {
+                std::string text = b.json();
+                const std::string was = "\"extras\":1";
+                text.replace(text.find(was), was.size(), "\"extras\":" + in + "1" + out);
+                if (binary)
+                    refused(b.glb(text), "nests deeper");
+                else
+                    refused(text, "nests deeper", "deep.gltf");
+            }
+        }
+        GltfBuilder b = Bar().build(); // brackets in words are no nesting
+        b.doc["extras"]["note"] = std::string(500, '[') + "\"" + std::string(500, '{');
+        QVERIFY(open(b.glb()));
+    }
+
     void brokenReferences() {
         auto with = [](auto&& change) {
             GltfBuilder b = Bar().build();

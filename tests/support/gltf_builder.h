@@ -49,9 +49,13 @@ public:
         return int(doc["nodes"].size()) - 1;
     }
 
-    std::string glb() {
+    std::string glb() { return glb(json()); }
+    std::string json() {
         doc["buffers"] = {{{"byteLength", bytes.size()}}};
-        std::string text = doc.dump(), bin = bytes, out;
+        return doc.dump();
+    }
+    std::string glb(std::string text) const {
+        std::string bin = bytes, out;
         text.resize((text.size() + 3) / 4 * 4, ' ');
         bin.resize((bin.size() + 3) / 4 * 4, 0);
         auto word = [&](std::uint32_t x) { out.append(reinterpret_cast<const char*>(&x), 4); };

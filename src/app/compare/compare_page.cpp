@@ -78,6 +78,7 @@ void ComparePage::restyle() {
     strips_->setMinimumHeight(px(96));
     verdicts_->setMinimumHeight(px(110));
     strips_->parentWidget()->setMinimumHeight(px(330)); // both, and what is said of a verdict
+    table_->setMostRows(Theme::current().textScale < 1.4 ? 12 : 5);
     refresh();
 }
 
@@ -243,11 +244,15 @@ QWidget* ComparePage::buildRight() {
     auto* side = new QWidget;
     side->setMaximumWidth(520);
     setTextLeast(side, 290, 400);
-    auto* all = new QVBoxLayout(side);
+    auto* outer = new QVBoxLayout(side);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto* inside = new QWidget;
+    outer->addWidget(scrolled(inside));
+    auto* all = new QVBoxLayout(inside);
     all->setContentsMargins(16, 10, 14, 10);
     all->setSpacing(8);
     table_ = new MeasureTable;
-    all->addWidget(table_, 1);
+    all->addWidget(table_);
     connect(table_, &MeasureTable::colouringWanted, this, [this](Colouring c) {
         if (!sides_)
             return;
@@ -268,6 +273,7 @@ QWidget* ComparePage::buildRight() {
     change->addWidget(skin_);
     change->addWidget(here_);
     all->addWidget(change_);
+    all->addStretch(1);
     signBox_ = new QWidget;
     auto* sign = new QVBoxLayout(signBox_);
     sign->setContentsMargins(0, 0, 0, 0);

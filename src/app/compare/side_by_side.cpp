@@ -226,24 +226,37 @@ void SideBySide::frameChange() {
     if (!m || compare_->joint() < 0 || framed_ == m->id)
         return;
     framed_ = m->id;
-    leads_ = 1;
     const auto& s = compare_->now().subject();
-    const Side side = s->roles[static_cast<std::size_t>(compare_->joint())].side;
-    const Vec3d outward = side == Side::Right  ? Vec3d(-s->body.left)
-                          : side == Side::Left ? s->body.left
-                                               : Vec3d::Zero();
-    // the skin that this build's worst finding there marks; without one the joint
+    const Side of = s->roles[static_cast<std::size_t>(compare_->joint())].side;
+    const Vec3d outward = of == Side::Right  ? Vec3d(-s->body.left)
+                          : of == Side::Left ? s->body.left
+                                             : Vec3d::Zero();
+    // the skin that the worst finding there marks, of this build, or of the one before where it was worse
+    // there; without one the joint
+    leads_ = 1;
     std::vector<std::uint32_t> skin;
     int severity = 0;
-    for (const Finding& f : compare_->comparison()->sides[1].run->findings)
-        if (f.joint == compare_->joint() && f.severity > severity &&
-            std::count(f.motions.begin(), f.motions.end(), compare_->motion())) {
-            severity = f.severity;
-            skin = f.triangles;
-        }
-    views_[1]->frameOnceShown({compare_->joint()},
-                              (s->body.forward + 0.9 * outward + 0.15 * s->body.up).normalized(),
-                              std::move(skin));
+    const Comparison& c = *compare_->comparison();
+    const auto jointOn = [&](std::size_t side) {
+        return side == 1 ? compare_->joint()
+                         : c.onBefore.joints.other[static_cast<std::size_t>(compare_->joint())];
+    };
+    for (const std::size_t side : {std::size_t(1), std::size_t(0)}) {
+        const RunResult& run = *c.sides[side].run;
+        const int joint = jointOn(side), motion = run.plan.find(m->id);
+        for (const Finding& f : run.findings)
+            if (f.joint == joint && f.severity > severity &&
+                std::count(f.motions.begin(), f.motions.end(), motion)) {
+                severity = f.severity;
+                skin = f.triangles;
+                leads_ = side;
+            }
+        if (c.mirrored() || c.versus == Versus::Character)
+            break;
+    }
+    views_[leads_]->frameOnceShown({jointOn(leads_)},
+                                   (s->body.forward + 0.9 * outward + 0.15 * s->body.up).normalized(),
+                                   std::move(skin));
 }
 
 void SideBySide::press(std::size_t side, std::uint32_t fileVertex) {

@@ -176,7 +176,7 @@ void CompareDesk::signOff(const QString& use, int limit) {
         return fail(tr("Only the build itself is signed off, and only after its plan was run to the end."));
     if (log_.state() != LogState::Ready || !log_.build().id)
         return fail(tr("There is no log open that takes it."));
-    auto signed_ = log_.link().ask([=, this, subject = build_.buildSubject(), build = log_.build(),
+    auto signed_ = log_.link().ask([=, subject = build_.buildSubject(), build = log_.build(),
                                     by = log_.author()](ProductionLog& log) -> Result<SignOff> {
         const auto state = stateToSign(log, *subject, *run, build.character, use, limit);
         if (!state)

@@ -140,6 +140,7 @@ private:
     void wish();
     void findShown(); // triangleShown_ anew
     void lookOnceShown();
+    double farEnough(double reach) const; // metres
     void frameSkin(const std::vector<std::uint32_t>& triangles, Vec3d look);
     QMatrix4x4 toClip() const;
 

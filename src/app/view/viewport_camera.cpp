@@ -42,6 +42,13 @@ void Viewport::frameAll(bool eased) {
     emit viewChanged();
 }
 
+// So that what reaches so far from the middle fills the view; a narrow one is filled from side to side, but
+// not so far off that nothing is told any more.
+double Viewport::farEnough(double reach) const {
+    const double narrow = std::clamp(width() / std::max(double(height()), 1.0), 0.55, 1.0);
+    return reach / (narrow * std::tan(radians(Camera::kFieldOfView / 2)));
+}
+
 void Viewport::frameJoints(const std::vector<int>& joints, const Camera* from) {
     const auto& f = view_->frame();
     const auto& s = view_->subject();
@@ -59,8 +66,7 @@ void Viewport::frameJoints(const std::vector<int>& joints, const Camera* from) {
             s->zones[j].limbRadius > 0 ? s->zones[j].limbRadius : s->character->extent() / 12;
         reach = std::max(reach, (at(j) - c.target).norm() + (joints.size() > 1 ? 2.5 : 4.2) * radius);
     }
-    c.distance = std::clamp(reach, s->character->extent() / 8, s->character->extent() / 2) /
-                 std::tan(radians(Camera::kFieldOfView / 2));
+    c.distance = farEnough(std::clamp(reach, s->character->extent() / 8, s->character->extent() / 2));
     setCamera(c, true);
     emit viewChanged();
 }
@@ -117,8 +123,7 @@ void Viewport::frameSkin(const std::vector<std::uint32_t>& triangles, Vec3d look
     c.lookAlong(body_, look);
     c.target = middle;
     const double extent = s->character->extent();
-    c.distance = std::clamp(3 * std::sqrt(spread), extent / 9, extent / 2) /
-                 std::tan(radians(Camera::kFieldOfView / 2));
+    c.distance = farEnough(std::clamp(3 * std::sqrt(spread), extent / 9, extent / 2));
     setCamera(c, true);
 }
 

@@ -96,6 +96,27 @@ void MeasureTable::fitHeight() {
     more_->setText(all_ ? tr("fold the others") : tr("%1 more measures").arg(rows - mostRows_));
 }
 
+void MeasureTable::fitWidth() {
+    int named = 0, values = 0;
+    for (int r = 0; r < table_->rowCount(); ++r)
+        if (const QTableWidgetItem* name = table_->item(r, 0))
+            named = std::max(named, QFontMetrics(name->font()).horizontalAdvance(name->text()));
+    const auto wanted = [this](int column) {
+        return std::max(table_->horizontalHeader()->sectionSizeHint(column),
+                        static_cast<QAbstractItemView*>(table_)->sizeHintForColumn(column));
+    };
+    for (int c = 1; c < 4; ++c)
+        values += wanted(c);
+    const bool narrow = width() - values < 0.75 * named;
+    if (table_->isColumnHidden(3) != narrow)
+        table_->setColumnHidden(3, narrow);
+}
+
+void MeasureTable::resizeEvent(QResizeEvent* e) {
+    QWidget::resizeEvent(e);
+    fitWidth();
+}
+
 QString MeasureTable::title() const { return title_->text(); }
 
 void MeasureTable::show(const std::optional<ComparedPose>& pose) {
@@ -191,6 +212,7 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
                            : line.verdict == Change::Better ? t.better.darker(t.night ? 80 : 140)
                                                             : t.ink;
         put(0, inWords(measureOf(line.kind)), changed, t.ink);
+        table_->item(r, 0)->setToolTip(tr("%1, limit %2").arg(table_->item(r, 0)->text(), words(line.limit)));
         put(1, words(line.before), false, t.muted);
         put(2, words(line.now), changed, ink);
         put(3, words(line.limit), false, t.muted);
@@ -207,6 +229,7 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
     } else {
         table_->resizeRowsToContents();
     }
+    fitWidth();
 }
 
 } // namespace hobble

@@ -31,11 +31,15 @@ public:
     QTableWidget* table() const { return table_; }
     QString title() const;
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 signals:
     void colouringWanted(hobble::Colouring colouring);
 
 private:
     void fitHeight();
+    void fitWidth(); // limits give way to the names of measures
 
     int mostRows_ = 0;
     bool all_ = false; // all rows, though only some were to be shown
