@@ -67,10 +67,17 @@ int main(int argc, char** argv) {
     app.add_option("SETS", sets, "recipe files")->required();
     app.add_option("--markdown", markdown, "write the summary here");
     app.add_option("--only", only, "the recipe of that name");
-    app.add_option("--runs", kept, "write each build's run into this folder, to be read");
+    app.add_option("--runs", kept,
+                   "write each build's run into this folder, and those of the clean ones, to be read");
     app.add_flag("--quiet", quiet);
     CLI11_PARSE(app, argc, argv);
     std::map<std::pair<std::string, bool>, Clean> clean; // by character, and whether with whole poses
+    const auto keep = [&](const std::string& name, const json& run) {
+        if (kept.empty())
+            return;
+        if (auto written = writeFile(kept + "/" + name + ".json", run.dump(1)); !written)
+            std::fprintf(stderr, "%s\n", written.error().c_str());
+    };
     std::string text;
     for (const std::string& set : sets) {
         const auto recipes = readRecipes(set);
@@ -97,6 +104,7 @@ int main(int argc, char** argv) {
                 }
                 const Subject s = subjectOf(*c);
                 clean[key] = {*c, runOf(s, whole), json::parse(inspectToJson(s))};
+                keep(r.character + ", clean", clean[key].run);
                 if (!quiet) {
                     std::printf("%s, clean: %zu faults, %zu signs\n", r.character.c_str(),
                                 clean[key].run["faults"].size(), clean[key].run["findings"].size());
@@ -118,9 +126,7 @@ int main(int argc, char** argv) {
             const Subject s = subjectOf(reread(faulty));
             const bool runs = !name.starts_with("intake"); // those sets are of what a run does not see
             const json runJson = runs ? runOf(s, whole) : k.run, inspectJson = json::parse(inspectToJson(s));
-            if (!kept.empty())
-                if (auto written = writeFile(kept + "/" + r.name + ".json", runJson.dump(1)); !written)
-                    std::fprintf(stderr, "%s\n", written.error().c_str());
+            keep(r.name, runJson);
             const Score a = scoreRun(runJson, &k.run, *truth),
                         b = scoreInspect(inspectJson, &k.inspect, *truth);
             run.add(a);

@@ -74,8 +74,8 @@ Result<Done> fill(ProductionLog& log, const std::optional<RunEntry>& entry) {
                 const QString at = day.arg(1 + any(9), 2, 10, QLatin1Char('0'))
                                        .arg(1 + any(28), 2, 10, QLatin1Char('0'))
                                        .arg(11);
-                if (auto r = runs.add({b, b, QStringLiteral("full plan"), QStringLiteral("linear"),
-                                       entry->run.poses, at, QString::fromUtf8(entry->run.findings), curves});
+                if (auto r = runs.add({b, b, QStringLiteral("full plan"), QStringLiteral("linear"), at,
+                                       entry->run.poses, QString::fromUtf8(entry->run.findings), curves});
                     !r)
                     return r;
                 if (auto r = figures.add({b, b, at, QStringLiteral(""), QStringLiteral("run"),

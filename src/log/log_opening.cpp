@@ -52,22 +52,24 @@ QString serversWords(QString why) {
 
 } // namespace
 
-Error ProductionLog::failure(const QString& doing, const QString& why) const {
-    QString reason = why;
+Error ProductionLog::failure(const QString& doing, const QString& said) const {
+    // A server repeats the statement below what it says, with whatever words are in it.
+    const QString why = said.section(QLatin1Char('\n'), 0, 0);
+    QString reason = said;
     if (readOnly_ || why.contains(QLatin1String("readonly")) || why.contains(QLatin1String("read-only")))
         reason = QStringLiteral("the log is read-only");
     else if (isHeldByAnother(why))
         reason = QStringLiteral("another program is writing to it; try again in a moment");
     else if (why.contains(QLatin1String("malformed")) || why.contains(QLatin1String("not a database")))
         reason = QStringLiteral("the file is damaged; restore it from a backup, nothing was written");
-    else if (why.contains(QLatin1String("full")) || why.contains(QLatin1String("No space left")))
+    else if (why.contains(QLatin1String("disk is full")) || why.contains(QLatin1String("No space left")))
         reason = QStringLiteral("the disk is full");
     else if (why.contains(QLatin1String("disk I/O error")))
         reason = QStringLiteral("the disk does not take it; it may be full or gone. Nothing was written");
     else if (address_.postgres && lost())
         reason = QStringLiteral("the server does not answer");
     else if (address_.postgres)
-        reason = serversWords(why);
+        reason = serversWords(said);
     return {QStringLiteral("Cannot %1 in the log %2: %3.").arg(doing, place(), reason).toStdString()};
 }
 

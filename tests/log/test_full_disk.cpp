@@ -46,6 +46,22 @@ private slots:
     void initTestCase() { std::signal(SIGXFSZ, SIG_IGN); } // the write fails instead
     void cleanup() { leaveRoom(-1); }
 
+    // What stands in a statement says nothing of the disk.
+    void saidOnlyWhereItIs() {
+        QTemporaryDir folder;
+        const auto log = open(folder.filePath(QStringLiteral("log.sqlite")));
+        const auto said = [&](const char* why) {
+            return log->failure(QStringLiteral("write run"), QString::fromUtf8(why)).message;
+        };
+        QVERIFY(said("database or disk is full Unable to fetch row").find("the disk is full") !=
+                std::string::npos);
+        QVERIFY(said("ERROR:  could not extend file: No space left on device\n").find("the disk is full") !=
+                std::string::npos);
+        QVERIFY(said("ERROR:  invalid input syntax for type bigint\nLINE 1: EXECUTE q ('full plan', 'No "
+                     "space left')")
+                    .find("the disk is full") == std::string::npos);
+    }
+
     void writersInALoop() {
         for (qint64 room = 200000; room < 1200000; room += 90000) {
             QTemporaryDir folder;

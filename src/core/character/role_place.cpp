@@ -2,19 +2,48 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace hobble {
 
 std::vector<double> lowestReach(const Character& c, const Vec3d& up) {
-    std::vector<double> out;
-    for (int j = 0; j < c.skeleton.size(); ++j) // as the skeleton stands; the skin as the file has it
-        out.push_back(c.skeleton.place(j).y());
-    const Vec3 way = up.cast<float>();
+    const Skeleton& sk = c.skeleton;
+    std::vector<double> out, own; // own: of the joint and of what hangs from it next
+    double low = 1e300, high = -1e300;
+    for (int j = 0; j < sk.size(); ++j) { // as the skeleton stands; the skin as the file has it
+        out.push_back(sk.place(j).y());
+        low = std::min(low, out.back());
+        high = std::max(high, out.back());
+    }
+    own = out;
+    for (int j = 0; j < sk.size(); ++j)
+        if (const int p = sk.parent[j]; p >= 0)
+            own[p] = std::min(own[p], out[j]);
+    // What lies far below its joint and beside another limb is a stray, or what the joint carries: no limb
+    // reaches down for it.
+    const double deep = 0.12 * std::max(high - low, 0.0);
+    constexpr int beside = 2; // bones
+    std::map<std::pair<int, int>, bool> near;
+    const auto isNear = [&](int joint, const Vec3d& at) {
+        int nearest = joint;
+        for (int j = 0; j < sk.size(); ++j)
+            if ((sk.place(j) - at).squaredNorm() < (sk.place(nearest) - at).squaredNorm())
+                nearest = j;
+        const auto [it, first] = near.try_emplace({joint, nearest}, true);
+        if (first) {
+            const int bones = sk.boneDistance(joint, nearest);
+            it->second = bones >= 0 && bones <= beside;
+        }
+        return it->second;
+    };
+    const Eigen::Quaterniond upright = turnFromTo(up, Vec3d::UnitY());
     for (std::uint32_t v = 0; v < c.vertexCount(); ++v)
         if (const std::uint32_t first = c.weights.first[v]; // the heaviest
             first < c.weights.first[v + 1] && c.weights.weight[first] > 0.5f) {
-            double& low = out[c.weights.joint[first]];
-            low = std::min(low, static_cast<double>(way.dot(c.neutral[v])));
+            const auto j = static_cast<int>(c.weights.joint[first]);
+            const Vec3d at = upright * c.neutral[v].cast<double>();
+            if (at.y() < out[j] && (at.y() > own[j] - deep || isNear(j, at)))
+                out[j] = at.y();
         }
     return out;
 }

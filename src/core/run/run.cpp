@@ -5,6 +5,7 @@
 #include "core/judge/sides.h"
 #include "core/measure/pose_meter.h"
 #include "core/run/result_for.h"
+#include "core/run/undone_run.h"
 
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
@@ -51,7 +52,11 @@ public:
         if (options_.causes) {
             arena.execute([&] { askForCauses(); });
             result_.faults = gatherFaults(s_, result_.plan, options_.limits, result_.findings);
-            arena.execute([&] { argue(); });
+            arena.execute([&] {
+                argue();
+                if (context_ && !result_.cancelled)
+                    gatherWhatGoes(s_, *context_, result_.plan, options_, result_.findings, result_.faults);
+            });
             orderFaults(s_, result_.plan, options_.limits, result_.findings, result_.faults);
         }
         result_.cancelled = result_.cancelled || cancelled();

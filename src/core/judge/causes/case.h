@@ -68,6 +68,9 @@ private:
                                     const Character* edited) const;
 };
 
+/// The island of weight that the marked skin lies on; null where it lies on none.
+const WeightIsland* islandAt(const Case& c);
+
 using Causes = std::vector<Cause>;
 
 /// Whether a cause of one of these kinds is among those found, with more than `weight` speaking for it.

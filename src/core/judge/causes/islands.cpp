@@ -15,24 +15,6 @@ constexpr double kFar = 0.99, kPocket = 0.6,
 constexpr double kAlong = 0.95;
 constexpr double kLeastDrift = 0.2; // a stray without which less goes is no reason
 
-const WeightIsland* islandAt(const Case& c) {
-    const WeightIsland* best = nullptr;
-    double most = 0;
-    for (const WeightIsland& island : c.subject.islands) {
-        std::size_t common = 0;
-        for (std::uint32_t v : island.vertices)
-            common += c.marked.count(v);
-        const double hit = static_cast<double>(common) * island.share;
-        if (common > 0 && hit > most &&
-            static_cast<double>(common) >
-                kLeastCommon * static_cast<double>(std::min(island.vertices.size(), c.marked.size()))) {
-            most = hit;
-            best = &island;
-        }
-    }
-    return best;
-}
-
 // The joint that holds most of the rest of an island's vertices; −1 when nothing does.
 int homeOf(const Case& c, const WeightIsland& island) {
     const SkinWeights& w = c.subject.surface.weights;
@@ -71,6 +53,24 @@ std::optional<double> goneWithout(const Case& c, const WeightIsland& island) {
 }
 
 } // namespace
+
+const WeightIsland* islandAt(const Case& c) {
+    const WeightIsland* best = nullptr;
+    double most = 0;
+    for (const WeightIsland& island : c.subject.islands) {
+        std::size_t common = 0;
+        for (std::uint32_t v : island.vertices)
+            common += c.marked.count(v);
+        const double hit = static_cast<double>(common) * island.share;
+        if (common > 0 && hit > most &&
+            static_cast<double>(common) >
+                kLeastCommon * static_cast<double>(std::min(island.vertices.size(), c.marked.size()))) {
+            most = hit;
+            best = &island;
+        }
+    }
+    return best;
+}
 
 void askIslands(const Case& c, Causes& found) {
     const WeightIsland* island = islandAt(c);

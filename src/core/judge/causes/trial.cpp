@@ -82,7 +82,11 @@ public:
     std::optional<Character> operator()(const fact::HeldAlong& f) const { return passedOver(f.home, true); }
     std::optional<Character> operator()(const fact::LagsBehindMirror& f) const { return mirrored(f.joint); }
     std::optional<Character> operator()(const fact::PassesUnlikeMirror& f) const { return mirrored(f.joint); }
-    std::optional<Character> operator()(const fact::Island& f) const { return without(f.joint, false); }
+    std::optional<Character> operator()(const fact::Island& f) const {
+        if (const WeightIsland* island = islandAt(c_))
+            return withoutIsland(*island);
+        return without(f.joint, false);
+    }
     std::optional<Character> operator()(const fact::LoneVertex& f) const { return without(f.joint, false); }
     std::optional<Character> operator()(const fact::BleedsIn& f) const { return without(f.joint, true); }
     std::optional<Character> operator()(const fact::LiesOffMirror& f) const {
@@ -171,6 +175,55 @@ private:
             edits[v] = std::move(held);
         }
         return edits.empty() ? std::nullopt : std::optional(withWeights(s_, edits));
+    }
+
+    // All that one joint holds of an island goes to who else holds it; where nobody does, to who holds the
+    // skin around it, from its rim inwards.
+    std::optional<Character> withoutIsland(const WeightIsland& island) const {
+        constexpr double somebody = 0.05;
+        const std::set<std::uint32_t> in(island.vertices.begin(), island.vertices.end());
+        Edits edits;
+        std::set<std::uint32_t> open;
+        for (std::uint32_t v : in) {
+            std::vector<Influence> held = influencesOf(weights(), v);
+            std::erase_if(held, [&](const Influence& x) { return x.first == island.joint; });
+            if (shareOf(held) < somebody)
+                open.insert(v);
+            else
+                edits[v] = whole(std::move(held));
+        }
+        while (!open.empty()) {
+            Edits ring;
+            for (std::uint32_t v : open) {
+                std::map<std::uint16_t, float> sum;
+                for (auto n = s_.surface.neighbours.begin(v); n != s_.surface.neighbours.end(v); ++n)
+                    if (!open.count(*n))
+                        for (const auto& [j, w] : edits.count(*n) ? edits[*n] : influencesOf(weights(), *n))
+                            sum[j] += w;
+                if (!sum.empty())
+                    ring[v] = whole({sum.begin(), sum.end()});
+            }
+            if (ring.empty()) // a shell of its own: nothing else holds it
+                break;
+            for (auto& [v, held] : ring) {
+                open.erase(v);
+                edits[v] = std::move(held);
+            }
+        }
+        return edits.empty() ? std::nullopt : std::optional(withWeights(s_, edits));
+    }
+
+    static double shareOf(const std::vector<Influence>& held) {
+        double out = 0;
+        for (const auto& [j, w] : held)
+            out += static_cast<double>(w);
+        return out;
+    }
+    static std::vector<Influence> whole(std::vector<Influence> held) {
+        const double sum = shareOf(held);
+        for (auto& [j, w] : held)
+            w = static_cast<float>(static_cast<double>(w) / sum);
+        return held;
     }
 
     // The joint put elsewhere; what hangs from it stays, and the skin is bound to it there.
