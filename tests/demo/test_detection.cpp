@@ -56,6 +56,48 @@ private slots:
         QVERIFY(all.amongFirst(5) >= 0.85);
     }
 
+    // Skin that a stray draws into other skin, at joints further on, is a sign of the stray: what is listed
+    // with it is what was there before.
+    void whatGoesWithAFaultIsItsSign() {
+        const auto person = zoo::strangerCalled("zoo low person");
+        QVERIFY(person);
+        const Subject clean = prepareSubject(std::make_shared<const Character>(*person));
+        const RunResult before = runPlan(clean, defaultPlan(*clean.character, clean.roles));
+        Recipe r;
+        r.seed = 88845;
+        r.faults.resize(1);
+        r.faults[0].fault = "stray influence";
+        r.faults[0].strength = 0.9;
+        Character faulty = *person;
+        const auto truth = plant(faulty, r);
+        QVERIFY2(truth.ok(), truth ? "" : truth.error().c_str());
+        faulty.neutral = neutralPositions(faulty);
+        const Subject s = prepareSubject(std::make_shared<const Character>(faulty));
+        RunOptions options;
+        const RunResult run = runPlan(s, defaultPlan(*s.character, s.roles), options);
+        // every sign is of one fault
+        std::vector<int> of(run.findings.size(), 0);
+        for (const hobble::Fault& f : run.faults)
+            for (int i : f.signs)
+                ++of[std::size_t(i)];
+        QVERIFY(std::all_of(of.begin(), of.end(), [](int n) { return n == 1; }));
+        // that of the stray has skin in skin, at another joint than its own
+        const hobble::Fault& stray = run.faults.front();
+        QVERIFY(stray.headline() && stray.headline()->kind == CauseKind::StrayInfluence);
+        QVERIFY(std::any_of(stray.signs.begin(), stray.signs.end(), [&](int i) {
+            const Finding& f = run.findings[std::size_t(i)];
+            return f.kind == Kind::Contact && f.joint != stray.joint;
+        }));
+        QVERIFY2(run.faults.size() <= before.faults.size() + 1,
+                 qPrintable(QStringLiteral("%1, clean %2").arg(run.faults.size()).arg(before.faults.size())));
+        // as many threads as one likes
+        options.threads = 1;
+        const RunResult alone = runPlan(s, defaultPlan(*s.character, s.roles), options);
+        QCOMPARE(alone.faults.size(), run.faults.size());
+        for (std::size_t k = 0; k < run.faults.size(); ++k)
+            QCOMPARE(alone.faults[k].signs, run.faults[k].signs);
+    }
+
     void aFingerThatBleedsIn() {
         const auto hand = zoo::strangerCalled("zoo hand alone");
         QVERIFY(hand);

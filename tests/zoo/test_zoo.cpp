@@ -7,6 +7,8 @@
 
 #include <QTest>
 
+#include <numeric>
+
 using namespace hobble;
 using namespace hobble::zoo;
 
@@ -52,6 +54,46 @@ private slots:
                             QVERIFY2(roles[j].role != Role::Control && roles[j].role != Role::End,
                                      c.skeleton.name[j].c_str());
                 }
+    }
+
+    // One vertex of a sole that goes with a hand, and one of the crown that goes with a foot: a fault to be
+    // found, and no other kind of body.
+    void oneStrayVertexMakesNoOtherBody() {
+        for (const Convention& names : {conventions()[0], conventions()[7]})
+            for (const Body& body : bodies()) {
+                Character c = characterOf(body, names);
+                const auto before = guessRoles(c);
+                std::vector<std::uint32_t> byHeight(c.vertexCount());
+                std::iota(byHeight.begin(), byHeight.end(), 0u);
+                std::sort(byHeight.begin(), byHeight.end(), [&](std::uint32_t a, std::uint32_t b) {
+                    return c.neutral[a].y() < c.neutral[b].y();
+                });
+                for (const Role end : {Role::Wrist, Role::Elbow, Role::Head, Role::Ankle}) {
+                    const auto of = std::find_if(before.begin(), before.end(), [&](const JointRole& r) {
+                        return r.role == end && !r.fore && r.movesSkin;
+                    });
+                    if (of == before.end())
+                        continue;
+                    const auto joint = static_cast<std::uint16_t>(of - before.begin());
+                    const std::uint32_t v = end == Role::Ankle ? byHeight.back() : byHeight.front();
+                    Character stray = c;
+                    SkinWeights w = c.weights;
+                    std::vector<std::uint16_t> joints(w.joint.begin(), w.joint.end());
+                    for (std::uint32_t i = w.first[v]; i < w.first[v + 1]; ++i)
+                        joints[i] = joint;
+                    w.joint = std::move(joints);
+                    stray.weights = std::move(w);
+                    const auto now = guessRoles(stray);
+                    for (std::size_t j = 0; j < now.size(); ++j)
+                        QVERIFY2(now[j].role == before[j].role && now[j].fore == before[j].fore,
+                                 qPrintable(QStringLiteral("%1: %2 was %3 and is %4")
+                                                .arg(QString::fromStdString(body.name),
+                                                     QString::fromStdString(c.skeleton.name[j]),
+                                                     QLatin1String(nameOf(before[j].role)),
+                                                     QLatin1String(nameOf(now[j].role)))));
+                    QCOMPARE(bodyFrame(stray, now).quadruped, bodyFrame(c, before).quadruped);
+                }
+            }
     }
 
     // Every motion of every body's plan, posed: the skin goes the way the motion is called, however the body
