@@ -15,7 +15,9 @@ namespace hobble {
 
 namespace {
 
-enum { Who, Bar, Four, Three, Two, One, ToCheck, Oldest, ToClose, Columns };
+struct Column {
+    enum { Who, Bar, Four, Three, Two, One, ToCheck, Oldest, ToClose, Columns };
+};
 
 // What waits, as a bar as long as it is much, the worst first and darkest.
 class BarDelegate : public QStyledItemDelegate {
@@ -51,12 +53,12 @@ WorkloadView::WorkloadView(LogDesk* log, QWidget* parent) : QWidget(parent), log
     table_ = tableOfLines(QStringLiteral("workload"), tr("Who has how much to do"),
                           {tr("Who"), tr("To do"), tr("4"), tr("3"), tr("2"), tr("1"), tr("to check"),
                            tr("oldest"), tr("to close")},
-                          Bar, Four, Columns - 1);
+                          Column::Bar, Column::Four, Column::Columns - 1);
     table_->verticalHeader()->setDefaultSectionSize(px(32));
-    table_->setItemDelegateForColumn(Bar, new BarDelegate(table_));
+    table_->setItemDelegateForColumn(Column::Bar, new BarDelegate(table_));
     all->addWidget(table_, 1);
     connect(table_, &QTableWidget::itemActivated, this, [this](QTableWidgetItem* item) {
-        emit personChosen(table_->item(item->row(), Who)->data(Qt::UserRole).toString());
+        emit personChosen(table_->item(item->row(), Column::Who)->data(Qt::UserRole).toString());
     });
     connect(log_, &LogDesk::logChanged, this, [this] {
         if (isVisible())
@@ -70,11 +72,11 @@ void WorkloadView::showEvent(QShowEvent*) { refresh(); }
 void WorkloadView::resizeEvent(QResizeEvent* e) {
     QWidget::resizeEvent(e);
     const bool narrow = width() < px(620), tight = width() < px(470);
-    table_->setColumnHidden(Bar, narrow);
-    table_->setColumnHidden(ToClose, narrow);
-    table_->setColumnHidden(Oldest, tight);
-    table_->horizontalHeader()->setSectionResizeMode(Who, narrow ? QHeaderView::Stretch
-                                                                 : QHeaderView::ResizeToContents);
+    table_->setColumnHidden(Column::Bar, narrow);
+    table_->setColumnHidden(Column::ToClose, narrow);
+    table_->setColumnHidden(Column::Oldest, tight);
+    table_->horizontalHeader()->setSectionResizeMode(Column::Who, narrow ? QHeaderView::Stretch
+                                                                         : QHeaderView::ResizeToContents);
 }
 
 void WorkloadView::refresh() {
@@ -105,13 +107,13 @@ void WorkloadView::refresh() {
             return item;
         };
         const auto count = [](int n) { return n ? QString::number(n) : QString(); };
-        cell(Who,
+        cell(Column::Who,
              l.person.isEmpty() ? tr("nobody yet")
              : l.onRoster       ? l.person
                                 : tr("%1 (has left)").arg(l.person),
              false)
             ->setData(Qt::UserRole, l.person);
-        auto* bar = cell(Bar, {}, false);
+        auto* bar = cell(Column::Bar, {}, false);
         QVariantList counts;
         for (int n : l.bySeverity)
             counts << n;
@@ -120,10 +122,10 @@ void WorkloadView::refresh() {
         bar->setData(Qt::AccessibleTextRole, tr("%1 to do").arg(l.waiting));
         bar->setToolTip(tr("%1 to do").arg(l.waiting));
         for (int s = 1; s <= 4; ++s)
-            cell(Four + 4 - s, count(l.bySeverity[static_cast<std::size_t>(s)]));
-        cell(ToCheck, count(l.toBeChecked));
-        cell(Oldest, l.waiting || l.toBeChecked ? tr("%1 days").arg(l.oldestDays) : QString());
-        cell(ToClose,
+            cell(Column::Four + 4 - s, count(l.bySeverity[static_cast<std::size_t>(s)]));
+        cell(Column::ToCheck, count(l.toBeChecked));
+        cell(Column::Oldest, l.waiting || l.toBeChecked ? tr("%1 days").arg(l.oldestDays) : QString());
+        cell(Column::ToClose,
              l.meanDaysToClose >= 0.05 ? tr("%1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
     }
 }

@@ -26,10 +26,11 @@ bool inOnePose(Kind kind) {
     return kind != Kind::Pop && kind != Kind::SoftRigidPart && kind != Kind::UnboundPart;
 }
 
-class Undoing {
+// What is seen around a fault, with it and without.
+class Neighbourhood {
 public:
-    Undoing(const Subject& s, const CauseContext& context, const Plan& plan, const RunOptions& options,
-            const std::vector<Finding>& findings, const std::vector<Fault>& faults)
+    Neighbourhood(const Subject& s, const CauseContext& context, const Plan& plan, const RunOptions& options,
+                  const std::vector<Finding>& findings, const std::vector<Fault>& faults)
         : s_(s), context_(context), plan_(plan), options_(options), findings_(findings), faults_(faults) {}
 
     struct Gone {
@@ -55,6 +56,7 @@ public:
         RunOptions options;
         options.method = options_.method;
         options.limits = options_.limits;
+        options.threads = options_.threads;
         options.causes = false;
         options.cancel = options_.cancel;
         const RunResult run = runPlan(other, part, options);
@@ -166,11 +168,11 @@ private:
 void gatherWhatGoes(const Subject& s, const CauseContext& context, const Plan& plan,
                     const RunOptions& options, const std::vector<Finding>& findings,
                     std::vector<Fault>& faults) {
-    const Undoing undoing(s, context, plan, options, findings, faults);
-    std::vector<Undoing::Gone> gone(faults.size());
+    const Neighbourhood around(s, context, plan, options, findings, faults);
+    std::vector<Neighbourhood::Gone> gone(faults.size());
     tbb::parallel_for(std::size_t(0), faults.size(), [&](std::size_t k) {
         if (surely(faults[k]) && !(options.cancel && *options.cancel))
-            gone[k] = undoing.goneWith(faults[k]);
+            gone[k] = around.goneWith(faults[k]);
     });
     if (options.cancel && *options.cancel)
         return;
