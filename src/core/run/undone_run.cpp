@@ -57,6 +57,7 @@ public:
         options.method = options_.method;
         options.limits = options_.limits;
         options.threads = options_.threads;
+        options.contact = options_.contact;
         options.causes = false;
         options.cancel = options_.cancel;
         const RunResult run = runPlan(other, part, options);
