@@ -395,7 +395,7 @@ void ComparePage::refreshTable() {
     if (pose.joint[1] >= 0)
         pose.joint[0] = c->onBefore.joints.other[static_cast<std::size_t>(pose.joint[1])];
     pose.at = compare_->poseAt();
-    pose.names = {compare_->beforeName(), compare_->nowName()};
+    pose.names = {compare_->beforeName(), compare_->trial() ? tr("tried") : compare_->nowName()};
     table_->show(pose);
 }
 

@@ -93,7 +93,9 @@ void MeasureTable::fitHeight() {
         height += table_->rowHeight(r);
     table_->setFixedHeight(height);
     more_->setVisible(rows > mostRows_);
-    more_->setText(all_ ? tr("fold the others") : tr("%1 more measures").arg(rows - mostRows_));
+    more_->setText(all_                    ? tr("fold the others")
+                   : rows - mostRows_ == 1 ? tr("1 more measure")
+                                           : tr("%1 more measures").arg(rows - mostRows_));
 }
 
 void MeasureTable::fitWidth() {
