@@ -1,17 +1,24 @@
 #include "app/language.h"
 
 #include "core/words/say.h"
+#include "log/date_words.h"
 
 #include <QCoreApplication>
 #include <QDir>
 #include <QLibraryInfo>
 #include <QTranslator>
+#include <clocale>
 
 namespace hobble {
 
 bool installLanguage(QCoreApplication& app, const QLocale& locale, const QString& folder) {
     setTranslator(
         [](const char* pattern) { return QCoreApplication::translate("core", pattern).toStdString(); });
+    // Files and what is typed on the command line have points whatever the system's settings: a window sets
+    // what printf and strtod go by, and this takes it back (Qt's own advice, QCoreApplication, "Locale
+    // Settings").
+    std::setlocale(LC_NUMERIC, "C");
+    sayNumbersAsTheSystemDoes();
     const auto install = [&](const QString& name, const QString& from) {
         auto* language = new QTranslator(&app);
         if (language->load(locale, name, QStringLiteral("_"), from) && app.installTranslator(language))
@@ -20,11 +27,17 @@ bool installLanguage(QCoreApplication& app, const QLocale& locale, const QString
         return false;
     };
     install(QStringLiteral("qtbase"), QLibraryInfo::path(QLibraryInfo::TranslationsPath));
+    const auto installOurs = [&](const QString& from) {
+        const bool taken = install(QStringLiteral("hobble"), from);
+        if (taken)
+            sayDatesIn(locale);
+        return taken;
+    };
     if (!folder.isEmpty())
-        return install(QStringLiteral("hobble"), folder);
+        return installOurs(folder);
     const QDir program(QCoreApplication::applicationDirPath());
     for (const char* place : {"../share/hobble/translations", "translations"})
-        if (install(QStringLiteral("hobble"), program.filePath(QLatin1String(place))))
+        if (installOurs(program.filePath(QLatin1String(place))))
             return true;
     return false;
 }

@@ -6,6 +6,7 @@
 #include "app/theme.h"
 #include "app/widgets/parts.h"
 #include "io/character_read.h"
+#include "log/date_words.h"
 #include "story/demo_story.h"
 
 #include <QApplication>
@@ -352,9 +353,7 @@ void MainWindow::refreshTop() {
     if (!build.wornName().isEmpty())
         parts << build.wornName();
     const RunDesk& run = session_->run();
-    parts << (run.run() ? tr("run of %1")
-                              .arg(QLocale(QLocale::English).toString(run.at(), QStringLiteral("dddd HH:mm")))
-                        : tr("not run yet"));
+    parts << (run.run() ? tr("run of %1").arg(dateWords(run.at(), DateAs::Weekday)) : tr("not run yet"));
     sentence_->setText(QStringLiteral("<b>%1</b><span style='color:%2'>, %3</span>")
                            .arg(build.title().toHtmlEscaped(), t.muted.name(),
                                 parts.join(QStringLiteral(", ")).toHtmlEscaped()));

@@ -1,5 +1,6 @@
 #include "batch/batch_list.h"
 
+#include "core/words/say.h"
 #include "io/character_read.h"
 #include "io/csv.h"
 #include "io/file_read.h"
@@ -46,9 +47,9 @@ Result<Done> set(BatchCharacter& c, const std::string& column, const std::string
         const auto [end, error] = std::from_chars(value.data(), value.data() + value.size(), c.failAt);
         if (!value.empty() &&
             (error != std::errc() || end != value.data() + value.size() || c.failAt < 1 || c.failAt > 4))
-            return Error{"fail-at is 1 to 4, not '" + value + "'"};
+            return Error{say("fail-at is 1 to 4, not '%s'", value)};
     } else {
-        return Error{"there is no column '" + column + "' (" + kColumns + ")"};
+        return Error{say("there is no column '%s' (%s)", column, kColumns)};
     }
     return Done{};
 }
@@ -56,9 +57,9 @@ Result<Done> set(BatchCharacter& c, const std::string& column, const std::string
 Result<std::vector<BatchCharacter>> fromCsv(const std::string& path, const std::string& text) {
     const auto read = csvRows(text);
     if (!read)
-        return Error{path + ": " + read.error()};
+        return Error{say("%s: %s", path, read.error())};
     if (read->empty())
-        return Error{path + ": the list is empty."};
+        return Error{say("%s: the list is empty.", path)};
     std::vector<BatchCharacter> out;
     const fs::path from = fs::path(path).parent_path();
     const auto& head = read->front();
@@ -66,13 +67,13 @@ Result<std::vector<BatchCharacter>> fromCsv(const std::string& path, const std::
         const auto& row = (*read)[r];
         const std::string at = path + ", row " + std::to_string(r) + " below the head: ";
         if (row.size() > head.size())
-            return Error{at + "it has more columns than the head."};
+            return Error{say("%sit has more columns than the head.", at)};
         BatchCharacter c;
         for (std::size_t k = 0; k < row.size(); ++k)
             if (const auto done = set(c, lower(head[k]), row[k], from); !done)
-                return Error{at + done.error() + "."};
+                return Error{say("%s%s.", at, done.error())};
         if (c.file.empty())
-            return Error{at + "no file is named."};
+            return Error{say("%sno file is named.", at)};
         out.push_back(std::move(c));
     }
     return out;
@@ -82,23 +83,23 @@ Result<std::vector<BatchCharacter>> fromJson(const std::string& path, const std:
     const json j = json::parse(text, nullptr, false);
     if (!j.is_object() || j.value("format", json()) != "hobble-batch" || !j.contains("characters") ||
         !j["characters"].is_array())
-        return Error{path + ": it is no list of characters (format \"hobble-batch\", characters)."};
+        return Error{say("%s: it is no list of characters (format \"hobble-batch\", characters).", path)};
     std::vector<BatchCharacter> out;
     const fs::path from = fs::path(path).parent_path();
     for (const json& entry : j["characters"]) {
         const std::string at = path + ", character " + std::to_string(out.size() + 1) + ": ";
         if (!entry.is_object())
-            return Error{at + "it is no object."};
+            return Error{say("%sit is no object.", at)};
         BatchCharacter c;
         for (const auto& [key, value] : entry.items()) {
             if (!value.is_string() && !value.is_number_integer())
-                return Error{at + key + " is neither words nor a number."};
+                return Error{say("%s%s is neither words nor a number.", at, key)};
             const std::string words = value.is_string() ? value.get<std::string>() : value.dump();
             if (const auto done = set(c, key, words, from); !done)
-                return Error{at + done.error() + "."};
+                return Error{say("%s%s.", at, done.error())};
         }
         if (c.file.empty())
-            return Error{at + "no file is named."};
+            return Error{say("%sno file is named.", at)};
         out.push_back(std::move(c));
     }
     return out;
@@ -153,7 +154,7 @@ Result<std::vector<BatchCharacter>> batchOf(const std::vector<std::string>& sour
                 out.push_back(std::move(c));
     }
     if (out.empty())
-        return Error{"There is nothing to be tested: no character in what was named."};
+        return Error{say("There is nothing to be tested: no character in what was named.")};
     return out;
 }
 

@@ -1,6 +1,7 @@
 #include "batch/batch_row.h"
 
 #include "batch/row_json.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <set>
@@ -33,7 +34,7 @@ Result<Done> takeRun(BatchRow& row, const std::string& text) {
     const json j = json::parse(text, nullptr, false);
     try {
         if (!j.is_object() || j.at("format") != "hobble-run" || j.at("cancelled").get<bool>())
-            return Error{"the run was not written whole"};
+            return Error{say("the run was not written whole")};
         row.name = j.at("character").at("name").get<std::string>();
         row.hash = j.at("character").at("hash").get<std::string>();
         row.coverage = j.at("coverage").at("share").get<double>();
@@ -50,7 +51,7 @@ Result<Done> takeRun(BatchRow& row, const std::string& text) {
             row.faults.push_back({f.at("severity").get<int>(), f.at("joint").get<std::string>(),
                                   f.value("kind", std::string()), f.at("sentence").get<std::string>()});
     } catch (const json::exception&) {
-        return Error{"the run was not written whole"};
+        return Error{say("the run was not written whole")};
     }
     return Done{};
 }
@@ -59,7 +60,7 @@ Result<Done> takeCheck(BatchRow& row, const std::string& text) {
     const json j = json::parse(text, nullptr, false);
     try {
         if (!j.is_object() || j.at("format") != "hobble-check")
-            return Error{"the check was not written whole"};
+            return Error{say("the check was not written whole")};
         row.checked = row.notCured = row.worstNotCured = 0;
         for (const json& d : j.at("defects")) {
             ++row.checked;
@@ -69,7 +70,7 @@ Result<Done> takeCheck(BatchRow& row, const std::string& text) {
             row.worstNotCured = std::max(row.worstNotCured, d.at("severity").get<int>());
         }
     } catch (const json::exception&) {
-        return Error{"the check was not written whole"};
+        return Error{say("the check was not written whole")};
     }
     return Done{};
 }
@@ -112,7 +113,7 @@ Result<BatchRow> rowFromJson(const std::string& text) {
         const auto state =
             std::find(std::begin(kStates), std::end(kStates), j.at("state").get<std::string>());
         if (state == std::end(kStates))
-            return Error{"no state"};
+            return Error{say("no state")};
         row.state = static_cast<BatchRow::State>(state - std::begin(kStates));
         row.why = j.at("why").get<std::string>();
         row.coverage = j.at("coverage").get<double>();
@@ -127,7 +128,7 @@ Result<BatchRow> rowFromJson(const std::string& text) {
         row.worstNotCured = j.at("worstNotCured").get<int>();
         row.report = j.at("report").get<std::string>();
     } catch (const json::exception&) {
-        return Error{"no row of a batch"};
+        return Error{say("no row of a batch")};
     }
     return row;
 }

@@ -1,5 +1,6 @@
 #include "batch/batch_run.h"
 
+#include "core/words/say.h"
 #include "io/content_hash.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
@@ -109,8 +110,8 @@ public:
     Result<std::vector<BatchRow>> go() {
         for (const char* sub : kSubfolders)
             if (!folder_.mkpath(QLatin1String(sub)))
-                return Error{"Cannot write into " + options_.folder.toStdString() +
-                             ": the folder is missing, protected or full."};
+                return Error{say("Cannot write into %s: the folder is missing, protected or full.",
+                                 options_.folder.toStdString())};
         total_.start();
         QTimer asks; // whether somebody stopped it
         QObject::connect(&asks, &QTimer::timeout, [this] {
@@ -298,7 +299,7 @@ private:
                         words.empty() ? "it ended with status " + std::to_string(code) : words);
         BatchRow& row = rows_[job.row];
         const auto text = readFile(job.json.toStdString());
-        const auto taken = !text        ? Result<Done>(Error{"nothing was written"})
+        const auto taken = !text        ? Result<Done>(Error{say("nothing was written")})
                            : job.checks ? takeCheck(row, *text)
                                         : takeRun(row, *text);
         QFile::remove(job.json);
@@ -463,7 +464,7 @@ Result<Done> enterKept(ProductionLog& log, const std::vector<BatchRow>& rows, co
             continue; // tested by a batch that kept none
         const auto entry = runEntryFromJson(QByteArray::fromStdString(*text));
         if (!entry)
-            return Error{file + ": " + entry.error()};
+            return Error{say("%s: %s", file, entry.error())};
         if (auto entered = enterRun(log, *entry); !entered)
             return entered;
     }

@@ -1,6 +1,7 @@
 #include "batch/delivery_watch.h"
 
 #include "batch/batch_outputs.h"
+#include "core/words/say.h"
 #include "io/file_read.h"
 #include "io/file_write.h"
 #include "story/outbox.h"
@@ -29,12 +30,12 @@ public:
 
     Result<std::vector<BatchRow>> go() {
         if (!folder_.mkpath(QStringLiteral(".")))
-            return Error{"Cannot write into " + o_.batch.folder.toStdString() +
-                         ": the folder is missing, protected or full."};
+            return Error{say("Cannot write into %s: the folder is missing, protected or full.",
+                             o_.batch.folder.toStdString())};
         readTold();
         watch_.setSettling(o_.settlingMs);
         if (!watch_.setFolder(o_.watched, true))
-            return Error{"Cannot watch " + o_.watched.toStdString() + ": there is no such folder."};
+            return Error{say("Cannot watch %s: there is no such folder.", o_.watched.toStdString())};
         QObject::connect(&watch_, &FolderWatch::arrived, [this](const QString& path) {
             waiting_.removeAll(path);
             waiting_ << path;

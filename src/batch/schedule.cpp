@@ -1,5 +1,6 @@
 #include "batch/schedule.h"
 
+#include "core/words/say.h"
 #include "io/content_hash.h"
 #include "io/file_write.h"
 
@@ -86,17 +87,18 @@ Result<QString> ask(const QString& program, const QStringList& arguments) {
     QProcess process;
     process.start(program, arguments);
     if (!process.waitForStarted())
-        return Error{"there is no " + program.toStdString() +
-                     " here; --scheduler script writes the commands for whatever else runs jobs"};
+        return Error{
+            say("there is no %s here; --scheduler script writes the commands for whatever else runs jobs",
+                program.toStdString())};
     if (!process.waitForFinished(60000)) {
         process.kill();
         process.waitForFinished();
-        return Error{program.toStdString() + " does not answer"};
+        return Error{say("%s does not answer", program.toStdString())};
     }
     if (process.exitStatus() != QProcess::NormalExit || process.exitCode() != 0) {
         const QString said = QString::fromUtf8(process.readAllStandardError()).simplified();
-        return Error{"the scheduler refuses: " +
-                     (said.isEmpty() ? program + QStringLiteral(" failed") : said).toStdString()};
+        return Error{say("the scheduler refuses: %s",
+                         (said.isEmpty() ? program + QStringLiteral(" failed") : said).toStdString())};
     }
     return QString::fromUtf8(process.readAllStandardOutput()).trimmed();
 }
@@ -159,8 +161,8 @@ Result<Scheduled> schedule(const std::vector<BatchCharacter>& characters, const 
         hash.add(part);
     out.folder = folder.filePath(QStringLiteral("schedule/") + QString::fromStdString(hash.hex()).left(12));
     if (!QDir().mkpath(out.folder))
-        return Error{"Cannot write into " + o.folder.toStdString() +
-                     ": the folder is missing, protected or full."};
+        return Error{
+            say("Cannot write into %s: the folder is missing, protected or full.", o.folder.toStdString())};
     const QDir scripts(out.folder);
     const auto path = [&](const char* name) { return scripts.filePath(QLatin1String(name)); };
     out.task = out.tasks > 0 ? path("task.sh") : QString();
@@ -263,13 +265,13 @@ Result<Done> waitFor(const Scheduled& scheduled, const std::vector<BatchCharacte
         } else if (said.error().find("Invalid job id") != std::string::npos) {
             return Done{}; // ended, and forgotten
         } else if (++silent == 30) {
-            return Error{said.error() + "; the jobs " + jobs.toStdString() + " may be going on"};
+            return Error{say("%s; the jobs %s may be going on", said.error(), jobs.toStdString())};
         }
         if (progress)
             progress(at);
         for (int tenth = 0; tenth < 10; ++tenth) {
             if (options.batch.cancel && options.batch.cancel->load(std::memory_order_relaxed))
-                return Error{"not waited for any longer; the jobs " + jobs.toStdString() + " go on"};
+                return Error{say("not waited for any longer; the jobs %s go on", jobs.toStdString())};
             QThread::msleep(100);
         }
     }

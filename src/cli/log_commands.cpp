@@ -2,6 +2,7 @@
 
 #include "io/file_read.h"
 #include "io/file_write.h"
+#include "log/date_words.h"
 #include "log/defect_csv.h"
 #include "log/defect_json.h"
 #include "log/defect_list.h"
@@ -244,8 +245,7 @@ int doExport(const LogOptions& o) {
         const auto every = (*log)->defects();
         ReviewPaper paper{
             ReviewPaper::Meeting,
-            QStringLiteral("Review of %1")
-                .arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy"))),
+            QStringLiteral("Review of %1").arg(dateWords(QDate::currentDate(), DateAs::LongOfYear)),
             {QStringLiteral("%1 defects, worst first.").arg(stories->size())},
             people && every ? workload(*every, *people, QDateTime::currentDateTime()) : QVector<Load>(),
             std::move(*stories)};

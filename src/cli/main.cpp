@@ -29,6 +29,7 @@
 #include <CLI/CLI.hpp>
 #include <QGuiApplication>
 
+#include <clocale>
 #include <cstdio>
 #include <functional>
 #include <iostream>
@@ -272,6 +273,8 @@ int main(int argc, char** argv) {
     // type for printed pages, without a screen
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QGuiApplication qt(argc, argv);
+    std::setlocale(LC_NUMERIC,
+                   "C"); // the line above takes the system's; what is read and written here has points
     CLI::App app{"Hobble: range-of-motion tests of skinned characters"};
     app.set_version_flag("--version", "hobble-cli " HOBBLE_VERSION);
     app.require_subcommand(1);

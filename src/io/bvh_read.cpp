@@ -1,5 +1,6 @@
 #include "io/bvh_read.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 #include "io/file_scene.h"
 
@@ -49,14 +50,14 @@ public:
         double x = 0;
         const auto [end, error] = std::from_chars(word.data(), word.data() + word.size(), x);
         if (word.empty() || error != std::errc() || end != word.data() + word.size() || !std::isfinite(x))
-            throw Refused{where() + ": '" + std::string(word.substr(0, 40)) + "' should be " + what};
+            throw Refused{say("%s: '%s' should be %s", where(), std::string(word.substr(0, 40)), what)};
         return x;
     }
     void expect(std::string_view word) {
         const std::string_view got = next();
         if (got != word)
-            throw Refused{where() + ": '" + std::string(word) + "' is expected, not '" +
-                          std::string(got.substr(0, 40)) + "'"};
+            throw Refused{say("%s: '%s' is expected, not '%s'", where(), std::string(word),
+                              std::string(got.substr(0, 40)))};
     }
     bool done() { return peek().empty(); }
     double share() const {
@@ -91,10 +92,10 @@ public:
             joint(-1);
         }
         if (out_.skeleton.size() == 0)
-            throw Refused{words_.where() + ": there is no ROOT"};
+            throw Refused{say("%s: there is no ROOT", words_.where())};
         finishSkeleton();
         if (words_.done()) {
-            out_.notes.push_back("The file has a skeleton but no motion.");
+            out_.notes.push_back(say("The file has a skeleton but no motion."));
             return std::move(out_);
         }
         motion();
@@ -110,7 +111,7 @@ private:
     int add(std::string name, int parent) {
         Skeleton& sk = out_.skeleton;
         if (sk.size() >= 65535)
-            throw Refused{words_.where() + ": there are more than 65,535 joints"};
+            throw Refused{say("%s: there are more than 65,535 joints", words_.where())};
         if (name.empty())
             name = "joint " + std::to_string(sk.size());
         for (int k = 2; sk.find(name) >= 0; ++k)
@@ -151,8 +152,8 @@ private:
             const std::string_view word = words_.next();
             end = word == "End";
             if (word != "JOINT" && !end)
-                throw Refused{words_.where() + ": JOINT, End Site or '}' is expected, not '" +
-                              std::string(word.substr(0, 40)) + "'"};
+                throw Refused{say("%s: JOINT, End Site or '}' is expected, not '%s'", words_.where(),
+                                  std::string(word.substr(0, 40)))};
             parent = open.back();
         }
     }
@@ -161,7 +162,7 @@ private:
         words_.next();
         const double count = words_.number("the number of channels");
         if (count < 0 || count > 6 || count != std::floor(count))
-            throw Refused{words_.where() + ": a joint has 0 to 6 channels"};
+            throw Refused{say("%s: a joint has 0 to 6 channels", words_.where())};
         for (int k = 0; k < static_cast<int>(count); ++k) {
             const std::string_view word = words_.next();
             const int axis = word.empty()     ? -1
@@ -171,7 +172,7 @@ private:
                                               : -1;
             const std::string_view rest = word.empty() ? word : word.substr(1);
             if (axis < 0 || (rest != "rotation" && rest != "position"))
-                throw Refused{words_.where() + ": '" + std::string(word.substr(0, 40)) + "' is no channel"};
+                throw Refused{say("%s: '%s' is no channel", words_.where(), std::string(word.substr(0, 40)))};
             channels_.push_back({j, rest == "rotation", axis});
         }
     }
@@ -193,7 +194,7 @@ private:
         out_.secondsPerFrame = words_.number("the seconds of a frame");
         if (out_.secondsPerFrame <= 0) {
             out_.secondsPerFrame = 1.0 / 30;
-            out_.notes.push_back("The frame time is not positive; 30 frames a second are assumed.");
+            out_.notes.push_back(say("The frame time is not positive; 30 frames a second are assumed."));
         }
         const int joints = out_.skeleton.size();
         std::vector<int> rotation(joints, -1), position(joints, -1); // clip channel of each joint
@@ -212,7 +213,7 @@ private:
         std::vector<Vec3d> at(joints);
         while (!words_.done()) {
             if (out_.frames == most) {
-                out_.notes.push_back("Only the first " + std::to_string(most) + " frames are read.");
+                out_.notes.push_back(say("Only the first %s frames are read.", std::to_string(most)));
                 break;
             }
             for (int j = 0; j < joints; ++j) {
@@ -233,11 +234,11 @@ private:
                     at[c.joint][c.axis] = x;
             }
             if (!whole) {
-                out_.notes.push_back("The last frame is cut short and left out.");
+                out_.notes.push_back(say("The last frame is cut short and left out."));
                 break;
             }
             if (channels_.empty()) // words without a channel to hold them
-                throw Refused{words_.where() + ": there is motion but no channel"};
+                throw Refused{say("%s: there is motion but no channel", words_.where())};
             const auto time = static_cast<float>(static_cast<double>(out_.frames) * out_.secondsPerFrame);
             for (ClipChannel& channel : out_.clip.channels) {
                 channel.time.push_back(time);
@@ -257,9 +258,9 @@ private:
         }
         if (static_cast<double>(out_.frames) != claimed)
             out_.notes.push_back(
-                "The file promises " +
-                std::to_string(static_cast<long long>(claimed < 1e15 && claimed > -1e15 ? claimed : 0)) +
-                " frames and holds " + std::to_string(out_.frames) + ".");
+                say("The file promises %s frames and holds %s.",
+                    std::to_string(static_cast<long long>(claimed < 1e15 && claimed > -1e15 ? claimed : 0)),
+                    std::to_string(out_.frames)));
         out_.clip.seconds = out_.frames ? static_cast<double>(out_.frames - 1) * out_.secondsPerFrame : 0;
     }
 };
@@ -272,9 +273,9 @@ Result<MotionCapture> bvhFromText(const std::string& text, const Progress& progr
     } catch (const Refused& r) {
         return Error{r.cause};
     } catch (const Stopped&) {
-        return Error{"stopped"};
+        return Error{say("stopped")};
     } catch (const std::bad_alloc&) {
-        return Error{"it needs more memory than there is"};
+        return Error{say("it needs more memory than there is")};
     }
 }
 
@@ -284,7 +285,7 @@ Result<MotionCapture> readBvh(const std::string& path, const Progress& progress)
         return Error{text.error()};
     auto out = bvhFromText(*text, progress);
     if (!out)
-        return Error{"Cannot open " + path + ": " + out.error() + "."};
+        return Error{say("Cannot open %s: %s.", path, out.error())};
     const auto slash = path.find_last_of('/'), dot = path.find_last_of('.');
     const std::size_t from = slash == std::string::npos ? 0 : slash + 1;
     out->clip.name =

@@ -1,6 +1,8 @@
 #include "io/bvh_write.h"
 
+#include "core/plain_number.h"
 #include "core/pose/clip_pose.h"
+#include "core/words/say.h"
 #include "io/file_write.h"
 
 #include <algorithm>
@@ -33,15 +35,9 @@ private:
     std::vector<int> order_;
     std::string out_;
 
-    static std::string number(double x) {
-        char buffer[32];
-        std::snprintf(buffer, sizeof buffer, "%.6f", std::abs(x) < 5e-7 ? 0.0 : x);
-        return buffer;
-    }
+    static std::string number(double x) { return fixedNumber(std::abs(x) < 5e-7 ? 0.0 : x, 6); }
     static std::string finer(double x) { // what is added up over thousands of frames
-        char buffer[32];
-        std::snprintf(buffer, sizeof buffer, "%.10f", x);
-        return buffer;
+        return fixedNumber(x, 10);
     }
     static std::string numbers(const Vec3d& v) {
         return number(v.x()) + " " + number(v.y()) + " " + number(v.z());
@@ -92,7 +88,7 @@ private:
 
 Result<Done> writeBvh(const Character& c, const Clip& clip, double fps, const std::string& path) {
     if (c.skeleton.size() == 0)
-        return Error{"Cannot write " + path + ": the character has no joints."};
+        return Error{say("Cannot write %s: the character has no joints.", path)};
     return writeFile(path, BvhText(c, clip).make(fps));
 }
 

@@ -1,6 +1,7 @@
 #include "io/character_read.h"
 
 #include "core/character/body.h"
+#include "core/words/say.h"
 #include "io/content_hash.h"
 #include "io/drivers_json.h"
 #include "io/file_read.h"
@@ -34,11 +35,7 @@ bool isFormat(const CharacterFormat& f, const std::string& suffix) {
     return std::find(f.suffixes.begin(), f.suffixes.end(), suffix) != f.suffixes.end();
 }
 
-std::string number(double x) {
-    char buffer[32];
-    std::snprintf(buffer, sizeof buffer, "%.3g", x);
-    return buffer;
-}
+std::string number(double x) { return say("%.3g", x); }
 
 const char* axisName(const Vec3d& up) {
     int axis;
@@ -105,11 +102,11 @@ Character importCharacter(const std::string& path, ReadSettings settings) {
         Vec3d up = Vec3d::Zero();
         up[settings.up] = 1;
         turned = turnUp(up);
-        settled.push_back(std::string("The axis ") + axisName(up) + " is taken as up, as asked.");
+        settled.push_back(say("The axis %s is taken as up, as asked.", axisName(up)));
     }
     if (settings.metresPerUnit > 0) {
         metres = settings.metresPerUnit;
-        settled.push_back("A unit is taken as " + number(metres) + " m, as asked.");
+        settled.push_back(say("A unit is taken as %s m, as asked.", number(metres)));
     }
     const bool askBody = settings.up < 0 && !imported.turned,
                askSize = settings.metresPerUnit <= 0 && !imported.metresPerUnit;
@@ -120,28 +117,29 @@ Character importCharacter(const std::string& path, ReadSettings settings) {
             const BodyFrame body = bodyFrame(asIs, guessRoles(asIs));
             up = body.up;
             turned = turnUp(up);
-            settled.push_back(std::string("The file does not say which axis is up; ") + axisName(up) +
-                              " is taken, " + body.basis + ".");
+            settled.push_back(
+                say("The file does not say which axis is up; %s is taken, %s.", axisName(up), body.basis));
         }
         if (askSize) {
             const double height = heightAlong(asIs, up.normalized());
             const auto [each, name] = likelyUnit(height);
             metres = each;
-            settled.push_back("The file does not say its unit; at " + number(height) + " units high it is " +
-                              "taken as " + name + " (" + number(height * each) + " m).");
+            settled.push_back(
+                say("The file does not say its unit; at %s units high it is taken as %s (%s m).",
+                    number(height), name, number(height * each)));
         }
     }
     if (imported.metresPerUnit && settings.metresPerUnit <= 0)
-        settled.push_back("The file says that a unit is " + number(metres) + " m.");
+        settled.push_back(say("The file says that a unit is %s m.", number(metres)));
     if (imported.turned && settings.up < 0)
-        settled.push_back(std::string("The file says that ") +
-                          axisName(imported.turned->transpose() * Vec3d::UnitY()) + " is up.");
+        settled.push_back(
+            say("The file says that %s is up.", axisName(imported.turned->transpose() * Vec3d::UnitY())));
     settle(imported.scene, metres, turned);
     Character out = characterOf(std::move(imported.scene), progress.within(0.8, 1));
     out.notes.insert(out.notes.end(), settled.begin(), settled.end());
     if (!out.clips.empty() &&
         std::any_of(out.parts.begin(), out.parts.end(), [](const Part& p) { return !p.targets.empty(); }))
-        out.notes.push_back("Shape targets keep their shapes but not their animation.");
+        out.notes.push_back(say("Shape targets keep their shapes but not their animation."));
     return out;
 }
 
@@ -162,12 +160,13 @@ void readDriversBeside(Character& c) {
         const auto list = nlohmann::json::parse(*text, nullptr, false);
         const bool wrapped = list.is_object() && list.contains("drivers");
         if (list.is_discarded() || (!wrapped && !list.is_array())) {
-            c.notes.push_back(beside.string() + " is not a list of drivers; the build is tested without it.");
+            c.notes.push_back(
+                say("%s is not a list of drivers; the build is tested without it.", beside.string()));
             return;
         }
         if (!c.drivers.empty())
-            c.notes.push_back(beside.filename().string() +
-                              " stands in place of the drivers in the file itself.");
+            c.notes.push_back(
+                say("%s stands in place of the drivers in the file itself.", beside.filename().string()));
         c.drivers = driversFromJson(wrapped ? list["drivers"] : list, c, c.notes);
         ContentHash hash; // other drivers make another build
         hash.add(c.hash);
@@ -217,7 +216,7 @@ bool mayBePlaced(const std::string& path) { return !isFormat(characterFormats().
 bool wasStopped(const Result<Character>& result) { return result.error() == stoppedWord; }
 
 Result<Character> readCharacter(const std::string& path, const ReadSettings& settings) {
-    auto refuse = [&](const std::string& cause) { return Error{"Cannot open " + path + ": " + cause + "."}; };
+    auto refuse = [&](const std::string& cause) { return Error{say("Cannot open %s: %s.", path, cause)}; };
     std::error_code ec;
     if (!std::filesystem::exists(path, ec))
         return refuse("there is no such file");

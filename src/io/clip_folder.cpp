@@ -1,5 +1,6 @@
 #include "io/clip_folder.h"
 
+#include "core/words/say.h"
 #include "io/character_read.h"
 
 #include <algorithm>
@@ -41,7 +42,7 @@ std::vector<std::string> clipFilesIn(const std::vector<std::string>& places,
         const fs::path real = fs::canonical(at, error);
         if (error) {
             if (named)
-                notes.push_back(at.string() + " is not there.");
+                notes.push_back(say("%s is not there.", at.string()));
             continue; // a link to nowhere
         }
         if (!seen.insert(real).second)
@@ -56,7 +57,7 @@ std::vector<std::string> clipFilesIn(const std::vector<std::string>& places,
         for (fs::directory_iterator in(at, error), end; !error && in != end; in.increment(error))
             open.emplace_back(in->path(), false);
         if (error)
-            notes.push_back(at.string() + " cannot be read: " + error.message() + ".");
+            notes.push_back(say("%s cannot be read: %s.", at.string(), error.message()));
     }
     std::sort(out.begin(), out.end());
     return out;

@@ -1,5 +1,6 @@
 #include "io/clip_read.h"
 
+#include "core/words/say.h"
 #include "io/bvh_read.h"
 #include "io/character_read.h"
 #include "io/content_hash.h"
@@ -76,13 +77,11 @@ Result<ClipFile> readClips(const std::string& path, const Progress& progress) {
     }
     out.body.source = path;
     if (out.body.clips.empty() || out.body.skeleton.size() == 0)
-        return Error{"Cannot take a clip from " + path + ": there is no animation of joints in it."};
+        return Error{say("Cannot take a clip from %s: there is no animation of joints in it.", path)};
     const double hours = out.body.clips.front().seconds / 3600;
     if (hours > 1) {
-        char words[96];
-        std::snprintf(words, sizeof words,
-                      "The clip is %.1f hours long; only every n-th frame of it is looked at.", hours);
-        out.notes.push_back(words);
+        out.notes.push_back(
+            say("The clip is %.1f hours long; only every n-th frame of it is looked at.", hours));
     }
     return out;
 }
@@ -94,13 +93,13 @@ std::string jointMapToJson(const std::map<std::string, std::string>& said) {
 Result<std::map<std::string, std::string>> jointMapFromJson(const std::string& text) {
     const auto in = nlohmann::json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object() || in.value("format", "") != "hobble-joint-map")
-        return Error{"it is not a Hobble joint map"};
+        return Error{say("it is not a Hobble joint map")};
     try {
         if (in.at("version").get<int>() != 1)
-            return Error{"it is a joint map of another version; this Hobble reads version 1"};
+            return Error{say("it is a joint map of another version; this Hobble reads version 1")};
         return in.at("joints").get<std::map<std::string, std::string>>();
     } catch (const nlohmann::json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 

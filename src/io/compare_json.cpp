@@ -1,6 +1,7 @@
 #include "io/compare_json.h"
 #include "io/csv.h"
 
+#include "core/plain_number.h"
 #include "core/words/finding_words.h"
 
 #include <nlohmann/json.hpp>
@@ -130,16 +131,14 @@ std::string comparisonToCsv(const Comparison& c) {
     std::string out =
         "joint,motion,kind,measure,verdict,before,now,trouble before,trouble now,onset before,onset now,"
         "change,at\n";
-    char line[256];
-    const auto onset = [](double o) { return o < 0 ? std::string() : std::to_string(o); };
+    const auto onset = [](double o) { return o < 0 ? std::string() : plainNumber(o, 6); };
     for (const MeasureChange& m : c.differences.measures) {
         out += csvCell(jointName(c.sides[1], m.joint[1])) + ',' + csvCell(motionId(c.sides[1], m.motion[1])) +
                ',' + nameOf(m.kind) + ',' + measureOf(m.kind) + ',' + wordOf(m.verdict);
-        std::snprintf(line, sizeof line, ",%.6g,%.6g,%.6g,%.6g,", m.peak[0], m.peak[1], m.trouble[0],
-                      m.trouble[1]);
-        out += line + onset(m.onset[0]) + ',' + onset(m.onset[1]);
-        std::snprintf(line, sizeof line, ",%.6g,%.6g\n", m.change, m.at);
-        out += line;
+        for (double x : {m.peak[0], m.peak[1], m.trouble[0], m.trouble[1]})
+            out += ',' + plainNumber(x, 6);
+        out += ',' + onset(m.onset[0]) + ',' + onset(m.onset[1]) + ',' + plainNumber(m.change, 6) + ',' +
+               plainNumber(m.at, 6) + '\n';
     }
     return out;
 }

@@ -1,4 +1,5 @@
 #include "io/csv.h"
+#include "core/words/say.h"
 
 #include <charconv>
 #include <string_view>
@@ -70,7 +71,7 @@ Result<std::vector<std::vector<std::string>>> csvRows(const std::string& text) {
         }
     }
     if (quoted)
-        return Error{"The table ends within quotes: it was cut short. Nothing was taken from it."};
+        return Error{say("The table ends within quotes: it was cut short. Nothing was taken from it.")};
     end();
     for (auto& cells : rows)
         for (std::string& s : cells)

@@ -1,6 +1,7 @@
 #include "io/deform_json.h"
 
 #include "core/deform/detail_smoothing.h"
+#include "core/words/say.h"
 
 #include <nlohmann/json.hpp>
 
@@ -110,9 +111,9 @@ DeformExtras deformFromJson(const json& from, const Character& c, std::vector<st
         try {
             read();
         } catch (const Unusable& u) {
-            notes.push_back(std::string(what) + " in the file " + u.why + "; it is left out.");
+            notes.push_back(say("%s in the file %s; it is left out.", std::string(what), u.why));
         } catch (const json::exception&) {
-            notes.push_back(std::string(what) + " in the file cannot be read; it is left out.");
+            notes.push_back(say("%s in the file cannot be read; it is left out.", std::string(what)));
         }
     };
     if (!from.is_object())

@@ -1,4 +1,5 @@
 #include "io/drivers_json.h"
+#include "core/words/say.h"
 
 #include <nlohmann/json.hpp>
 
@@ -142,7 +143,7 @@ json driversToJson(const Character& c) {
 std::vector<Driver> driversFromJson(const json& list, const Character& c, std::vector<std::string>& notes) {
     std::vector<Driver> out;
     if (!list.is_array()) {
-        notes.push_back("The drivers of the file are not a list and are left out.");
+        notes.push_back(say("The drivers of the file are not a list and are left out."));
         return out;
     }
     for (std::size_t i = 0; i < list.size(); ++i) {
@@ -152,10 +153,10 @@ std::vector<Driver> driversFromJson(const json& list, const Character& c, std::v
         if (why.empty())
             out.push_back(std::move(d));
         else
-            notes.push_back("Driver " + called + " " + why + "; it is left out.");
+            notes.push_back(say("Driver %s %s; it is left out.", called, why));
     }
     for (const std::string& name : orderDrivers(out))
-        notes.push_back("Driver '" + name + "' waits for itself in a circle; it is left out.");
+        notes.push_back(say("Driver '%s' waits for itself in a circle; it is left out.", name));
     return out;
 }
 

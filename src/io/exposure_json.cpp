@@ -1,6 +1,7 @@
 #include "io/exposure_json.h"
 
 #include "core/exposure/fault_use.h"
+#include "core/plain_number.h"
 #include "io/csv.h"
 
 #include <nlohmann/json.hpp>
@@ -77,9 +78,7 @@ std::string exposureToCsv(const Plan& plan, const Exposure& e) {
             continue;
         const int at = e.motionOf(m.id);
         const UsePast used = usePast(e, at, 1), past = usePastPlan(e, m);
-        char limit[32];
-        std::snprintf(limit, sizeof limit, "%g", m.limit());
-        out += csvCell(m.id) + "," + unitOf(m) + "," + limit + ",";
+        out += csvCell(m.id) + "," + unitOf(m) + "," + plainNumber(m.limit(), 6) + ",";
         if (!used.known()) {
             out += ",,,,,,\n";
             continue;

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/result.h"
+#include "core/words/say.h"
 
 #include <cstdint>
 #include <fstream>
@@ -14,7 +15,7 @@ inline constexpr std::uint64_t kLargestFile = 0xFFFFFFFFu;
 inline Result<std::string> readFile(const std::string& path) {
     std::ifstream in(path, std::ios::binary);
     if (!in)
-        return Error{"Cannot open " + path + ": it is missing or may not be read."};
+        return Error{say("Cannot open %s: it is missing or may not be read.", path)};
     return std::string((std::istreambuf_iterator<char>(in)), {});
 }
 

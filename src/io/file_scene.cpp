@@ -1,5 +1,6 @@
 #include "io/file_scene.h"
 #include "core/deform/deformer.h"
+#include "core/words/say.h"
 #include "io/bind_placement.h"
 
 #include <algorithm>
@@ -33,10 +34,10 @@ public:
             progress_.at(0.8 * ++done / static_cast<double>(scene_.parts.size()));
         }
         if (out_.parts.empty() && (scene_.clips.empty() || out_.skeleton.size() == 0))
-            throw Refused{"it holds no mesh with triangles"};
+            throw Refused{say("it holds no mesh with triangles")};
         if (scene_.skins.empty() && !out_.parts.empty())
-            note("The file has no skin: its meshes are opened as rigid parts, and there is no joint "
-                 "to test. Export the character with its skeleton and skin weights.");
+            note(say("The file has no skin: its meshes are opened as rigid parts, and there is no joint to "
+                     "test. Export the character with its skeleton and skin weights."));
         finishNeutral();
         out_.textures = SharedVector<Texture>(std::move(scene_.textures));
         for (SceneClip& c : scene_.clips)
@@ -65,7 +66,7 @@ private:
         for (std::size_t s = 0; s < scene_.skins.size(); ++s)
             for (int n : scene_.skins[s].joints) {
                 if (n < 0 || n >= count)
-                    throw Refused{"skin " + std::to_string(s) + " names a joint that does not exist"};
+                    throw Refused{say("skin %s names a joint that does not exist", std::to_string(s))};
                 isJoint[n] = 1;
             }
         std::vector<char> between = isJoint;
@@ -111,9 +112,9 @@ private:
             if (said)
                 out_.skeleton.humanoidBone.push_back(scene_.nodes[static_cast<std::size_t>(n)].humanoidBone);
         if (said)
-            out_.notes.push_back("What its joints are is taken from the file, which says so itself.");
+            out_.notes.push_back(say("What its joints are is taken from the file, which says so itself."));
         if (nodeOfJoint_.size() > 65535)
-            throw Refused{"it has more than 65,535 joints"};
+            throw Refused{say("it has more than 65,535 joints")};
         bindSkins();
     }
 
@@ -127,8 +128,8 @@ private:
             Skin skin{std::vector<Transform>(joints, Transform::Identity()), std::vector<char>(joints, 0)};
             for (std::size_t i = 0; i < fileSkin.joints.size(); ++i)
                 if (std::abs(fileSkin.inverseBind[i].linear().determinant()) < 1e-18)
-                    throw Refused{"joint '" + nodeName(fileSkin.joints[i]) +
-                                  "' has an inverse bind matrix that cannot be inverted"};
+                    throw Refused{say("joint '%s' has an inverse bind matrix that cannot be inverted",
+                                      nodeName(fileSkin.joints[i]))};
             const Transform place =
                 fileSkin.given ? placement(static_cast<int>(s), fileSkin.inverseBind) : Transform::Identity();
             bool differs = false;
@@ -146,9 +147,8 @@ private:
                 }
             }
             if (differs)
-                note("Skin " + std::to_string(s) +
-                     " was bound in another pose than the first; the first is taken as "
-                     "neutral.");
+                note(say("Skin %s was bound in another pose than the first; the first is taken as neutral.",
+                         std::to_string(s)));
             out_.skins.push_back(std::move(skin));
         }
         sk.neutralLocal.resize(joints);
@@ -161,7 +161,7 @@ private:
                     p < 0 ? world_[nodeOfJoint_[j]]
                           : sk.neutralWorld[p] * world_[nodeOfJoint_[p]].inverse() * world_[nodeOfJoint_[j]];
             if (std::abs(sk.neutralWorld[j].linear().determinant()) < 1e-18)
-                throw Refused{"joint '" + sk.name[j] + "' is scaled to nothing"};
+                throw Refused{say("joint '%s' is scaled to nothing", sk.name[j])};
             sk.neutralLocal[j] =
                 p < 0 ? sk.neutralWorld[j] : sk.neutralWorld[p].inverse() * sk.neutralWorld[j];
         }
@@ -201,7 +201,7 @@ private:
         for (const auto& [block, list] : from.triangles)
             triangles += list.size();
         if (triangles == 0) {
-            note("Part '" + part.name + "' has no triangles and is left out.");
+            note(say("Part '%s' has no triangles and is left out.", part.name));
             return;
         }
         bindPart(part, from);
@@ -256,8 +256,8 @@ private:
         staticPlace_ = world_[from.node];
         if (n < 0) {
             if (!scene_.skins.empty())
-                note("Part '" + part.name +
-                     "' is bound to nothing: it will stay behind when the character moves.");
+                note(say("Part '%s' is bound to nothing: it will stay behind when the character moves.",
+                         part.name));
             return;
         }
         part.carrier = jointOfNode_[n];
@@ -290,7 +290,7 @@ private:
     void addWeights(const Part& part, const ScenePart& from, const SceneBlock& block) {
         SkinWeights& w = out_.weights;
         if (from.skin >= 0 && !block.weighted)
-            note("Part '" + part.name + "' has a skin but no weights: nothing moves it.");
+            note(say("Part '%s' has a skin but no weights: nothing moves it.", part.name));
         std::vector<std::pair<std::uint16_t, float>> own;
         bool negative = false;
         for (std::size_t v = 0; v < block.position.size(); ++v) {
@@ -319,8 +319,8 @@ private:
             for (const auto& [joint, weight] : own)
                 total += weight;
             if (!std::isfinite(total))
-                throw Refused{"vertex " + std::to_string(v) + " of '" + part.name +
-                              "' has weights beyond all bounds"};
+                throw Refused{
+                    say("vertex %s of '%s' has weights beyond all bounds", std::to_string(v), part.name)};
             for (const auto& [joint, weight] : own) {
                 w.joint.push_back(joint);
                 w.weight.push_back(weight / total);
@@ -331,7 +331,7 @@ private:
                 stopIfAsked(progress_);
         }
         if (negative)
-            note("Part '" + part.name + "' has negative weights, which are taken as none.");
+            note(say("Part '%s' has negative weights, which are taken as none.", part.name));
     }
 
     void finishNeutral() {
@@ -354,15 +354,15 @@ private:
                     ++loose;
                 }
             if (loose)
-                note(std::to_string(loose) + " vertices of '" + part.name +
-                     "' have no weight and will stay behind.");
+                note(say("%s vertices of '%s' have no weight and will stay behind.", std::to_string(loose),
+                         part.name));
             if (place.linear().determinant() < 0)
                 for (std::uint32_t t = part.firstTriangle; t < part.firstTriangle + part.triangleCount; ++t)
                     turnOver(t);
         }
         for (const Vec3& p : out_.neutral)
             if (!p.allFinite() || p.cwiseAbs().maxCoeff() > 1e9f)
-                throw Refused{"its vertices lie beyond all bounds"};
+                throw Refused{say("its vertices lie beyond all bounds")};
     }
 
     void turnOver(std::uint32_t t) {
@@ -432,8 +432,8 @@ private:
             clip.channels.push_back(std::move(channel.values));
         }
         if (left)
-            note("Clip '" + clip.name + "' moves things that are no joints (" + std::to_string(left) +
-                 " channels); these are left out.");
+            note(say("Clip '%s' moves things that are no joints (%s channels); these are left out.",
+                     clip.name, std::to_string(left)));
         out_.clips.push_back(std::move(clip));
     }
 };
@@ -449,7 +449,7 @@ std::vector<Transform> worldTransforms(const FileScene& scene) {
         for (int a = n; a >= 0 && !known[a]; a = scene.nodes[a].parent) {
             path.push_back(a);
             if (static_cast<int>(path.size()) > count)
-                throw Refused{"node '" + scene.nodes[n].name + "' is its own ancestor"};
+                throw Refused{say("node '%s' is its own ancestor", scene.nodes[n].name)};
         }
         for (auto it = path.rbegin(); it != path.rend(); ++it) {
             const int p = scene.nodes[*it].parent;

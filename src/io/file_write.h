@@ -1,5 +1,6 @@
 #pragma once
 #include "core/result.h"
+#include "core/words/say.h"
 
 #include <filesystem>
 #include <fstream>
@@ -19,13 +20,13 @@ inline Result<Done> writeFile(const std::string& path, const std::string& bytes)
         if (!out) {
             std::error_code ec;
             std::filesystem::remove(beside, ec);
-            return Error{"Cannot write " + path + ": the folder is missing, protected or full."};
+            return Error{say("Cannot write %s: the folder is missing, protected or full.", path)};
         }
     }
     std::error_code ec;
     std::filesystem::rename(beside, path, ec);
     if (ec)
-        return Error{"Cannot write " + path + ": " + ec.message() + "."};
+        return Error{say("Cannot write %s: %s.", path, ec.message())};
     return Done{};
 }
 

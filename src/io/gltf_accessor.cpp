@@ -1,4 +1,5 @@
 #include "io/gltf_accessor.h"
+#include "core/words/say.h"
 
 #define TINYGLTF_NO_STB_IMAGE
 #define TINYGLTF_NO_STB_IMAGE_WRITE
@@ -22,20 +23,20 @@ struct View {
 Result<View> locate(const tinygltf::Model& model, int viewIndex, std::size_t offset, std::size_t count,
                     std::size_t size, const std::string& what) {
     if (viewIndex < 0 || viewIndex >= static_cast<int>(model.bufferViews.size()))
-        return Error{"the " + what + " refer to a buffer view that does not exist"};
+        return Error{say("the %s refer to a buffer view that does not exist", what)};
     const auto& view = model.bufferViews[viewIndex];
     if (view.buffer < 0 || view.buffer >= static_cast<int>(model.buffers.size()))
-        return Error{"the " + what + " refer to a buffer that does not exist"};
+        return Error{say("the %s refer to a buffer that does not exist", what)};
     const auto& buffer = model.buffers[view.buffer].data;
     const std::size_t stride = view.byteStride ? view.byteStride : size;
     if (view.byteOffset > buffer.size() || view.byteLength > buffer.size() - view.byteOffset)
-        return Error{"the " + what + " lie beyond the end of their buffer (is the file cut short?)"};
+        return Error{say("the %s lie beyond the end of their buffer (is the file cut short?)", what)};
     if (stride < size)
-        return Error{"the " + what + " overlap each other in their buffer"};
+        return Error{say("the %s overlap each other in their buffer", what)};
     if (count > 0 && (offset > view.byteLength || size > view.byteLength - offset ||
                       (count - 1) > (view.byteLength - offset - size) / stride))
-        return Error{"the " + what + " claim " + std::to_string(count) +
-                     " elements, more than their buffer holds"};
+        return Error{
+            say("the %s claim %s elements, more than their buffer holds", what, std::to_string(count))};
     return View{buffer.data() + view.byteOffset + offset, stride};
 }
 
@@ -81,12 +82,12 @@ bool knownType(int type) {
 Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index, int components,
                                         const std::string& what) {
     if (index < 0 || index >= static_cast<int>(model.accessors.size()))
-        return Error{"the " + what + " refer to an accessor that does not exist"};
+        return Error{say("the %s refer to an accessor that does not exist", what)};
     const auto& a = model.accessors[index];
     if (!knownType(a.componentType) || tinygltf::GetNumComponentsInType(a.type) != components)
-        return Error{"the " + what + " are stored in a type that does not fit them"};
+        return Error{say("the %s are stored in a type that does not fit them", what)};
     if (a.count > kMostElements)
-        return Error{"the " + what + " claim " + std::to_string(a.count) + " elements"};
+        return Error{say("the %s claim %s elements", what, std::to_string(a.count))};
     const std::size_t bytes = tinygltf::GetComponentSizeInBytes(a.componentType);
     const std::size_t size = bytes * components;
 
@@ -106,19 +107,19 @@ Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index,
         // All zeros, perhaps with sparse exceptions: nothing in the file backs the count, so keep it
         // plausible.
         if (a.count > kMostElements / 10)
-            return Error{"the " + what + " claim " + std::to_string(a.count) + " elements without any data"};
+            return Error{say("the %s claim %s elements without any data", what, std::to_string(a.count))};
         out.assign(a.count * components, 0.0);
     }
     if (a.sparse.isSparse) {
         if (a.sparse.count < 0 || static_cast<std::size_t>(a.sparse.count) > a.count)
-            return Error{"the " + what + " have more sparse exceptions than elements"};
+            return Error{say("the %s have more sparse exceptions than elements", what)};
         const auto n = static_cast<std::size_t>(a.sparse.count);
         const int indexType = a.sparse.indices.componentType;
         if (!knownType(indexType))
-            return Error{"the " + what + " have sparse indices of an unknown type"};
+            return Error{say("the %s have sparse indices of an unknown type", what)};
         const std::size_t indexSize = tinygltf::GetComponentSizeInBytes(indexType);
         if (a.sparse.indices.byteOffset < 0 || a.sparse.values.byteOffset < 0)
-            return Error{"the " + what + " have sparse data at a negative place"};
+            return Error{say("the %s have sparse data at a negative place", what)};
         auto indices =
             locate(model, a.sparse.indices.bufferView, a.sparse.indices.byteOffset, n, indexSize, what);
         if (!indices)
@@ -129,7 +130,7 @@ Result<std::vector<double>> readNumbers(const tinygltf::Model& model, int index,
         for (std::size_t i = 0; i < n; ++i) {
             const double at = component(indices->data + i * indices->stride, indexType, false);
             if (!(at >= 0 && at < static_cast<double>(a.count)))
-                return Error{"the " + what + " have a sparse index out of range"};
+                return Error{say("the %s have a sparse index out of range", what)};
             put(static_cast<std::size_t>(at), values->data + i * values->stride);
         }
     }
@@ -147,8 +148,8 @@ Result<std::vector<float>> readFloats(const tinygltf::Model& model, int accessor
     for (std::size_t i = 0; i < out.size(); ++i) {
         out[i] = static_cast<float>((*numbers)[i]);
         if (!std::isfinite(out[i]))
-            return Error{"the " + what + " hold a number that is not finite (element " +
-                         std::to_string(i / components) + ")"};
+            return Error{say("the %s hold a number that is not finite (element %s)", what,
+                             std::to_string(i / components))};
     }
     return out;
 }
@@ -162,7 +163,7 @@ Result<std::vector<std::uint32_t>> readIntegers(const tinygltf::Model& model, in
     for (std::size_t i = 0; i < out.size(); ++i) {
         const double n = (*numbers)[i];
         if (!(n >= 0 && n <= 4294967295.0))
-            return Error{"the " + what + " hold a number that is no index"};
+            return Error{say("the %s hold a number that is no index", what)};
         out[i] = static_cast<std::uint32_t>(n);
     }
     return out;

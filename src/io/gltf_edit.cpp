@@ -1,5 +1,6 @@
 #include "io/gltf_edit.h"
 
+#include "core/words/say.h"
 #include "io/deform_json.h"
 #include "io/drivers_json.h"
 #include "io/file_read.h"
@@ -64,7 +65,7 @@ public:
             return Error{bytes.error()};
         try {
             if (readGltfBytes(path, *bytes).hash != c_.hash)
-                return Error{path + " is no longer the file that was opened: open it again."};
+                return Error{say("%s is no longer the file that was opened: open it again.", path)};
             const UnpackedGltf plain = unpackGltf(*bytes, std::filesystem::path(path).parent_path().string());
             const auto parsed = parseGltf(path, plain.bytes);
             const tinygltf::Model& model = *parsed;
@@ -81,12 +82,12 @@ public:
                 return EditedGltf{*bytes, {}};
             EditedGltf out{file.joined(), std::move(notes_)};
             if (plain.changed)
-                out.notes.push_back("What was compressed in the file is written uncompressed.");
+                out.notes.push_back(say("What was compressed in the file is written uncompressed."));
             return out;
         } catch (const Refused& refused) {
-            return Error{"Cannot write weights into " + path + ": " + refused.cause + "."};
+            return Error{say("Cannot write weights into %s: %s.", path, refused.cause)};
         } catch (const Document::exception&) {
-            return Error{"Cannot write weights into " + path + ": it is described in an unusual way."};
+            return Error{say("Cannot write weights into %s: it is described in an unusual way.", path)};
         }
     }
 
@@ -130,7 +131,7 @@ private:
                     other = changed(vertex + v);
                 if (other) {
                     if (part.skin < 0 || !block.weighted)
-                        throw Refused{"part '" + part.name + "' has no weights in the file"};
+                        throw Refused{say("part '%s' has no weights in the file", part.name)};
                     rewriteBlock(part, block, vertex, model, file);
                     any = true;
                 }
@@ -138,7 +139,7 @@ private:
             }
         }
         if (vertex != c_.vertexCount())
-            throw Refused{"its vertices are not those that were opened"};
+            throw Refused{say("its vertices are not those that were opened")};
         return any;
     }
 
@@ -168,8 +169,9 @@ private:
         const auto [known, fresh] = written_.emplace(std::pair(mesh, block.primitive), rows);
         if (!fresh) {
             if (known->second != rows)
-                throw Refused{"the mesh of part '" + part.name +
-                              "' stands in the file once and is used twice, and only one use has changed"};
+                throw Refused{say("the mesh of part '%s' stands in the file once and is used twice, and only "
+                                  "one use has changed",
+                                  part.name)};
             return;
         }
         const std::vector<std::pair<std::string, std::size_t>> sets = encoded(rows, (longest + 3) / 4, file);
@@ -207,7 +209,7 @@ private:
             file.document["nodes"].push_back(std::move(node));
             nodes_.push_back(static_cast<int>(file.document["nodes"].size()) - 1);
             if (parent < 0 || nodes_[static_cast<std::size_t>(parent)] < 0)
-                throw Refused{"joint '" + sk.name[j] + "' hangs from nothing that stands in the file"};
+                throw Refused{say("joint '%s' hangs from nothing that stands in the file", sk.name[j])};
             file.document["nodes"][static_cast<std::size_t>(nodes_[static_cast<std::size_t>(parent)])]
                          ["children"]
                              .push_back(nodes_.back());
@@ -238,8 +240,8 @@ private:
                     was.targets[t].delta == is.targets[t].delta)
                     continue;
                 if (!there && grown.count(mesh) && grown[mesh] > was.targets.size())
-                    throw Refused{"the mesh of part '" + part.name +
-                                  "' is used twice, and both uses have new shapes"};
+                    throw Refused{
+                        say("the mesh of part '%s' is used twice, and both uses have new shapes", part.name)};
                 writeShape(part, is.targets[t], t, mesh, model, file);
                 any = true;
             }
@@ -323,7 +325,7 @@ private:
                 const int output = model.animations[a].samplers[sampler].output;
                 const auto values = readFloats(model, output, 1, "a clip's weights");
                 if (!values || values->size() % before != 0)
-                    throw Refused{"a clip sets its shapes in an unusual way"};
+                    throw Refused{say("a clip sets its shapes in an unusual way")};
                 std::string bytes;
                 std::size_t count = 0;
                 for (std::size_t i = 0; i < values->size(); i += before)
@@ -356,8 +358,8 @@ private:
             file.document["extras"].erase("hobbleDeform");
         else
             file.document["extras"]["hobbleDeform"] = Document::parse(is.dump());
-        notes_.push_back("Smoothing after skinning, and skin by another method, stand in the file's extras: "
-                         "other programs pass them over, and the rig has to be set so by hand.");
+        notes_.push_back(say("Smoothing after skinning, and skin by another method, stand in the file's "
+                             "extras: other programs pass them over, and the rig has to be set so by hand."));
         return true;
     }
 
@@ -423,8 +425,8 @@ private:
                 file.append(bytes, 5126, "MAT4", count, false, false);
         }
         if (!scene.clips.empty() && !back.empty())
-            notes_.push_back(
-                "Joints were moved: clips in the file still set them, and what hangs from them, as before.");
+            notes_.push_back(say(
+                "Joints were moved: clips in the file still set them, and what hangs from them, as before."));
         return true;
     }
 
@@ -506,8 +508,8 @@ private:
                 local.emplace(n.get<int>(), static_cast<std::uint32_t>(local.size()));
         const auto it = local.find(nodes_[joint]);
         if (it == local.end())
-            throw Refused{"joint '" + (moved_ ? *moved_ : c_).skeleton.name[joint] +
-                          "' is not among those of skin " + std::to_string(skin)};
+            throw Refused{say("joint '%s' is not among those of skin %s",
+                              (moved_ ? *moved_ : c_).skeleton.name[joint], std::to_string(skin))};
         return it->second;
     }
     std::map<int, std::map<int, std::uint32_t>> localOf_; // per skin, by node
@@ -518,7 +520,7 @@ private:
 Result<EditedGltf> editWeights(const std::string& path, const Character& character,
                                const SkinWeights& weights, std::size_t influences, WeightsAs as) {
     if (weights.vertexCount() != character.vertexCount())
-        return Error{"The weights are of another mesh."};
+        return Error{say("The weights are of another mesh.")};
     return Editor(character, weights, nullptr, influences, as).edit(path);
 }
 
@@ -541,8 +543,7 @@ Result<std::vector<std::string>> writeMended(const Character& build, const Chara
     std::transform(wanted.begin(), wanted.end(), wanted.begin(),
                    [](unsigned char c) { return std::tolower(c); });
     if (wanted != suffix)
-        return Error{"Cannot write " + to + ": the build is a " + suffix +
-                     " file, and so is what comes of it."};
+        return Error{say("Cannot write %s: the build is a %s file, and so is what comes of it.", to, suffix)};
     if (const auto written = writeFile(to, edited->bytes); !written)
         return Error{written.error()};
     // Drivers beside a build stand in place of those in it: so do they beside what comes of it.
@@ -557,11 +558,12 @@ Result<std::vector<std::string>> writeMended(const Character& build, const Chara
             !written)
             return Error{written.error()};
         edited->notes.push_back(
-            "What follows by itself is written beside it, as it was with the build: " + path + ".");
+            say("What follows by itself is written beside it, as it was with the build: %s.", path));
     }
     if (suffix == ".gltf" &&
         std::filesystem::path(to).parent_path() != std::filesystem::path(build.source).parent_path())
-        edited->notes.push_back("The file refers to others beside it: keep it in the folder of the build.");
+        edited->notes.push_back(
+            say("The file refers to others beside it: keep it in the folder of the build."));
     return std::move(edited->notes);
 }
 

@@ -1,5 +1,6 @@
 #include "io/gltf_read.h"
 
+#include "core/words/say.h"
 #include "io/content_hash.h"
 #include "io/deform_json.h"
 #include "io/drivers_json.h"
@@ -53,7 +54,7 @@ std::string_view jsonOf(std::string_view bytes, bool binary) {
 
 void refuseDeepNesting(const std::string& bytes) {
     if (deepestNesting(jsonOf(bytes, bytes.compare(0, 4, "glTF") == 0)) > kDeepest)
-        throw Refused{"its JSON nests deeper than any glTF does"};
+        throw Refused{say("its JSON nests deeper than any glTF does")};
 }
 
 // What lies beside a file is read whole, so it has to have an end, and not too far off.
@@ -91,7 +92,7 @@ std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const 
     const bool binary = bytes.size() >= 4 && bytes.compare(0, 4, "glTF") == 0;
     const std::string::size_type start = bytes.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
     if (!binary && (start == std::string::npos || bytes[start] != '{'))
-        throw Refused{"it is neither a .glb nor a .gltf file"};
+        throw Refused{say("it is neither a .glb nor a .gltf file")};
     refuseDeepNesting(bytes);
     bool ok = false;
     try {
@@ -113,14 +114,14 @@ std::shared_ptr<const tinygltf::Model> parseGltf(const std::string& path, const 
         }
         while (!error.empty() && (error.back() == ' ' || error.back() == '.'))
             error.pop_back();
-        throw Refused{error.empty() ? "it is not valid glTF" : error};
+        throw Refused{error.empty() ? say("it is not valid glTF") : error};
     }
     return parsed;
 }
 
 Character readGltfBytes(const std::string& path, const std::string& bytes, const Progress& progress) {
     if (bytes.size() > kLargestFile)
-        throw Refused{"it is larger than 4 GB"};
+        throw Refused{say("it is larger than 4 GB")};
     refuseDeepNesting(bytes);
     const UnpackedGltf plain = unpackGltf(bytes, std::filesystem::path(path).parent_path().string());
     const auto parsed = parseGltf(path, plain.bytes);

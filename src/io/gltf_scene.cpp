@@ -1,6 +1,7 @@
 // glTF's nodes, skins, meshes and animations → FileScene (glTF 2.0, sections 3.5, 3.7 and 3.11).
 #include "io/gltf_scene.h"
 
+#include "core/words/say.h"
 #include "io/gltf_accessor.h"
 #include "io/textures.h"
 
@@ -61,8 +62,8 @@ private:
                                                  "KHR_texture_transform"};
         for (const auto& e : model_.extensionsRequired)
             if (!known.count(e) && e.rfind("KHR_materials_", 0) != 0)
-                throw Refused{"it requires the glTF extension " + e +
-                              ", which Hobble does not read; export without it"};
+                throw Refused{say(
+                    "it requires the glTF extension %s, which Hobble does not read; export without it", e)};
     }
 
     // What the file itself says its joints are: the open avatar extensions of glTF, in their first form (a
@@ -100,9 +101,9 @@ private:
         for (int n = 0; n < count; ++n)
             for (int c : model_.nodes[n].children) {
                 if (c < 0 || c >= count)
-                    throw Refused{"node '" + nodeName(n) + "' has a child that does not exist"};
+                    throw Refused{say("node '%s' has a child that does not exist", nodeName(n))};
                 if (out_.nodes[c].parent >= 0)
-                    throw Refused{"node '" + nodeName(c) + "' has two parents"};
+                    throw Refused{say("node '%s' has two parents", nodeName(c))};
                 out_.nodes[c].parent = n;
             }
     }
@@ -112,10 +113,10 @@ private:
         Transform t = Transform::Identity();
         auto sized = [&](const std::vector<double>& v, std::size_t size) {
             if (!v.empty() && v.size() != size)
-                throw Refused{"node '" + nodeName(n) + "' has a transform of the wrong length"};
+                throw Refused{say("node '%s' has a transform of the wrong length", nodeName(n))};
             for (double x : v)
                 if (!std::isfinite(x))
-                    throw Refused{"node '" + nodeName(n) + "' has a transform that is not finite"};
+                    throw Refused{say("node '%s' has a transform that is not finite", nodeName(n))};
             return !v.empty();
         };
         if (sized(node.matrix, 16)) {
@@ -128,7 +129,7 @@ private:
         if (sized(node.rotation, 4)) {
             Quat q(node.rotation[3], node.rotation[0], node.rotation[1], node.rotation[2]);
             if (q.norm() < 1e-9)
-                throw Refused{"node '" + nodeName(n) + "' has a rotation of zero length"};
+                throw Refused{say("node '%s' has a rotation of zero length", nodeName(n))};
             t.rotate(q.normalized());
         }
         if (sized(node.scale, 3))
@@ -147,7 +148,7 @@ private:
                 const int n = stack.back();
                 stack.pop_back();
                 if (n < 0 || n >= static_cast<int>(in.size()))
-                    throw Refused{"its scene refers to a node that does not exist"};
+                    throw Refused{say("its scene refers to a node that does not exist")};
                 if (in[n])
                     continue;
                 in[n] = 1;
@@ -171,7 +172,7 @@ private:
             if (skin.given) {
                 const auto m = orRefuse(readFloats(model_, from.inverseBindMatrices, 16, label));
                 if (m.size() < skin.inverseBind.size() * 16)
-                    throw Refused{"there are fewer " + label + " than joints"};
+                    throw Refused{say("there are fewer %s than joints", label)};
                 for (std::size_t i = 0; i < skin.inverseBind.size(); ++i) {
                     skin.inverseBind[i].matrix() =
                         Eigen::Map<const Eigen::Matrix4f>(m.data() + 16 * i).cast<double>();
@@ -188,9 +189,9 @@ private:
     void readPart(int node) {
         const auto& from = model_.nodes[node];
         if (from.mesh >= static_cast<int>(model_.meshes.size()))
-            throw Refused{"node '" + nodeName(node) + "' has a mesh that does not exist"};
+            throw Refused{say("node '%s' has a mesh that does not exist", nodeName(node))};
         if (from.skin >= static_cast<int>(model_.skins.size()))
-            throw Refused{"node '" + nodeName(node) + "' has a skin that does not exist"};
+            throw Refused{say("node '%s' has a skin that does not exist", nodeName(node))};
         const auto& mesh = model_.meshes[from.mesh];
         ScenePart part;
         const std::string wanted = !from.name.empty()   ? from.name
@@ -216,7 +217,7 @@ private:
         const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
         if (mode != TINYGLTF_MODE_TRIANGLES && mode != TINYGLTF_MODE_TRIANGLE_STRIP &&
             mode != TINYGLTF_MODE_TRIANGLE_FAN) {
-            note("Part '" + part.name + "' has points or lines, which are left out.");
+            note(say("Part '%s' has points or lines, which are left out.", part.name));
             return;
         }
         auto attribute = [&](const std::string& key) {
@@ -225,7 +226,7 @@ private:
         };
         const int positions = attribute("POSITION");
         if (positions < 0) {
-            note("Part '" + part.name + "' has a primitive without positions, which is left out.");
+            note(say("Part '%s' has a primitive without positions, which is left out.", part.name));
             return;
         }
         const auto [known, fresh] = seen.try_emplace({positions, attribute("WEIGHTS_0")}, part.blocks.size());
@@ -278,7 +279,7 @@ private:
             weightSets.push_back(
                 orRefuse(readFloats(model_, f->second, 4, "weights of '" + part.name + "'")));
             if (jointSets.back().size() != count * 4 || weightSets.back().size() != count * 4)
-                throw Refused{"part '" + part.name + "' has another number of weights than of vertices"};
+                throw Refused{say("part '%s' has another number of weights than of vertices", part.name)};
         }
         block.weighted = !jointSets.empty();
         if (!block.weighted)
@@ -292,9 +293,9 @@ private:
                     if (weight == 0)
                         continue;
                     if (weight > 0 && local >= joints)
-                        throw Refused{"vertex " + std::to_string(v) + " of '" + part.name +
-                                      "' is weighted to joint " + std::to_string(local) +
-                                      ", but the skin has only " + std::to_string(joints)};
+                        throw Refused{
+                            say("vertex %s of '%s' is weighted to joint %s, but the skin has only %s",
+                                std::to_string(v), part.name, std::to_string(local), std::to_string(joints))};
                     block.influence.push_back({local, weight});
                 }
             block.firstInfluence.push_back(static_cast<std::uint32_t>(block.influence.size()));
@@ -312,8 +313,8 @@ private:
             const auto xyz =
                 orRefuse(readFloats(model_, it->second, 3, "shape target of '" + part.name + "'"));
             if (xyz.size() != block.position.size() * 3)
-                throw Refused{"a shape target of '" + part.name +
-                              "' has another number of vertices than the part"};
+                throw Refused{
+                    say("a shape target of '%s' has another number of vertices than the part", part.name)};
             while (block.targets.size() <= t)
                 block.targets.push_back({"target " + std::to_string(block.targets.size() + 1), {}, {}});
             ShapeTarget& target = block.targets[t];
@@ -341,8 +342,8 @@ private:
             index = orRefuse(readIntegers(model_, primitive.indices, 1, "indices of '" + part.name + "'"));
             for (std::uint32_t i : index)
                 if (i >= vertices)
-                    throw Refused{"part '" + part.name + "' has a triangle with vertex " + std::to_string(i) +
-                                  ", but only " + std::to_string(vertices) + " vertices"};
+                    throw Refused{say("part '%s' has a triangle with vertex %s, but only %s vertices",
+                                      part.name, std::to_string(i), std::to_string(vertices))};
         } else {
             index.resize(vertices);
             for (std::size_t i = 0; i < vertices; ++i)
@@ -512,7 +513,7 @@ private:
     ClipChannel readChannel(const tinygltf::Animation& animation, const tinygltf::AnimationChannel& channel,
                             const std::string& clipName) const {
         if (channel.sampler < 0 || channel.sampler >= static_cast<int>(animation.samplers.size()))
-            throw Refused{"clip '" + clipName + "' refers to a sampler that does not exist"};
+            throw Refused{say("clip '%s' refers to a sampler that does not exist", clipName)};
         const auto& sampler = animation.samplers[channel.sampler];
         ClipChannel out;
         out.path = channel.target_path == "translation" ? ClipChannel::Path::Translation
@@ -531,7 +532,7 @@ private:
         // of weights there are as many as the mesh has targets, which is asked once the parts are known
         if (weights ? out.time.empty() || out.value.size() % out.time.size() != 0
                     : out.value.size() != out.time.size() * each)
-            throw Refused{"clip '" + clipName + "' has another number of values than of times"};
+            throw Refused{say("clip '%s' has another number of values than of times", clipName)};
         return out;
     }
 };

@@ -1,5 +1,6 @@
 #include "io/gltf_unpack.h"
 
+#include "core/words/say.h"
 #include "io/base64.h"
 #include "io/content_hash.h"
 #include "io/file_scene.h"
@@ -58,7 +59,7 @@ public:
             forget("extensionsRequired");
             forget("extensionsUsed");
         } catch (const Json::exception&) {
-            throw Refused{"its compressed meshes are described in a way that is not valid glTF"};
+            throw Refused{say("its compressed meshes are described in a way that is not valid glTF")};
         }
         Json more;
         more["byteLength"] = decoded_.size();
@@ -120,7 +121,7 @@ private:
         } else {
             std::ifstream in(std::filesystem::path(folder_) / uri, std::ios::binary);
             if (!in)
-                throw Refused{"its buffer '" + uri + "' is missing"};
+                throw Refused{say("its buffer '%s' is missing", uri)};
             data.assign(std::istreambuf_iterator<char>(in), {});
         }
         return buffers_[index] = std::move(data);
@@ -129,7 +130,7 @@ private:
     std::string_view slice(std::size_t index, std::size_t offset, std::size_t length) {
         const std::string& b = buffer(index);
         if (offset > b.size() || length > b.size() - offset)
-            throw Refused{"its compressed meshes lie beyond the end of its data"};
+            throw Refused{say("its compressed meshes lie beyond the end of its data")};
         return std::string_view(b).substr(offset, length);
     }
 
@@ -138,7 +139,7 @@ private:
         decoded_.resize((decoded_.size() + 15) / 16 * 16);
         const std::size_t at = decoded_.size();
         if (at + length > 0x40000000u) // what base64 takes in one piece
-            throw Refused{"it is larger than 1 GB once its meshes are unpacked"};
+            throw Refused{say("it is larger than 1 GB once its meshes are unpacked")};
         decoded_.resize(at + length);
         return at;
     }
@@ -184,7 +185,7 @@ private:
         }
     }
 
-    static Refused damaged() { return Refused{"its compressed meshes are damaged"}; }
+    static Refused damaged() { return Refused{say("its compressed meshes are damaged")}; }
 
     template <class T> void values(const draco::Mesh& mesh, const draco::PointAttribute& a, std::size_t at) {
         const int n = a.num_components();

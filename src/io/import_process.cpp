@@ -1,5 +1,6 @@
 #include "io/import_process.h"
 
+#include "core/words/say.h"
 #include "io/scene_bytes.h"
 
 #include <algorithm>
@@ -68,7 +69,7 @@ public:
     Child(const std::string& program, const std::vector<std::string>& words) {
         int ends[2];
         if (::pipe2(ends, O_CLOEXEC) != 0)
-            throw Refused{"the importer cannot be started: " + std::string(std::strerror(errno))};
+            throw Refused{say("the importer cannot be started: %s", std::string(std::strerror(errno)))};
         from_ = ends[0];
         posix_spawn_file_actions_t files;
         posix_spawn_file_actions_init(&files);
@@ -85,7 +86,7 @@ public:
         if (failed) {
             id_ = -1;
             ::close(from_);
-            throw Refused{"the importer cannot be started: " + std::string(std::strerror(failed))};
+            throw Refused{say("the importer cannot be started: %s", std::string(std::strerror(failed)))};
         }
     }
     Child(const Child&) = delete;
@@ -164,7 +165,7 @@ ImportedScene importApart(const std::string& path, const Progress& progress, con
     for (;;) {
         stopIfAsked(progress);
         if (std::chrono::steady_clock::now() > until)
-            throw Refused{"it was still being read after " + std::to_string(limits.seconds) + " s"};
+            throw Refused{say("it was still being read after %s s", std::to_string(limits.seconds))};
         pollfd waits{child.from(), POLLIN, 0};
         if (::poll(&waits, 1, 50) <= 0)
             continue;
@@ -194,7 +195,7 @@ ImportedScene importApart(const std::string& path, const Progress& progress, con
             case Says::Scene:
                 return unpackScene(said);
             default:
-                throw Refused{"the importer says what it should not"};
+                throw Refused{say("the importer says what it should not")};
             }
             got.erase(0, kHead + size);
         }

@@ -1,5 +1,7 @@
 #include "io/import_scene.h"
+#include "core/plain_number.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 #include "io/textures.h"
 
@@ -73,7 +75,7 @@ private:
             const std::string name = node->mName.C_Str();
             const Transform local = transformOf(node->mTransformation);
             if (!local.matrix().allFinite())
-                throw Refused{"node '" + name + "' has a transform that is not finite"};
+                throw Refused{say("node '%s' has a transform that is not finite", name)};
             out_.nodes.push_back({name.empty() ? "node " + std::to_string(index) : name, parent, local});
             nodeCalled_.try_emplace(name, index);
             for (unsigned c = node->mNumChildren; c-- > 0;)
@@ -149,7 +151,7 @@ private:
         std::set<std::string> lost;
         for (unsigned i = 0; i < node.mNumMeshes; ++i) {
             if (node.mMeshes[i] >= from_.mNumMeshes)
-                throw Refused{"part '" + part.name + "' has a mesh that does not exist"};
+                throw Refused{say("part '%s' has a mesh that does not exist", part.name)};
             const aiMesh& mesh = *from_.mMeshes[node.mMeshes[i]];
             for (unsigned b = 0; b < mesh.mNumBones; ++b) {
                 const std::string name = mesh.mBones[b]->mName.C_Str();
@@ -163,14 +165,15 @@ private:
                     continue;
                 Transform bind = transformOf(mesh.mBones[b]->mOffsetMatrix);
                 if (!bind.matrix().allFinite())
-                    throw Refused{"joint '" + name + "' has a bind pose that is not finite"};
+                    throw Refused{say("joint '%s' has a bind pose that is not finite", name)};
                 skin.joints.push_back(joint->second);
                 skin.inverseBind.push_back(bind);
             }
         }
         for (const std::string& name : lost)
-            out_.notes.push_back("Part '" + part.name + "' has weights for '" + name +
-                                 "', which is no joint of the file; they are left out.");
+            out_.notes.push_back(
+                say("Part '%s' has weights for '%s', which is no joint of the file; they are left out.",
+                    part.name, name));
         if (!skin.joints.empty()) {
             part.skin = static_cast<int>(out_.skins.size());
             out_.skins.push_back(skin);
@@ -179,7 +182,7 @@ private:
         for (unsigned i = 0; i < node.mNumMeshes; ++i)
             addMesh(part, *from_.mMeshes[node.mMeshes[i]], jointCalled, noTriangles);
         if (noTriangles)
-            out_.notes.push_back("Part '" + part.name + "' has points or lines, which are left out.");
+            out_.notes.push_back(say("Part '%s' has points or lines, which are left out.", part.name));
         out_.parts.push_back(std::move(part));
     }
 
@@ -248,11 +251,11 @@ private:
             for (unsigned w = 0; w < mesh.mBones[b]->mNumWeights; ++w) {
                 const aiVertexWeight& weight = mesh.mBones[b]->mWeights[w];
                 if (weight.mVertexId >= count)
-                    throw Refused{"joint '" + joint->first + "' holds a vertex that '" + part.name +
-                                  "' does not have"};
+                    throw Refused{
+                        say("joint '%s' holds a vertex that '%s' does not have", joint->first, part.name)};
                 if (!std::isfinite(weight.mWeight))
-                    throw Refused{"vertex " + std::to_string(weight.mVertexId) + " of '" + part.name +
-                                  "' has a weight that is not finite"};
+                    throw Refused{say("vertex %s of '%s' has a weight that is not finite",
+                                      std::to_string(weight.mVertexId), part.name)};
                 if (weight.mWeight != 0)
                     influence[weight.mVertexId].push_back({joint->second, weight.mWeight});
             }
@@ -277,7 +280,7 @@ private:
         for (unsigned v = 0; v < count; ++v) {
             const Vec3 p = vectorOf(mesh.mVertices[v]);
             if (!p.allFinite())
-                throw Refused{"the positions of '" + part.name + "' are not finite"};
+                throw Refused{say("the positions of '%s' are not finite", part.name)};
             Vec3 colour(diffuse.r, diffuse.g, diffuse.b);
             if (mesh.mColors[0])
                 colour = colour.cwiseProduct(
@@ -293,7 +296,7 @@ private:
                 if (mesh.mAnimMeshes[t]->mVertices && mesh.mAnimMeshes[t]->mNumVertices == count) {
                     deltas.push_back(vectorOf(mesh.mAnimMeshes[t]->mVertices[v]) - p);
                     if (!deltas.back().allFinite())
-                        throw Refused{"a shape target of '" + part.name + "' is not finite"};
+                        throw Refused{say("a shape target of '%s' is not finite", part.name)};
                     key.append(reinterpret_cast<const char*>(deltas.back().data()), 3 * sizeof(float));
                 }
             const auto [it, fresh] =
@@ -325,7 +328,7 @@ private:
             }
             for (unsigned k = 0; k < 3; ++k)
                 if (face.mIndices[k] >= count)
-                    throw Refused{"part '" + part.name + "' has a triangle with a vertex it does not have"};
+                    throw Refused{say("part '%s' has a triangle with a vertex it does not have", part.name)};
             triangles.push_back(
                 {vertexOf[face.mIndices[0]], vertexOf[face.mIndices[1]], vertexOf[face.mIndices[2]]});
             if (paint.texture < 0)
@@ -369,8 +372,8 @@ private:
         double perSecond = from.mTicksPerSecond;
         if (!(perSecond > 0)) {
             perSecond = 25;
-            out_.notes.push_back("Clip '" + clip.name +
-                                 "' does not say how fast it plays; 25 ticks a second are assumed.");
+            out_.notes.push_back(
+                say("Clip '%s' does not say how fast it plays; 25 ticks a second are assumed.", clip.name));
         }
         for (unsigned c = 0; c < from.mNumChannels; ++c) {
             const aiNodeAnim& channel = *from.mChannels[c];
@@ -447,7 +450,7 @@ void readColladaAsset(const std::string& path, ImportedScene& out) {
     if (unit != std::string::npos) {
         const auto end = text->find('>', unit), meter = text->find("meter=\"", unit);
         if (meter < end) {
-            const double x = std::strtod(text->c_str() + meter + 7, nullptr);
+            const double x = numberAt(std::string_view(*text).substr(meter + 7));
             if (std::isfinite(x) && x > 0) {
                 out.metresPerUnit = x;
                 out.scene.nodes[0].local.linear() /= x; // where the importer library has put it
@@ -495,8 +498,8 @@ ImportedScene importScene(const std::string& path, const Progress& progress) {
             std::replace(why.begin(), why.end(), '\n', ' ');
             while (!why.empty() && (why.back() == ' ' || why.back() == '.'))
                 why.pop_back();
-            throw Refused{why.empty() ? "the importer library finds nothing in it"
-                                      : "the importer library says '" + why + "'"};
+            throw Refused{why.empty() ? say("the importer library finds nothing in it")
+                                      : say("the importer library says '%s'", why)};
         }
         out.scene =
             Converter(*from, std::filesystem::path(path).parent_path(), progress.within(0.6, 1)).convert();
@@ -506,9 +509,9 @@ ImportedScene importScene(const std::string& path, const Progress& progress) {
         else if (suffix == ".dae")
             readColladaAsset(path, out);
     } catch (const std::bad_alloc&) {
-        throw Refused{"it needs more memory than there is"};
+        throw Refused{say("it needs more memory than there is")};
     } catch (const std::exception& e) { // out of the importer library
-        throw Refused{std::string("the importer library gave up ('") + e.what() + "')"};
+        throw Refused{say("the importer library gave up ('%s')", e.what())};
     }
     return out;
 }

@@ -1,5 +1,6 @@
 #include "io/intake_limits_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -22,38 +23,38 @@ std::string intakeLimitsToJson(const IntakeLimits& limits) {
 Result<IntakeLimits> intakeLimitsFromJson(const std::string& text) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"it is not valid JSON"};
+        return Error{say("it is not valid JSON")};
     try {
         if (in.value("format", "") != "hobble-intake-limits")
             return Error{
-                "it does not hold Intake limits (its \"format\" should be \"hobble-intake-limits\")"};
+                say("it does not hold Intake limits (its \"format\" should be \"hobble-intake-limits\")")};
         if (in.at("version").get<int>() != 1)
-            return Error{"it holds limits of another version; this Hobble reads version 1"};
+            return Error{say("it holds limits of another version; this Hobble reads version 1")};
         IntakeLimits out;
         for (const IntakeLimitField& f : intakeLimitFields()) {
             if (!in.contains(f.key))
                 continue;
             const double x = in.at(f.key).get<double>();
             if (!std::isfinite(x) || x < f.least || x > f.most)
-                return Error{std::string(f.key) + " is out of its range"};
+                return Error{say("%s is out of its range", std::string(f.key))};
             out.*f.value = x;
         }
         if (out.leastHeight >= out.mostHeight)
-            return Error{"leastHeight is not below mostHeight"};
+            return Error{say("leastHeight is not below mostHeight")};
         if (in.contains("loops")) {
             out.loops.clear();
             for (const auto& item : in.at("loops").items()) {
                 const auto role = roleCalled(item.key());
                 const double x = item.value().get<double>();
                 if (!role || !std::isfinite(x) || x < 0 || x > 100)
-                    return Error{"loops names '" + item.key() +
-                                 "', which is no role, or a number out of range"};
+                    return Error{
+                        say("loops names '%s', which is no role, or a number out of range", item.key())};
                 out.loops[*role] = x;
             }
         }
         return out;
     } catch (const json::exception&) {
-        return Error{"a limit is missing or is no number"};
+        return Error{say("a limit is missing or is no number")};
     }
 }
 
@@ -63,7 +64,7 @@ Result<IntakeLimits> readIntakeLimits(const std::string& path) {
         return Error{text.error()};
     auto out = intakeLimitsFromJson(*text);
     if (!out)
-        return Error{"Cannot open " + path + ": " + out.error() + "."};
+        return Error{say("Cannot open %s: %s.", path, out.error())};
     return out;
 }
 

@@ -1,5 +1,6 @@
 #include "io/limits_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -25,10 +26,10 @@ template <class Put> Result<Done> readSteps(const json& in, const std::string& w
         const json& value = item.value();
         const auto kind = kindCalled(name);
         if (!kind)
-            return Error{where + " names '" + name + "', which is no kind of finding"};
+            return Error{say("%s names '%s', which is no kind of finding", where, name)};
         const auto steps = value.get<LimitSteps>();
         if (const std::string wrong = whyNotLimits(*kind, steps); !wrong.empty())
-            return Error{where + ", " + name + ": " + wrong};
+            return Error{say("%s, %s: %s", where, name, wrong)};
         put(*kind, steps);
     }
     return Done{};
@@ -52,16 +53,16 @@ std::string limitsToJson(const Limits& limits) {
 Result<Limits> limitsFromJson(const std::string& text) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"it is not valid JSON"};
+        return Error{say("it is not valid JSON")};
     try {
         if (in.value("format", "") != "hobble-limits")
-            return Error{"it does not hold Hobble limits (its \"format\" should be \"hobble-limits\")"};
+            return Error{say("it does not hold Hobble limits (its \"format\" should be \"hobble-limits\")")};
         if (in.at("version").get<int>() != 1)
-            return Error{"it holds limits of another version; this Hobble reads version 1"};
+            return Error{say("it holds limits of another version; this Hobble reads version 1")};
         Limits out = Limits::standard();
         out.leastPatch = in.value("leastPatch", out.leastPatch);
         if (!(out.leastPatch >= 0 && out.leastPatch < 1))
-            return Error{"leastPatch is a share of the zone, from 0 to below 1"};
+            return Error{say("leastPatch is a share of the zone, from 0 to below 1")};
         const json none = json::object();
         if (auto read = readSteps(in.contains("general") ? in["general"] : none, "general",
                                   [&](Kind kind, const LimitSteps& steps) { out.general[kind] = steps; });
@@ -72,7 +73,7 @@ Result<Limits> limitsFromJson(const std::string& text) {
             for (const auto& [name, kinds] : in["byRole"].items()) {
                 const auto role = roleCalled(name);
                 if (!role)
-                    return Error{"byRole names '" + name + "', which is no role"};
+                    return Error{say("byRole names '%s', which is no role", name)};
                 if (auto read = readSteps(kinds, "byRole " + name,
                                           [&](Kind kind, const LimitSteps& steps) {
                                               out.byRole[{*role, kind}] = steps;
@@ -83,7 +84,7 @@ Result<Limits> limitsFromJson(const std::string& text) {
         }
         return out;
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 
@@ -93,7 +94,7 @@ Result<Limits> readLimits(const std::string& path) {
         return Error{text.error()};
     auto limits = limitsFromJson(*text);
     if (!limits)
-        return Error{"Cannot use " + path + ": " + limits.error() + "."};
+        return Error{say("Cannot use %s: %s.", path, limits.error())};
     return limits;
 }
 

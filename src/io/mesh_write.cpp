@@ -1,5 +1,7 @@
 #include "io/mesh_write.h"
+#include "core/plain_number.h"
 
+#include "core/words/say.h"
 #include "io/file_write.h"
 #include "io/gltf_write.h"
 
@@ -13,9 +15,8 @@ namespace hobble {
 namespace {
 
 std::string coordinates(const Vec3& p) {
-    char buffer[64];
-    std::snprintf(buffer, sizeof buffer, "%.9g %.9g %.9g", double(p.x()), double(p.y()), double(p.z()));
-    return buffer;
+    return plainNumber(double(p.x()), 9) + " " + plainNumber(double(p.y()), 9) + " " +
+           plainNumber(double(p.z()), 9);
 }
 
 std::string line(std::string name) {
@@ -89,7 +90,7 @@ Result<std::vector<std::string>> writeNewShapes(const Character& before, const C
     std::error_code error;
     std::filesystem::create_directories(folder, error);
     if (error)
-        return Error{"Cannot write into " + folder + ": " + error.message() + "."};
+        return Error{say("Cannot write into %s: %s.", folder, error.message())};
     std::vector<std::string> out;
     for (std::size_t p = 0; p < now.parts.size(); ++p)
         for (std::size_t k = 0; k < now.parts[p].targets.size(); ++k) {
@@ -116,7 +117,7 @@ Result<Done> writePosed(const Character& c, const std::vector<Vec3>& positions, 
         return writeFile(path, ply(c, positions));
     if (ending == ".glb")
         return writePosedGlb(c, positions, path);
-    return Error{"Cannot write " + path + ": a posed character is written as .obj, .ply or .glb."};
+    return Error{say("Cannot write %s: a posed character is written as .obj, .ply or .glb.", path)};
 }
 
 } // namespace hobble

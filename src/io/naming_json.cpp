@@ -1,5 +1,6 @@
 #include "io/naming_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -47,12 +48,12 @@ std::string namingToJson(const NamingProfile& profile) {
 Result<NamingProfile> namingFromJson(const std::string& text) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"it is not valid JSON"};
+        return Error{say("it is not valid JSON")};
     try {
         if (in.value("format", "") != "hobble-naming")
-            return Error{"it is no naming profile (its \"format\" should be \"hobble-naming\")"};
+            return Error{say("it is no naming profile (its \"format\" should be \"hobble-naming\")")};
         if (in.at("version").get<int>() != 1)
-            return Error{"it is a naming profile of another version; this Hobble reads version 1"};
+            return Error{say("it is a naming profile of another version; this Hobble reads version 1")};
         NamingProfile out;
         out.name = in.value("name", "");
         out.known = in.value("known", std::set<std::string>{});
@@ -60,12 +61,12 @@ Result<NamingProfile> namingFromJson(const std::string& text) {
             const auto role = roleCalled(item.value().at("role").get<std::string>());
             const auto side = sideCalled(item.value().value("side", "middle"));
             if (!role || !side)
-                return Error{"joint '" + item.key() + "' has a role or side that Hobble does not know"};
+                return Error{say("joint '%s' has a role or side that Hobble does not know", item.key())};
             out.corrections[item.key()] = {*role, *side};
         }
         return out;
     } catch (const json::exception&) {
-        return Error{"it lacks a \"version\", or a joint's role is not a word"};
+        return Error{say("it lacks a \"version\", or a joint's role is not a word")};
     }
 }
 
@@ -75,7 +76,7 @@ Result<NamingProfile> readNaming(const std::string& path) {
         return Error{text.error()};
     auto out = namingFromJson(*text);
     if (!out)
-        return Error{"Cannot open " + path + ": " + out.error() + "."};
+        return Error{say("Cannot open %s: %s.", path, out.error())};
     return out;
 }
 

@@ -1,5 +1,6 @@
 #include "io/plan_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -209,12 +210,12 @@ std::string planToJson(const Plan& plan, const Character& c) {
 Result<Plan> planFromJson(const std::string& text, const Character& c, std::vector<std::string>* left) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"it is not valid JSON"};
+        return Error{say("it is not valid JSON")};
     try {
         if (in.value("format", "") != "hobble-plan")
-            return Error{"it is not a Hobble plan (its \"format\" should be \"hobble-plan\")"};
+            return Error{say("it is not a Hobble plan (its \"format\" should be \"hobble-plan\")")};
         if (const int version = in.at("version").get<int>(); version != 1 && version != 2)
-            return Error{"it is a plan of another version; this Hobble reads versions 1 and 2"};
+            return Error{say("it is a plan of another version; this Hobble reads versions 1 and 2")};
         Plan plan;
         plan.name = in.value("name", "plan");
         plan.refineTo = in.contains("refineTo") ? std::clamp(in["refineTo"].get<double>(), 0.0, 90.0) : 0.0;
@@ -228,13 +229,13 @@ Result<Plan> planFromJson(const std::string& text, const Character& c, std::vect
                 plan.motions.push_back(std::move(motion));
             } catch (const Unusable& u) {
                 if (!left)
-                    return Error{"motion '" + id + "' " + u.why};
-                left->push_back("Motion '" + id + "' " + u.why + "; it is left out.");
+                    return Error{say("motion '%s' %s", id, u.why)};
+                left->push_back(say("Motion '%s' %s; it is left out.", id, u.why));
             }
         }
         return plan;
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 
@@ -244,10 +245,10 @@ Result<Plan> readPlan(const std::string& path, const Character& c, std::vector<s
         return Error{text.error()};
     auto plan = planFromJson(*text, c, left);
     if (!plan)
-        return Error{"Cannot use " + path + ": " + plan.error() + "."};
+        return Error{say("Cannot use %s: %s.", path, plan.error())};
     if (left && plan->motions.empty() && !left->empty())
-        return Error{"Cannot use " + path +
-                     ": it is a plan for another character, none of whose motions this one has."};
+        return Error{say(
+            "Cannot use %s: it is a plan for another character, none of whose motions this one has.", path)};
     return plan;
 }
 

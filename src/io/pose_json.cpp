@@ -1,5 +1,6 @@
 #include "io/pose_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -42,12 +43,12 @@ std::string poseToJson(const RolePose& pose) {
 Result<RolePose> poseFromJson(const std::string& text) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"it is not valid JSON"};
+        return Error{say("it is not valid JSON")};
     try {
         if (in.value("format", "") != "hobble-pose")
-            return Error{"it is not a Hobble pose (its \"format\" should be \"hobble-pose\")"};
+            return Error{say("it is not a Hobble pose (its \"format\" should be \"hobble-pose\")")};
         if (in.at("version").get<int>() != 1)
-            return Error{"it is a pose of another version; this Hobble reads version 1"};
+            return Error{say("it is a pose of another version; this Hobble reads version 1")};
         RolePose pose;
         pose.name = in.value("name", "pose");
         for (const json& j : in.at("joints")) {
@@ -56,7 +57,7 @@ Result<RolePose> poseFromJson(const std::string& text) {
             const auto side = sideCalled(j.value("side", "middle"));
             const std::string at = "joint " + std::to_string(pose.joints.size() + 1);
             if (!role || !side)
-                return Error{at + " has a role or a side that does not exist"};
+                return Error{say("%s has a role or a side that does not exist", at)};
             p.place = {*role, *side, j.value("fore", false), j.value("digit", -1), j.value("segment", 0)};
             p.name = j.value("name", std::string(nameOf(*role)));
             p.parent = j.value("parent", -1);
@@ -65,32 +66,32 @@ Result<RolePose> poseFromJson(const std::string& text) {
             const Quat q(turn[3], turn[0], turn[1], turn[2]);
             p.bone = Vec3d(bone[0], bone[1], bone[2]);
             if (!q.coeffs().allFinite() || q.norm() < 1e-6 || !p.bone.allFinite())
-                return Error{at + " is turned by what is no rotation"};
+                return Error{say("%s is turned by what is no rotation", at)};
             if (p.parent >= static_cast<int>(pose.joints.size()) || p.parent < -1)
-                return Error{at + " hangs on a joint that does not come before it"};
+                return Error{say("%s hangs on a joint that does not come before it", at)};
             p.bone = p.bone.norm() > 1e-6 ? Vec3d(p.bone.normalized()) : Vec3d::Zero();
             pose.joints.push_back(std::move(p));
             pose.turned.push_back(q.normalized());
         }
         pose.hips = in.value("hips", -1);
         if (pose.hips >= static_cast<int>(pose.joints.size()))
-            return Error{"its hips are a joint it does not have"};
+            return Error{say("its hips are a joint it does not have")};
         if (in.contains("hipsMoved")) {
             const auto moved = in["hipsMoved"].get<std::array<double, 3>>();
             pose.hipsMoved = Vec3d(moved[0], moved[1], moved[2]);
             if (!pose.hipsMoved.allFinite() || pose.hipsMoved.norm() > 100)
-                return Error{"its hips are moved beyond all bounds"};
+                return Error{say("its hips are moved beyond all bounds")};
         }
         if (in.contains("shapes"))
             for (const json& s : in["shapes"]) {
                 pose.shapes.push_back({s.at("name").get<std::string>(), s.at("weight").get<double>()});
                 if (!std::isfinite(pose.shapes.back().second))
-                    return Error{"a shape of it has a weight that is no number"};
+                    return Error{say("a shape of it has a weight that is no number")};
             }
         pose.picture = in.value("picture", "");
         return pose;
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 
@@ -100,7 +101,7 @@ Result<RolePose> readPose(const std::string& path) {
         return Error{text.error()};
     auto pose = poseFromJson(*text);
     if (!pose)
-        return Error{"Cannot use " + path + ": " + pose.error() + "."};
+        return Error{say("Cannot use %s: %s.", path, pose.error())};
     return pose;
 }
 

@@ -1,6 +1,8 @@
 #include "io/run_curves.h"
 
 #include "core/character/role_labels.h"
+#include "core/plain_number.h"
+#include "core/words/say.h"
 
 #include <nlohmann/json.hpp>
 
@@ -43,11 +45,7 @@ constexpr Sometimes kSometimes[] = {{"volume", &ZoneMeasures::volume},
                                     {"tip travel", &ZoneMeasures::bend}};
 
 // Five figures: what a curve can show.
-double rounded(double v) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.5g", v);
-    return std::strtod(text, nullptr);
-}
+double rounded(double v) { return numberAt(plainNumber(v, 5)); }
 
 json jointCurves(const std::vector<StepResult>& steps, std::size_t turn) {
     json out = json::object();
@@ -99,11 +97,11 @@ template <class JointOf>
 Result<std::map<std::string, MotionResult>> motionsFrom(const std::string& text, JointOf&& jointOf) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object())
-        return Error{"the kept curves are not valid JSON"};
+        return Error{say("the kept curves are not valid JSON")};
     std::map<std::string, MotionResult> out;
     try {
         if (in.value("format", "") != "hobble-curves" || in.at("version").get<int>() != 1)
-            return Error{"the kept curves are of a kind this Hobble does not read"};
+            return Error{say("the kept curves are of a kind this Hobble does not read")};
         for (const json& row : in.at("motions")) {
             MotionResult motion;
             for (double degrees : row.at("degrees").get<std::vector<double>>())
@@ -125,7 +123,7 @@ Result<std::map<std::string, MotionResult>> motionsFrom(const std::string& text,
             out[row.at("id").get<std::string>()] = std::move(motion);
         }
     } catch (const json::exception& e) {
-        return Error{std::string("the kept curves cannot be read: ") + e.what()};
+        return Error{say("the kept curves cannot be read: %s", e.what())};
     }
     return out;
 }

@@ -4,6 +4,7 @@
 #include "core/exposure/fault_meetings.h"
 #include "core/exposure/fault_use.h"
 #include "core/intake/check.h"
+#include "core/plain_number.h"
 #include "core/pose/coverage.h"
 #include "core/words/cause_words.h"
 #include "core/words/exposure_words.h"
@@ -306,12 +307,7 @@ std::string findingsToJson(const Subject& s, const RunResult& run) {
 std::string runToCsv(const Subject& s, const RunResult& run) {
     std::string out =
         "joint,side,role,motion,step,degrees,stretch,squash,area,shear,volume,volume_cm3,pinch,trouble\n";
-    auto number = [](const std::optional<double>& v) {
-        char buffer[32] = "";
-        if (v)
-            std::snprintf(buffer, sizeof buffer, "%.6g", *v);
-        return std::string(buffer);
-    };
+    auto number = [](const std::optional<double>& v) { return v ? plainNumber(*v, 6) : std::string(); };
     for (std::size_t m = 0; m < run.motions.size(); ++m)
         for (std::size_t i = 0; i < run.motions[m].steps.size(); ++i)
             for (const JointStep& j : run.motions[m].steps[i].joints) {

@@ -1,5 +1,6 @@
 #include "io/scene_bytes.h"
 
+#include "core/words/say.h"
 #include "io/bytes.h"
 
 namespace hobble {
@@ -82,7 +83,7 @@ SceneBlock readBlock(ByteReader& r) {
 
 void require(bool good) {
     if (!good)
-        throw Refused{"what was read of it does not fit together"};
+        throw Refused{say("what was read of it does not fit together")};
 }
 
 bool within(int index, std::size_t size) { return index >= -1 && index < static_cast<int>(size); }

@@ -1,5 +1,7 @@
 #pragma once
 // Pictures that a character is painted with, as readers meet them.
+#include "core/words/say.h"
+
 #include <set>
 #include <string>
 #include <string_view>
@@ -16,10 +18,11 @@ inline bool isPicture(std::string_view bytes) {
 inline void noteMissing(const std::set<std::string>& missing, std::vector<std::string>& notes) {
     if (missing.empty())
         return;
-    const std::string rest =
-        missing.size() > 1 ? " and " + std::to_string(missing.size() - 1) + " more" : std::string();
-    notes.push_back("Of its colours, " + *missing.begin() + rest + (missing.size() > 1 ? " are" : " is") +
-                    " not there, or no PNG or JPEG; shown without.");
+    notes.push_back(
+        missing.size() == 1
+            ? say("Of its colours, %s is not there, or no PNG or JPEG; shown without.", *missing.begin())
+            : say("Of its colours, %s and %zu more are not there, or no PNG or JPEG; shown without.",
+                  *missing.begin(), missing.size() - 1));
 }
 
 } // namespace hobble

@@ -1,5 +1,6 @@
 #include "io/trial_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -70,7 +71,7 @@ Result<MendPlace> placeFromJson(const json& in, const Surface& surface) {
         for (const json& v : in.at("vertices")) {
             const auto vertex = v.get<std::int64_t>();
             if (vertex < 0 || vertex >= static_cast<std::int64_t>(surface.weldOf.size()))
-                return Error{"vertex " + std::to_string(vertex) + " is not in this build's mesh"};
+                return Error{say("vertex %s is not in this build's mesh", std::to_string(vertex))};
             out.vertices.push_back(surface.weldOf[static_cast<std::size_t>(vertex)]);
         }
         std::sort(out.vertices.begin(), out.vertices.end());
@@ -80,13 +81,13 @@ Result<MendPlace> placeFromJson(const json& in, const Surface& surface) {
         for (const json& p : in.at("path")) {
             const auto at = p.get<std::array<float, 3>>();
             if (!(std::isfinite(at[0]) && std::isfinite(at[1]) && std::isfinite(at[2])))
-                return Error{"a stroke leaves all bounds"};
+                return Error{say("a stroke leaves all bounds")};
             out.path.emplace_back(at[0], at[1], at[2]);
         }
         out.radius = in.at("radius").get<double>();
         out.along = in.value("along", true);
         if (out.path.empty() || !(out.radius > 0) || !std::isfinite(out.radius))
-            return Error{"a stroke has a path and a radius above 0"};
+            return Error{say("a stroke has a path and a radius above 0")};
     }
     return out;
 }
@@ -144,10 +145,10 @@ std::string trialToJson(const Trial& trial, const Surface& surface) {
 Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object() || in.value("format", json()) != "hobble-trial")
-        return Error{"it is not a Hobble trial (its \"format\" should be \"hobble-trial\")"};
+        return Error{say("it is not a Hobble trial (its \"format\" should be \"hobble-trial\")")};
     try {
         if (in.at("version").get<int>() != 1)
-            return Error{"it is of another version; this Hobble reads version 1"};
+            return Error{say("it is of another version; this Hobble reads version 1")};
         Trial out;
         out.name = in.value("name", "");
         out.build = in.value("build", "");
@@ -162,7 +163,7 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
             const std::string called = j.at("step").get<std::string>();
             const auto kind = stepKindCalled(called);
             if (!kind)
-                return Error{"there is no step called " + called};
+                return Error{say("there is no step called %s", called)};
             s.kind = *kind;
             auto place = placeFromJson(j.at("place"), surface);
             if (!place)
@@ -194,19 +195,20 @@ Result<Trial> trialFromJson(const std::string& text, const Surface& surface) {
                                : s.kind == StepKind::Drive   ? read(s.driveBy, kDriveBy)
                                                              : read(s.fillBy, kFillBy);
             if (!known)
-                return Error{(s.kind == StepKind::Fill   ? "a share is set, added to or scaled"
-                              : s.kind == StepKind::Bind ? "skin is bound by heat or distance"
-                                                         : "the step " + called + " is done another way") +
-                             std::string(", not ") + j.value("by", "")};
+                return Error{say("%s, not %s",
+                                 (s.kind == StepKind::Fill   ? "a share is set, added to or scaled"
+                                  : s.kind == StepKind::Bind ? "skin is bound by heat or distance"
+                                                             : "the step " + called + " is done another way"),
+                                 j.value("by", ""))};
             if (!std::isfinite(s.amount) || !std::isfinite(s.middle) || !s.at.allFinite() ||
                 !s.axis.allFinite() || !s.move.allFinite() || !std::isfinite(s.degrees) ||
                 !std::isfinite(s.from) || !(s.strength >= 0 && s.strength <= 1))
-                return Error{"the numbers of the step " + called + " are out of range"};
+                return Error{say("the numbers of the step %s are out of range", called)};
             out.steps.push_back(std::move(s));
         }
         return out;
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 
@@ -216,7 +218,7 @@ Result<Trial> readTrial(const std::string& path, const Surface& surface) {
         return Error{text.error()};
     auto trial = trialFromJson(*text, surface);
     if (!trial)
-        return Error{"Cannot use " + path + ": " + trial.error() + "."};
+        return Error{say("Cannot use %s: %s.", path, trial.error())};
     return trial;
 }
 

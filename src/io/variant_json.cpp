@@ -1,5 +1,6 @@
 #include "io/variant_json.h"
 
+#include "core/words/say.h"
 #include "io/file_read.h"
 
 #include <nlohmann/json.hpp>
@@ -28,10 +29,11 @@ std::string variantsToJson(const std::vector<Variant>& variants) {
 Result<std::vector<Variant>> variantsFromJson(const std::string& text) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object() || in.value("format", "") != "hobble-variants")
-        return Error{"it is not a list of Hobble variants (its \"format\" should be \"hobble-variants\")"};
+        return Error{
+            say("it is not a list of Hobble variants (its \"format\" should be \"hobble-variants\")")};
     try {
         if (in.at("version").get<int>() != 1)
-            return Error{"it is of another version; this Hobble reads version 1"};
+            return Error{say("it is of another version; this Hobble reads version 1")};
         std::vector<Variant> out;
         for (const json& j : in.at("variants")) {
             Variant v;
@@ -43,13 +45,13 @@ Result<std::vector<Variant>> variantsFromJson(const std::string& text) {
                 v.shapes.push_back({s.at("part").get<std::string>(), s.at("target").get<std::string>(),
                                     s.at("weight").get<double>()});
                 if (!std::isfinite(v.shapes.back().weight) || std::abs(v.shapes.back().weight) > 100)
-                    return Error{"the variant '" + v.name + "' has a weight beyond all bounds"};
+                    return Error{say("the variant '%s' has a weight beyond all bounds", v.name)};
             }
             out.push_back(std::move(v));
         }
         return out;
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 
@@ -59,7 +61,7 @@ Result<std::vector<Variant>> readVariants(const std::string& path) {
         return Error{text.error()};
     auto variants = variantsFromJson(*text);
     if (!variants)
-        return Error{"Cannot use " + path + ": " + variants.error() + "."};
+        return Error{say("Cannot use %s: %s.", path, variants.error())};
     return variants;
 }
 

@@ -1,4 +1,6 @@
 #include "io/weights_json.h"
+#include "core/plain_number.h"
+#include "core/words/say.h"
 #include "io/csv.h"
 
 #include <nlohmann/json.hpp>
@@ -33,14 +35,13 @@ std::string weightsToJson(const Character& c) {
 
 std::string weightsToCsv(const Character& c) {
     std::string out = "part,vertex,joint,weight\n";
-    char number[32];
     for (const Part& part : c.parts)
         for (std::uint32_t v = 0; part.skinned && v < part.vertexCount; ++v)
             for (std::uint32_t i = c.weights.first[part.firstVertex + v];
                  i < c.weights.first[part.firstVertex + v + 1]; ++i) {
-                std::snprintf(number, sizeof number, ",%.9g\n", static_cast<double>(c.weights.weight[i]));
                 out += csvCell(part.name) + ',' + std::to_string(v) + ',' +
-                       csvCell(c.skeleton.name[c.weights.joint[i]]) + number;
+                       csvCell(c.skeleton.name[c.weights.joint[i]]) + ',' +
+                       plainNumber(static_cast<double>(c.weights.weight[i]), 9) + '\n';
             }
     return out;
 }
@@ -48,10 +49,10 @@ std::string weightsToCsv(const Character& c) {
 Result<SkinWeights> weightsFromJson(const std::string& text, const Character& c) {
     const json in = json::parse(text, nullptr, false);
     if (in.is_discarded() || !in.is_object() || in.value("format", json()) != "hobble-weights")
-        return Error{"it is no file of weights (its \"format\" should be \"hobble-weights\")"};
+        return Error{say("it is no file of weights (its \"format\" should be \"hobble-weights\")")};
     try {
         if (in.at("version").get<int>() != 1)
-            return Error{"it is of another version; this Hobble reads version 1"};
+            return Error{say("it is of another version; this Hobble reads version 1")};
         std::vector<int> joints;
         for (const json& name : in.at("joints"))
             joints.push_back(c.skeleton.find(name.get<std::string>()));
@@ -62,11 +63,11 @@ Result<SkinWeights> weightsFromJson(const std::string& text, const Character& c)
             const auto part = std::find_if(c.parts.begin(), c.parts.end(),
                                            [&](const Part& x) { return x.name == name && x.skinned; });
             if (part == c.parts.end())
-                return Error{"there is no skinned part called " + name};
+                return Error{say("there is no skinned part called %s", name)};
             const json& vertices = p.at("vertices");
             if (vertices.size() != part->vertexCount)
-                return Error{name + " has " + std::to_string(part->vertexCount) + " vertices, and " +
-                             std::to_string(vertices.size()) + " are told"};
+                return Error{say("%s has %s vertices, and %s are told", name,
+                                 std::to_string(part->vertexCount), std::to_string(vertices.size()))};
             for (std::uint32_t v = 0; v < part->vertexCount; ++v) {
                 auto& row = told[part->firstVertex + v];
                 given[part->firstVertex + v] = 1;
@@ -74,23 +75,24 @@ Result<SkinWeights> weightsFromJson(const std::string& text, const Character& c)
                 for (const json& influence : vertices[v]) {
                     const auto number = influence.at(0).get<std::int64_t>();
                     if (number < 0 || number >= static_cast<std::int64_t>(joints.size()))
-                        return Error{"a vertex of " + name + " names joint " + std::to_string(number) +
-                                     ", which is not in the list"};
+                        return Error{say("a vertex of %s names joint %s, which is not in the list", name,
+                                         std::to_string(number))};
                     const int joint = joints[static_cast<std::size_t>(number)];
                     if (joint < 0)
-                        return Error{"there is no joint called " +
-                                     in.at("joints")[static_cast<std::size_t>(number)].get<std::string>()};
+                        return Error{
+                            say("there is no joint called %s",
+                                in.at("joints")[static_cast<std::size_t>(number)].get<std::string>())};
                     if (!influence.at(1).is_number())
-                        return Error{"a weight of " + name + " is no number"};
+                        return Error{say("a weight of %s is no number", name)};
                     const double weight = influence.at(1).get<double>();
                     if (!std::isfinite(weight) || weight < 0 || weight > 1e6)
-                        return Error{"a weight of " + name + " is " + influence.at(1).dump()};
+                        return Error{say("a weight of %s is %s", name, influence.at(1).dump())};
                     sum += weight;
                     if (weight > 0)
                         row.emplace_back(static_cast<std::uint16_t>(joint), static_cast<float>(weight));
                 }
                 if (!(sum > 1e-9))
-                    return Error{"vertex " + std::to_string(v) + " of " + name + " is moved by nothing"};
+                    return Error{say("vertex %s of %s is moved by nothing", std::to_string(v), name)};
                 for (auto& [joint, weight] : row)
                     weight = static_cast<float>(weight / sum);
                 std::stable_sort(row.begin(), row.end(),
@@ -116,7 +118,7 @@ Result<SkinWeights> weightsFromJson(const std::string& text, const Character& c)
         }
         return SkinWeights{std::move(first), std::move(joint), std::move(weight), c.weights.fileSum};
     } catch (const json::exception& e) {
-        return Error{std::string("something is missing or of the wrong type: ") + e.what()};
+        return Error{say("something is missing or of the wrong type: %s", e.what())};
     }
 }
 

@@ -1,5 +1,6 @@
 // The builds of a character in the log: what they are recognised by, where their files are, how fit they were
 // to be tested, what was noted of them.
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -31,9 +32,9 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
         if (!transaction)
             return Error{transaction.error()};
         if (!run(q, QStringLiteral("UPDATE build SET hash = ? WHERE id = ?"), {hash, former.id}))
-            return failure(QStringLiteral("name the build anew"), q.lastError().text());
+            return failure(tr("name the build anew"), q.lastError().text());
         if (!transaction->commit())
-            return failure(QStringLiteral("name the build anew"), transaction->why());
+            return failure(tr("name the build anew"), transaction->why());
         there = find(hash);
     }
     if (there) {
@@ -56,11 +57,11 @@ Result<Build> ProductionLog::build(const QString& character, const QString& hash
                  " (SELECT COUNT(*) + 1 FROM build WHERE character = ?), ?) ON CONFLICT (hash) DO NOTHING"),
              {text(character), text(hash), text(path), text(character), nowText()}) ||
         !find(hash))
-        return failure(QStringLiteral("enter the build"), q.lastError().text());
+        return failure(tr("enter the build"), q.lastError().text());
     const Build out = found();
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("enter the build"), transaction->why());
+        return failure(tr("enter the build"), transaction->why());
     return out;
 }
 
@@ -78,10 +79,10 @@ Result<Done> ProductionLog::addBuildEvent(qint64 buildId, const QString& field, 
     if (done && field == QLatin1String("path"))
         done = run(q, QStringLiteral("UPDATE build SET path = ? WHERE id = ?"), {value, buildId});
     if (!done)
-        return failure(QStringLiteral("write of the build"), q.lastError().text());
+        return failure(tr("write of the build"), q.lastError().text());
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("write of the build"), transaction->why());
+        return failure(tr("write of the build"), transaction->why());
     return Done{};
 }
 
@@ -96,7 +97,7 @@ Result<std::optional<Reference>> ProductionLog::reference() const {
                             " FROM build_event e JOIN build b ON b.id = e.build_id"
                             " WHERE e.field = 'reference' ORDER BY e.id DESC LIMIT 1"),
              {}))
-        return failure(QStringLiteral("read the reference"), q.lastError().text());
+        return failure(tr("read the reference"), q.lastError().text());
     if (!q.next() || q.value(7).toString().isEmpty())
         return std::optional<Reference>();
     return std::optional(Reference{{q.value(0).toLongLong(), q.value(1).toString(), q.value(2).toString(),
@@ -113,7 +114,7 @@ Result<Done> ProductionLog::setReference(qint64 buildId, bool is, const QString&
 Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing,
                                           const QByteArray& findings) {
     if (readOnly_)
-        return failure(QStringLiteral("write"), {});
+        return failure(tr("write"), {});
     QSqlQuery q(database());
     if (run(q,
             QStringLiteral(
@@ -128,7 +129,7 @@ Result<Done> ProductionLog::addInspection(qint64 buildId, int score, int failing
                  QStringLiteral("INSERT INTO inspection (build_id, at, score, failing, findings)"
                                 " VALUES (?, ?, ?, ?, ?)"),
                  {buildId, nowText(), score, failing, QString::fromUtf8(findings)}))
-            return failure(QStringLiteral("enter what Intake found"), insert.lastError().text());
+            return failure(tr("enter what Intake found"), insert.lastError().text());
         return Done{};
     });
 }
@@ -146,7 +147,7 @@ Result<QVector<BuildState>> ProductionLog::builds(const QString& character) cons
                  "  ORDER BY id DESC LIMIT 1)"
                  " FROM build b WHERE ? = '' OR b.character = ? ORDER BY b.character, b.number"),
              {text(character), text(character)}))
-        return failure(QStringLiteral("read the builds"), q.lastError().text());
+        return failure(tr("read the builds"), q.lastError().text());
     QVector<BuildState> out;
     while (q.next()) {
         BuildState b;

@@ -1,4 +1,6 @@
 // Writing of defects: every change an event, none over another's.
+#include "core/words/say.h"
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -33,9 +35,8 @@ struct Now {
 } // namespace
 
 QString Clash::words() const {
-    return QStringLiteral(
-               "Somebody changed defect %1 meanwhile: %2 set its %3 to “%4”. Look at it again; your "
-               "change was not written.")
+    return tr("Somebody changed defect %1 meanwhile: %2 set its %3 to “%4”. Look at it again; your "
+              "change was not written.")
         .arg(change.defect)
         .arg(theirs.author, theirs.field, theirs.value);
 }
@@ -149,7 +150,7 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
                      {c.defect}))
                 return fail();
             if (!q.next())
-                return failure(doing, QStringLiteral("there is no defect %1").arg(c.defect));
+                return failure(doing, tr("there is no defect %1").arg(c.defect));
             const Now now{stateCalled(q.value(0).toString()).value_or(DefectState::Logged),
                           q.value(1).toString()};
             q.finish();
@@ -186,21 +187,21 @@ Result<Written> ProductionLog::change(const QVector<DefectChange>& changes, cons
             if (c.field == QLatin1String("state")) {
                 const auto to = stateCalled(c.value);
                 if (!to)
-                    return Error{QStringLiteral("There is no state “%1”.").arg(c.value).toStdString()};
+                    return Error{tr("There is no state “%1”.").arg(c.value).toStdString()};
                 if (!c.takesBack && !mayMove(now.state, *to))
-                    return Error{QStringLiteral("Defect %1 is %2; from there it cannot become %3.")
+                    return Error{tr("Defect %1 is %2; from there it cannot become %3.")
                                      .arg(c.defect)
                                      .arg(nameOf(now.state), nameOf(*to))
                                      .toStdString()};
                 if (!c.takesBack && needsReason(now.state, *to) && c.reason.trimmed().isEmpty())
-                    return Error{QStringLiteral("Defect %1 needs a reason to become %2.")
+                    return Error{tr("Defect %1 needs a reason to become %2.")
                                      .arg(c.defect)
                                      .arg(nameOf(*to))
                                      .toStdString()};
             } else if (c.field == QLatin1String("severity")) {
                 const int s = c.value.toInt();
                 if (s < 1 || s > 4)
-                    return Error{"A severity is 1, 2, 3 or 4."};
+                    return Error{say("A severity is 1, 2, 3 or 4.")};
             }
             qint64 version = enterEvent(c, c.field, c.value, c.reason);
             if (version && c.field == QLatin1String("assignee")) {

@@ -1,6 +1,8 @@
 #include "log/defect_csv.h"
 
+#include "core/words/say.h"
 #include "io/csv.h"
+#include "log/log_words.h"
 
 #include <QFile>
 #include <QHash>
@@ -90,12 +92,12 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
     if (!rows)
         return Error{rows.error()};
     if (rows->isEmpty())
-        return Error{"The table is empty."};
+        return Error{say("The table is empty.")};
     QHash<QString, int> columns;
     for (int c = 0; c < rows->front().size(); ++c)
         columns[rows->front()[c].trimmed().toLower()] = c;
     if (!columns.contains(QStringLiteral("number")))
-        return Error{"The table has no column “number”; its first line has to name the columns."};
+        return Error{say("The table has no column “number”; its first line has to name the columns.")};
     CsvChanges out;
     for (int r = 1; r < rows->size(); ++r) {
         const QStringList& row = (*rows)[r];
@@ -104,7 +106,7 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
             return c >= 0 && c < row.size() ? std::optional(row[c].trimmed()) : std::nullopt;
         };
         const auto problem = [&](const QString& what) {
-            out.problems << QStringLiteral("Line %1: %2.").arg(r + 1).arg(what);
+            out.problems << tr("Line %1: %2.").arg(r + 1).arg(what);
         };
         const QString number = cell("number").value_or(QString());
         if (number.isEmpty()) {
@@ -174,7 +176,7 @@ Result<CsvChanges> changesFromCsv(const QByteArray& csv, const QVector<Defect>& 
 Result<CsvTaken> takeCsv(const QString& path, ProductionLog& log, const QString& author) {
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly))
-        return Error{QStringLiteral("Cannot read %1: %2.").arg(path, file.errorString()).toStdString()};
+        return Error{tr("Cannot read %1: %2.").arg(path, file.errorString()).toStdString()};
     const auto defects = log.defects();
     const auto builds = log.builds({});
     if (!defects || !builds)

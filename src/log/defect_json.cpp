@@ -2,6 +2,7 @@
 
 #include "log/defect_use.h"
 #include "log/log_rows.h"
+#include "log/log_words.h"
 
 #include <QDir>
 #include <QFile>
@@ -65,7 +66,7 @@ QJsonObject defectToJson(const Defect& d, const QVector<DefectEvent>* history) {
 Result<Done> writeLogJson(const ProductionLog& log, const QString& path, const CopyProgress& progress) {
     QSaveFile file(path);
     const auto fail = [&] {
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
+        return Error{tr("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
     };
     if (!file.open(QIODevice::WriteOnly))
         return fail();
@@ -109,9 +110,8 @@ Result<Done> writeLogJson(const ProductionLog& log, const QString& path, const C
 
 Result<Added> readLogJson(const QString& path, ProductionLog& to) {
     const auto fail = [&](const QString& why) {
-        return Error{QStringLiteral("Cannot take the log from %1: %2. Nothing was written.")
-                         .arg(path, why)
-                         .toStdString()};
+        return Error{
+            tr("Cannot take the log from %1: %2. Nothing was written.").arg(path, why).toStdString()};
     };
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly))

@@ -1,4 +1,5 @@
 #include "log/defect_list.h"
+#include "log/log_words.h"
 
 #include <QCoreApplication>
 #include <QJsonArray>
@@ -9,8 +10,6 @@
 namespace hobble {
 
 namespace {
-
-QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 QString saidOf(const Defect& d) {
     return QStringList{whatWords(d.facts),

@@ -1,5 +1,6 @@
 // Reading defects: for a list without what is large, or one with all of it.
 #include "log/defect_use.h"
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -88,7 +89,7 @@ Result<QVector<Defect>> ProductionLog::defects(const DefectQuery& query) const {
     }
     QSqlQuery q(database());
     if (!run(q, sql + QStringLiteral(" ORDER BY d.id"), values))
-        return failure(QStringLiteral("read the defects"), q.lastError().text());
+        return failure(tr("read the defects"), q.lastError().text());
     QVector<Defect> out;
     Sharing share;
     while (q.next()) {
@@ -96,7 +97,7 @@ Result<QVector<Defect>> ProductionLog::defects(const DefectQuery& query) const {
         share(out.back());
     }
     if (q.lastError().isValid())
-        return failure(QStringLiteral("read the defects"), q.lastError().text());
+        return failure(tr("read the defects"), q.lastError().text());
     return out;
 }
 
@@ -105,14 +106,14 @@ Result<Defect> ProductionLog::defect(qint64 id) const {
     if (!found)
         return Error{found.error()};
     if (id <= 0 || found->isEmpty())
-        return failure(QStringLiteral("read the defect"), QStringLiteral("there is none of that number"));
+        return failure(tr("read the defect"), tr("there is none of that number"));
     return found->front();
 }
 
 Result<qint64> ProductionLog::newestEvent() const {
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("SELECT MAX(id) FROM event")) || !q.next())
-        return failure(QStringLiteral("read the history"), q.lastError().text());
+        return failure(tr("read the history"), q.lastError().text());
     return q.value(0).toLongLong();
 }
 
@@ -122,7 +123,7 @@ Result<QVector<DefectEvent>> ProductionLog::history(qint64 defectId) const {
              QStringLiteral("SELECT e.id, e.at, e.author, e.field, e.value, e.reason, b.number FROM event e"
                             " LEFT JOIN build b ON b.id = e.build_id WHERE e.defect_id = ? ORDER BY e.id"),
              {defectId}))
-        return failure(QStringLiteral("read the history"), q.lastError().text());
+        return failure(tr("read the history"), q.lastError().text());
     QVector<DefectEvent> out;
     while (q.next())
         out.push_back({q.value(0).toLongLong(), timeOf(q.value(1)), q.value(2).toString(),
@@ -141,7 +142,7 @@ Result<QVector<qint64>> ProductionLog::mentionsOf(const QString& person) const {
                  "SELECT DISTINCT defect_id FROM event WHERE field = 'comment' AND value LIKE ? ESCAPE '\\'"
                  " ORDER BY defect_id"),
              {QStringLiteral("%@") + pattern + QLatin1Char('%')}))
-        return failure(QStringLiteral("read the comments"), q.lastError().text());
+        return failure(tr("read the comments"), q.lastError().text());
     QVector<qint64> out;
     while (q.next())
         out.push_back(q.value(0).toLongLong());
@@ -153,7 +154,7 @@ Result<QVector<std::pair<qint64, QByteArray>>> ProductionLog::mergedFindings() c
     if (!run(q,
              QStringLiteral("SELECT defect_id, field, value FROM event WHERE field IN ('same fault', 'not the"
                             " same fault') ORDER BY id")))
-        return failure(QStringLiteral("read the merged findings"), q.lastError().text());
+        return failure(tr("read the merged findings"), q.lastError().text());
     QVector<std::pair<qint64, QByteArray>> out;
     while (q.next()) {
         const std::pair<qint64, QByteArray> one(q.value(0).toLongLong(), q.value(2).toByteArray());

@@ -1,4 +1,6 @@
 #include "log/log_address.h"
+#include "core/words/say.h"
+#include "log/log_words.h"
 
 #include <QRegularExpression>
 #include <QStringList>
@@ -11,7 +13,7 @@ Result<LogAddress> LogAddress::parse(const QString& text) {
     LogAddress out;
     const QString trimmed = text.trimmed();
     if (trimmed.isEmpty())
-        return Error{"A log needs a place: a file, or postgresql://host/database."};
+        return Error{say("A log needs a place: a file, or postgresql://host/database.")};
     out.postgres = trimmed.startsWith(QLatin1String("postgresql://")) ||
                    trimmed.startsWith(QLatin1String("postgres://"));
     if (!out.postgres) {
@@ -20,13 +22,14 @@ Result<LogAddress> LogAddress::parse(const QString& text) {
     }
     const QUrl url(trimmed, QUrl::StrictMode);
     if (!url.isValid())
-        return Error{QStringLiteral("“%1” is no address of a log: %2.")
+        return Error{tr("“%1” is no address of a log: %2.")
                          .arg(QUrl(trimmed).toString(QUrl::RemovePassword), url.errorString())
                          .toStdString()};
     const QUrlQuery query(url);
     if (!url.password().isEmpty() || query.hasQueryItem(QStringLiteral("password")))
-        return Error{"An address must not carry a password, for it would be kept and shown. Put the password "
-                     "into libpq's own file (~/.pgpass) or a service file, and leave it out here."};
+        return Error{
+            say("An address must not carry a password, for it would be kept and shown. Put the password into "
+                "libpq's own file (~/.pgpass) or a service file, and leave it out here.")};
     out.host = url.host();
     out.port = url.port(0);
     out.user = url.userName();
@@ -39,7 +42,7 @@ Result<LogAddress> LogAddress::parse(const QString& text) {
                                        QStringLiteral("sslkey"),      QStringLiteral("passfile"),
                                        QStringLiteral("host")};
         if (!known.contains(key) || !plain.match(value).hasMatch())
-            return Error{QStringLiteral("An address of a log may not say “%1=%2”; it may say %3.")
+            return Error{tr("An address of a log may not say “%1=%2”; it may say %3.")
                              .arg(key, value, known.join(QStringLiteral(", ")))
                              .toStdString()};
         if (key == QLatin1String("host")) // a folder of sockets has slashes

@@ -1,6 +1,7 @@
 #include "log/log_copy.h"
 
 #include "log/log_rows.h"
+#include "log/log_words.h"
 #include "log/query.h"
 
 #include <QHash>
@@ -29,7 +30,7 @@ Result<QString> checksumOfAll(const ProductionLog& log) {
 Result<qint64> countOf(const ProductionLog& log, const QString& table) {
     QSqlQuery q(log.database());
     if (!run(q, QStringLiteral("SELECT COUNT(*) FROM %1").arg(table)) || !q.next())
-        return log.failure(QStringLiteral("count"), q.lastError().text());
+        return log.failure(tr("count"), q.lastError().text());
     return q.value(0).toLongLong();
 }
 
@@ -42,7 +43,7 @@ Result<QString> checksumOf(const ProductionLog& log) {
 
 Result<Done> copyLog(const ProductionLog& from, ProductionLog& to, const CopyProgress& progress) {
     if (!to.isEmpty())
-        return Error{QStringLiteral("Cannot copy the log to %1: it holds a log already. Nothing was written.")
+        return Error{tr("Cannot copy the log to %1: it holds a log already. Nothing was written.")
                          .arg(to.place())
                          .toStdString()};
     const ReadingAtOneMoment now(from);
@@ -77,7 +78,7 @@ Result<Done> copyLog(const ProductionLog& from, ProductionLog& to, const CopyPro
         if (!arrived)
             return Error{arrived.error()};
         if (*arrived != QString::fromLatin1(hash.result().toHex()))
-            return Error{QStringLiteral("What arrived in %1 is not what was sent; nothing was kept of it.")
+            return Error{tr("What arrived in %1 is not what was sent; nothing was kept of it.")
                              .arg(to.place())
                              .toStdString()};
         return Done{};
@@ -237,10 +238,10 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
     if (!log.address().postgres)
         for (const char* pragma : {"PRAGMA integrity_check", "PRAGMA foreign_key_check"}) {
             if (!run(q, QLatin1String(pragma)))
-                return log.failure(QStringLiteral("check"), q.lastError().text());
+                return log.failure(tr("check"), q.lastError().text());
             while (q.next())
                 if (q.value(0).toString() != QLatin1String("ok"))
-                    out.problems << QStringLiteral("The database says: %1.").arg(q.value(0).toString());
+                    out.problems << tr("The database says: %1.").arg(q.value(0).toString());
         }
     q.finish();
     const ReadingAtOneMoment now(log);
@@ -271,17 +272,16 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
                 l.newest[at("field").toString()] = at("value").toString();
                 l.version = at("id").toLongLong();
                 if (!timeOf(at("at")).isValid())
-                    out.problems << QStringLiteral("Event %1 has no readable time.").arg(at("id").toString());
+                    out.problems << tr("Event %1 has no readable time.").arg(at("id").toString());
             } else if (t.name == QLatin1String("defect")) {
                 for (const char* json : {"pose", "camera", "marks"})
                     if (const QByteArray bytes = at(json).toByteArray();
                         !bytes.isEmpty() && QJsonDocument::fromJson(bytes).isNull())
-                        out.problems << QStringLiteral("The %1 of defect %2 cannot be read.")
+                        out.problems << tr("The %1 of defect %2 cannot be read.")
                                             .arg(QLatin1String(json), at("id").toString());
             } else if (t.name == QLatin1String("run") && !at("curves").isNull() &&
                        qUncompress(at("curves").toByteArray()).isEmpty()) {
-                out.problems
-                    << QStringLiteral("The curves of run %1 cannot be read.").arg(at("id").toString());
+                out.problems << tr("The curves of run %1 cannot be read.").arg(at("id").toString());
             }
             return true;
         });
@@ -299,7 +299,7 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
         const Lived& l = lived[d.id];
         const auto same = [&](const char* field, const QString& is) {
             if (const QString was = l.newest.value(QLatin1String(field)); was != is)
-                out.problems << QStringLiteral("Defect %1 is kept with %2 “%3”, and its history says “%4”.")
+                out.problems << tr("Defect %1 is kept with %2 “%3”, and its history says “%4”.")
                                     .arg(d.id)
                                     .arg(QLatin1String(field), is, was);
         };
@@ -308,14 +308,13 @@ Result<LogCheck> checkLog(const ProductionLog& log) {
         same("assignee", d.assignee);
         same("due", d.due);
         if (l.version != d.version)
-            out.problems << QStringLiteral("Defect %1 is kept as of event %2, and its newest is %3.")
+            out.problems << tr("Defect %1 is kept as of event %2, and its newest is %3.")
                                 .arg(d.id)
                                 .arg(d.version)
                                 .arg(l.version);
         if (d.duplicateOf && !known.contains(d.duplicateOf))
-            out.problems << QStringLiteral("Defect %1 is a duplicate of %2, which is not there.")
-                                .arg(d.id)
-                                .arg(d.duplicateOf);
+            out.problems
+                << tr("Defect %1 is a duplicate of %2, which is not there.").arg(d.id).arg(d.duplicateOf);
     }
     if (defects->size() != out.defects)
         out.problems << QStringLiteral("%1 defects have no state.").arg(out.defects - defects->size());

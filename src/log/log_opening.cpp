@@ -1,5 +1,6 @@
 // Opening a log of either kind, and telling what is wrong with one that does not open.
 #include "log/log_copy.h"
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 #include "log/schema.h"
@@ -24,7 +25,7 @@ namespace {
 int newestVersion() { return static_cast<int>(logMigrations().size()); }
 
 Error cannotOpen(const QString& place, const QString& why) {
-    return {QStringLiteral("Cannot open the log %1: %2").arg(place, why).toStdString()};
+    return {tr("Cannot open the log %1: %2").arg(place, why).toStdString()};
 }
 
 Error fromANewerHobble(const QString& place, int version) {
@@ -57,20 +58,20 @@ Error ProductionLog::failure(const QString& doing, const QString& said) const {
     const QString why = said.section(QLatin1Char('\n'), 0, 0);
     QString reason = said;
     if (readOnly_ || why.contains(QLatin1String("readonly")) || why.contains(QLatin1String("read-only")))
-        reason = QStringLiteral("the log is read-only");
+        reason = tr("the log is read-only");
     else if (isHeldByAnother(why))
-        reason = QStringLiteral("another program is writing to it; try again in a moment");
+        reason = tr("another program is writing to it; try again in a moment");
     else if (why.contains(QLatin1String("malformed")) || why.contains(QLatin1String("not a database")))
-        reason = QStringLiteral("the file is damaged; restore it from a backup, nothing was written");
+        reason = tr("the file is damaged; restore it from a backup, nothing was written");
     else if (why.contains(QLatin1String("disk is full")) || why.contains(QLatin1String("No space left")))
-        reason = QStringLiteral("the disk is full");
+        reason = tr("the disk is full");
     else if (why.contains(QLatin1String("disk I/O error")))
-        reason = QStringLiteral("the disk does not take it; it may be full or gone. Nothing was written");
+        reason = tr("the disk does not take it; it may be full or gone. Nothing was written");
     else if (address_.postgres && lost())
-        reason = QStringLiteral("the server does not answer");
+        reason = tr("the server does not answer");
     else if (address_.postgres)
         reason = serversWords(said);
-    return {QStringLiteral("Cannot %1 in the log %2: %3.").arg(doing, place(), reason).toStdString()};
+    return {tr("Cannot %1 in the log %2: %3.").arg(doing, place(), reason).toStdString()};
 }
 
 Result<std::unique_ptr<ProductionLog>> ProductionLog::open(const QString& place, int patienceMs) {
@@ -128,12 +129,12 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
         return db.open();
     };
     if (!connect(path, readOnly_))
-        return failure(QStringLiteral("work"), database().lastError().text());
+        return failure(tr("work"), database().lastError().text());
     if (auto ready = prepareFile(patienceMs); !ready)
         return ready;
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("PRAGMA user_version")) || !q.next())
-        return failure(QStringLiteral("work"), q.lastError().text());
+        return failure(tr("work"), q.lastError().text());
     if (!readOnly_ || q.value(0).toInt() == newestVersion())
         return Done{};
     // A log of an older Hobble that may not be written is shown from a copy brought up to date.
@@ -141,12 +142,12 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
     const QString copy = QDir::temp().filePath(
         QStringLiteral("hobble-%1.sqlite").arg(QUuid::createUuid().toString(QUuid::Id128)));
     if (!run(q, QStringLiteral("VACUUM INTO ?"), {copy}))
-        return failure(QStringLiteral("make a copy to bring up to date"), q.lastError().text());
+        return failure(tr("make a copy to bring up to date"), q.lastError().text());
     q = QSqlQuery();
     shadow_ = copy;
     QFile::setPermissions(copy, QFile::ReadOwner | QFile::WriteOwner);
     if (!connect(copy, false))
-        return failure(QStringLiteral("work"), database().lastError().text());
+        return failure(tr("work"), database().lastError().text());
     return migrate(database(), version);
 }
 
@@ -154,7 +155,7 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
 Result<Done> ProductionLog::prepareFile(int patienceMs) {
     QSqlDatabase db = database();
     QSqlQuery q(db);
-    auto fail = [&] { return failure(QStringLiteral("work"), q.lastError().text()); };
+    auto fail = [&] { return failure(tr("work"), q.lastError().text()); };
     if (!run(q, QStringLiteral("BEGIN"))) // all of one moment: another may be making it
         return fail();
     Transaction looking(db, false);
@@ -169,7 +170,7 @@ Result<Done> ProductionLog::prepareFile(int patienceMs) {
     const bool fresh = q.value(0).toInt() == 0 && version == 0;
     q.finish();
     if (!looking.commit())
-        return failure(QStringLiteral("work"), looking.why());
+        return failure(tr("work"), looking.why());
     if (!fresh && application != kLogApplicationId)
         return cannotOpen(place(),
                           QStringLiteral("it is a database of another program. Nothing was changed."));
@@ -210,7 +211,7 @@ Result<Done> ProductionLog::prepareFile(int patienceMs) {
             if (!run(q, QStringLiteral("VACUUM INTO ?"), {part})) {
                 const QString why = q.lastError().text();
                 QFile::remove(part);
-                return failure(QStringLiteral("make a backup before updating"), why);
+                return failure(tr("make a backup before updating"), why);
             }
             QFile::rename(part, backup);
         }
@@ -226,7 +227,7 @@ Result<Done> ProductionLog::prepareFile(int patienceMs) {
     if (auto done = migrate(db, from); !done)
         return done;
     if (!transaction.commit())
-        return failure(QStringLiteral("bring it up to date"), transaction.why());
+        return failure(tr("bring it up to date"), transaction.why());
     return Done{};
 }
 
@@ -241,14 +242,13 @@ Result<Done> ProductionLog::migrate(QSqlDatabase db, int from) {
     for (int v = from; v <= newestVersion(); ++v)
         for (const QString& statement : v < newestVersion() ? logMigrations()[v] : last)
             if (!q.exec(address_.postgres ? forPostgres(statement) : statement))
-                return failure(QStringLiteral("bring it up to date"), q.lastError().text());
+                return failure(tr("bring it up to date"), q.lastError().text());
     return Done{};
 }
 
 Result<Done> ProductionLog::openServer(int patienceMs) {
     if (!QSqlDatabase::isDriverAvailable(QStringLiteral("QPSQL")))
-        return cannotOpen(place(),
-                          QStringLiteral("Qt's driver for PostgreSQL is not installed (libqt6sql6-psql)."));
+        return cannotOpen(place(), tr("Qt's driver for PostgreSQL is not installed (libqt6sql6-psql)."));
     QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QPSQL"), connection_);
     db.setHostName(address_.host);
     db.setDatabaseName(address_.database);
@@ -270,7 +270,7 @@ Result<Done> ProductionLog::openServer(int patienceMs) {
     QSqlQuery q(db);
     if (!q.exec(QStringLiteral("SET lock_timeout = %1").arg(patienceMs)) ||
         !q.exec(QStringLiteral("SET statement_timeout = 60000")))
-        return failure(QStringLiteral("work"), q.lastError().text());
+        return failure(tr("work"), q.lastError().text());
     q.exec(QStringLiteral("SET synchronous_commit = on"));
     if (run(q, QStringLiteral("SELECT current_setting('default_transaction_read_only')")) && q.next())
         readOnly_ = q.value(0).toString() == QLatin1String("on");
@@ -291,7 +291,7 @@ Result<Done> ProductionLog::openServer(int patienceMs) {
 Result<Done> ProductionLog::prepareServer() {
     QSqlDatabase db = database();
     QSqlQuery q(db);
-    auto fail = [&] { return failure(QStringLiteral("work"), q.lastError().text()); };
+    auto fail = [&] { return failure(tr("work"), q.lastError().text()); };
     const auto version = [&]() -> int { // −1: none of ours
         // of the catalogue itself: to_regclass() would go on saying no after a wait for who makes it
         if (!run(q, QStringLiteral("SELECT 1 FROM pg_tables WHERE tablename = 'hobble_log'"
@@ -337,10 +337,10 @@ Result<Done> ProductionLog::prepareServer() {
     } else { // a copy of every table, as it was
         const QString beside = QStringLiteral("hobble_before_v%1").arg(newestVersion());
         if (!q.exec(QStringLiteral("CREATE SCHEMA %1").arg(beside)))
-            return failure(QStringLiteral("make a backup before updating"), q.lastError().text());
+            return failure(tr("make a backup before updating"), q.lastError().text());
         for (const LogTable& t : logTables())
             if (!q.exec(QStringLiteral("CREATE TABLE %1.%2 AS TABLE %2").arg(beside, t.name)))
-                return failure(QStringLiteral("make a backup before updating"), q.lastError().text());
+                return failure(tr("make a backup before updating"), q.lastError().text());
     }
     if (auto done = migrate(db, from); !done)
         return done;
@@ -351,16 +351,16 @@ Result<Done> ProductionLog::prepareServer() {
 
 Result<Transaction> ProductionLog::begin() {
     if (readOnly_)
-        return failure(QStringLiteral("write"), {});
+        return failure(tr("write"), {});
     QSqlDatabase db = database();
     QSqlQuery q(db);
     if (!q.exec(address_.postgres ? QStringLiteral("BEGIN") : QStringLiteral("BEGIN IMMEDIATE")))
-        return failure(QStringLiteral("write"), q.lastError().text());
+        return failure(tr("write"), q.lastError().text());
     Transaction transaction(db, address_.postgres);
     // One writer at a time, as a file has it: so numbers of events become visible in their order.
     if (address_.postgres &&
         !q.exec(QStringLiteral("SELECT pg_advisory_xact_lock(%1)").arg(kLogApplicationId)))
-        return failure(QStringLiteral("write"), q.lastError().text());
+        return failure(tr("write"), q.lastError().text());
     return transaction;
 }
 
@@ -417,7 +417,7 @@ bool ProductionLog::changedByOthers() {
 
 Result<Done> ProductionLog::backUp(const QString& path) const {
     if (QFile::exists(path))
-        return failure(QStringLiteral("make a backup"), QStringLiteral("%1 is there already").arg(path));
+        return failure(tr("make a backup"), tr("%1 is there already").arg(path));
     const QString part = path + QStringLiteral(".part"); // a full disk leaves no half of a backup
     QFile::remove(part);
     Result<Done> made = Done{};
@@ -431,10 +431,10 @@ Result<Done> ProductionLog::backUp(const QString& path) const {
     } else {
         QSqlQuery q(database());
         if (!run(q, QStringLiteral("VACUUM INTO ?"), {part}))
-            made = failure(QStringLiteral("make a backup"), q.lastError().text());
+            made = failure(tr("make a backup"), q.lastError().text());
     }
     if (made && !QFile::rename(part, path))
-        made = failure(QStringLiteral("make a backup"), QStringLiteral("%1 cannot be written").arg(path));
+        made = failure(tr("make a backup"), tr("%1 cannot be written").arg(path));
     for (const char* rest : {"", "-wal", "-shm"})
         QFile::remove(part + QLatin1String(rest));
     return made;

@@ -1,5 +1,7 @@
 #include "log/log_rows.h"
 
+#include "core/words/say.h"
+#include "log/log_words.h"
 #include "log/query.h"
 
 #include <QSqlError>
@@ -33,17 +35,17 @@ Result<Done> eachRow(const ProductionLog& log, const LogTable& table,
     QSqlQuery q(log.database());
     if (!run(q, QStringLiteral("SELECT %1 FROM %2 ORDER BY id")
                     .arg(table.columns.join(QStringLiteral(", ")), table.name)))
-        return log.failure(QStringLiteral("read all"), q.lastError().text());
+        return log.failure(tr("read all"), q.lastError().text());
     QVariantList values;
     while (q.next()) {
         values.clear();
         for (int c = 0; c < table.columns.size(); ++c)
             values << q.value(c);
         if (!row(values))
-            return Error{"Stopped; nothing was written."};
+            return Error{say("Stopped; nothing was written.")};
     }
     if (q.lastError().isValid())
-        return log.failure(QStringLiteral("read all"), q.lastError().text());
+        return log.failure(tr("read all"), q.lastError().text());
     return Done{};
 }
 
@@ -76,7 +78,7 @@ Result<Done> RowWriter::flush() {
     waiting_.clear();
     rows_ = 0;
     return written ? Result<Done>(Done{})
-                   : log_.failure(QStringLiteral("write %1").arg(table_.name), q.lastError().text());
+                   : log_.failure(tr("write %1").arg(table_.name), q.lastError().text());
 }
 
 Result<Done> settleNumbers(ProductionLog& log) {
@@ -92,7 +94,7 @@ Result<Done> settleNumbers(ProductionLog& log) {
     }
     for (const QString& s : statements)
         if (!q.exec(s))
-            return log.failure(QStringLiteral("work out what is current"), q.lastError().text());
+            return log.failure(tr("work out what is current"), q.lastError().text());
     return Done{};
 }
 

@@ -1,4 +1,5 @@
 // The plans of a character in the log, version by version.
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -22,7 +23,7 @@ Result<QVector<PlanVersion>> ProductionLog::plans(const QString& character) cons
     QVector<PlanVersion> out;
     QSqlQuery q(database());
     if (!run(q, kColumns, {character}))
-        return failure(QStringLiteral("read the plans"), q.lastError().text());
+        return failure(tr("read the plans"), q.lastError().text());
     while (q.next())
         out.push_back(versionFrom(q));
     return out;
@@ -36,18 +37,17 @@ Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByt
         return Error{transaction.error()};
     QSqlQuery q(database());
     if (!run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}))
-        return failure(QStringLiteral("read the plans"), q.lastError().text());
+        return failure(tr("read the plans"), q.lastError().text());
     PlanVersion newest;
     if (q.next())
         newest = versionFrom(q);
     q.finish();
     if (newest.id != basedOn)
-        return Error{
-            QStringLiteral("The plan was changed by %1 meanwhile (version %2). Look at it on the Plan page, "
-                           "under Versions; your change is not kept in the log yet.")
-                .arg(newest.author)
-                .arg(newest.version)
-                .toStdString()};
+        return Error{tr("The plan was changed by %1 meanwhile (version %2). Look at it on the Plan page, "
+                        "under Versions; your change is not kept in the log yet.")
+                         .arg(newest.author)
+                         .arg(newest.version)
+                         .toStdString()};
     const bool on = newest.id && !newest.settled && newest.author == author;
     const QString json = QString::fromUtf8(plan), words = text(note);
     const bool done =
@@ -60,11 +60,11 @@ Result<PlanVersion> ProductionLog::keepPlan(const QString& character, const QByt
                                 " VALUES (?, ?, ?, ?, ?, ?, ?)"),
                  {character, newest.version + 1, nowText(), text(author), words, settle ? 1 : 0, json});
     if (!done || !run(q, kColumns + QStringLiteral(" LIMIT 1"), {character}) || !q.next())
-        return failure(QStringLiteral("keep the plan"), q.lastError().text());
+        return failure(tr("keep the plan"), q.lastError().text());
     const PlanVersion out = versionFrom(q);
     q.finish();
     if (!transaction->commit())
-        return failure(QStringLiteral("keep the plan"), transaction->why());
+        return failure(tr("keep the plan"), transaction->why());
     return out;
 }
 

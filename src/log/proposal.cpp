@@ -1,5 +1,6 @@
 #include "log/proposal.h"
 
+#include "core/words/say.h"
 #include "log/defect_use.h"
 
 #include <QJsonArray>
@@ -31,7 +32,7 @@ DefectChange proposalEvent(const Defect& defect, const Proposal& p) {
 Result<Proposal> proposalFrom(const QString& value) {
     const QJsonObject in = QJsonDocument::fromJson(value.toUtf8()).object();
     if (!in.contains(QStringLiteral("sentence")) || !in.contains(QStringLiteral("trial")))
-        return Error{"it is no proposal"};
+        return Error{say("it is no proposal")};
     Proposal out;
     out.sentence = in.value(QStringLiteral("sentence")).toString();
     for (const auto& step : in.value(QStringLiteral("steps")).toArray())

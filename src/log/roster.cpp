@@ -1,4 +1,6 @@
 // Who defects can be given to.
+#include "core/words/say.h"
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -18,7 +20,7 @@ Error taken(const QString& name) {
 Result<QVector<Person>> ProductionLog::people() const {
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("SELECT id, name, active, mail FROM person ORDER BY name, id")))
-        return failure(QStringLiteral("read the roster"), q.lastError().text());
+        return failure(tr("read the roster"), q.lastError().text());
     QVector<Person> out;
     while (q.next())
         out.push_back(
@@ -29,15 +31,14 @@ Result<QVector<Person>> ProductionLog::people() const {
 Result<qint64> ProductionLog::addPerson(const QString& name, const QString& mail) {
     const QString trimmed = name.simplified();
     if (trimmed.isEmpty())
-        return Error{"A person needs a name."};
+        return Error{say("A person needs a name.")};
     qint64 id = 0;
     const auto done = inTransaction(QStringLiteral("add a person"), [&]() -> Result<Done> {
         QSqlQuery q(database());
         if (!run(q, QStringLiteral("INSERT INTO person (name, mail) VALUES (?, ?) RETURNING id"),
                  {trimmed, text(mail.simplified())}) ||
             !(id = returnedId(q)))
-            return isTaken(q) ? taken(trimmed)
-                              : failure(QStringLiteral("add a person"), q.lastError().text());
+            return isTaken(q) ? taken(trimmed) : failure(tr("add a person"), q.lastError().text());
         return Done{};
     });
     if (!done)
@@ -48,16 +49,15 @@ Result<qint64> ProductionLog::addPerson(const QString& name, const QString& mail
 Result<Done> ProductionLog::renamePerson(qint64 id, const QString& name, const QString& author) {
     const QString trimmed = name.simplified();
     if (trimmed.isEmpty())
-        return Error{"A person needs a name."};
+        return Error{say("A person needs a name.")};
     return inTransaction(QStringLiteral("rename a person"), [&]() -> Result<Done> {
         QSqlQuery q(database());
         if (!run(q, QStringLiteral("SELECT name FROM person WHERE id = ?"), {id}) || !q.next())
-            return failure(QStringLiteral("rename a person"), QStringLiteral("there is none of that number"));
+            return failure(tr("rename a person"), tr("there is none of that number"));
         const QString before = q.value(0).toString();
         q.finish();
         if (!run(q, QStringLiteral("UPDATE person SET name = ? WHERE id = ?"), {trimmed, id}))
-            return isTaken(q) ? taken(trimmed)
-                              : failure(QStringLiteral("rename a person"), q.lastError().text());
+            return isTaken(q) ? taken(trimmed) : failure(tr("rename a person"), q.lastError().text());
         if (before == trimmed)
             return Done{};
         // what they have goes with the name; what was said of it under the old one stays said
@@ -73,7 +73,7 @@ Result<Done> ProductionLog::renamePerson(qint64 id, const QString& name, const Q
                                 " (SELECT MAX(e.id) FROM event e WHERE e.defect_id = defect_now.defect_id)"
                                 " WHERE assignee = ?"),
                  {trimmed, at, before}))
-            return failure(QStringLiteral("rename a person"), q.lastError().text());
+            return failure(tr("rename a person"), q.lastError().text());
         return Done{};
     });
 }
@@ -82,7 +82,7 @@ Result<Done> ProductionLog::setPersonMail(qint64 id, const QString& mail) {
     return inTransaction(QStringLiteral("change the roster"), [&]() -> Result<Done> {
         QSqlQuery q(database());
         if (!run(q, QStringLiteral("UPDATE person SET mail = ? WHERE id = ?"), {text(mail.simplified()), id}))
-            return failure(QStringLiteral("change the roster"), q.lastError().text());
+            return failure(tr("change the roster"), q.lastError().text());
         return Done{};
     });
 }
@@ -91,7 +91,7 @@ Result<Done> ProductionLog::setPersonActive(qint64 id, bool active) {
     return inTransaction(QStringLiteral("change the roster"), [&]() -> Result<Done> {
         QSqlQuery q(database());
         if (!run(q, QStringLiteral("UPDATE person SET active = ? WHERE id = ?"), {active ? 1 : 0, id}))
-            return failure(QStringLiteral("change the roster"), q.lastError().text());
+            return failure(tr("change the roster"), q.lastError().text());
         return Done{};
     });
 }

@@ -1,4 +1,5 @@
 #include "log/run_entry.h"
+#include "core/words/say.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -49,7 +50,7 @@ Result<RunEntry> runEntryFromJson(const QByteArray& json) {
     out.formerHash = word("formerly");
     out.path = word("path");
     if (word("format") != QLatin1String("hobble-log-entry") || out.character.isEmpty() || out.hash.isEmpty())
-        return Error{"it is no entry of a log, or was not written whole"};
+        return Error{say("it is no entry of a log, or was not written whole")};
     out.run.key = word("key");
     out.run.plan = word("plan");
     out.run.method = word("method");

@@ -1,4 +1,5 @@
 // The runs the log keeps, so that a later build can be laid beside an earlier one.
+#include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
 
@@ -38,7 +39,7 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
         if (!r.key.isEmpty()) { // writers wait for each other, so nobody enters it between the two
             if (!run(q, QStringLiteral("SELECT value FROM build_event WHERE build_id = ? AND field = 'run'"),
                      {r.buildId}))
-                return failure(QStringLiteral("enter the run"), q.lastError().text());
+                return failure(tr("enter the run"), q.lastError().text());
             while (q.next())
                 if (keyOf(q.value(0).toString()) == r.key)
                     return Done{};
@@ -50,7 +51,7 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
                  {r.buildId, text(r.plan), text(r.method), nowText(), r.poses, QString::fromUtf8(r.findings),
                   r.curves.isEmpty() ? QVariant(QMetaType(QMetaType::QByteArray)) : qCompress(r.curves)}) ||
             !(id = returnedId(q)))
-            return failure(QStringLiteral("enter the run"), q.lastError().text());
+            return failure(tr("enter the run"), q.lastError().text());
         if (r.coverage < 0 && r.key.isEmpty())
             return Done{};
         // beside it what a whole show is told by (log/show_state.h), so that nobody has to read all findings
@@ -66,7 +67,7 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
                                 " VALUES (?, ?, '', 'run', ?)"),
                  {r.buildId, nowText(),
                   QString::fromUtf8(QJsonDocument(figures).toJson(QJsonDocument::Compact))}))
-            return failure(QStringLiteral("enter the run"), q.lastError().text());
+            return failure(tr("enter the run"), q.lastError().text());
         return Done{};
     });
     if (!done)
@@ -77,7 +78,7 @@ Result<qint64> ProductionLog::addRun(const RunSummary& r) {
 Result<int> ProductionLog::runCount(qint64 buildId) const {
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("SELECT COUNT(*) FROM run WHERE build_id = ?"), {buildId}) || !q.next())
-        return failure(QStringLiteral("count the runs"), q.lastError().text());
+        return failure(tr("count the runs"), q.lastError().text());
     return q.value(0).toInt();
 }
 
@@ -88,7 +89,7 @@ Result<std::optional<KeptRun>> ProductionLog::runBefore(qint64 buildId) const {
                                        " WHERE b.character = now.character AND b.number < now.number"
                                        " AND r.curves IS NOT NULL ORDER BY b.number DESC, r.id DESC LIMIT 1"),
              {buildId}))
-        return failure(QStringLiteral("read the earlier run"), q.lastError().text());
+        return failure(tr("read the earlier run"), q.lastError().text());
     if (!q.next())
         return std::optional<KeptRun>();
     return std::optional(keptFrom(q));
@@ -99,7 +100,7 @@ Result<std::optional<KeptRun>> ProductionLog::newestRun(qint64 buildId) const {
     if (!run(q,
              kKeptRun + QStringLiteral("WHERE b.id = ? AND r.curves IS NOT NULL ORDER BY r.id DESC LIMIT 1"),
              {buildId}))
-        return failure(QStringLiteral("read the run"), q.lastError().text());
+        return failure(tr("read the run"), q.lastError().text());
     if (!q.next())
         return std::optional<KeptRun>();
     return std::optional(keptFrom(q));
@@ -112,7 +113,7 @@ Result<QVector<KeptRun>> ProductionLog::newestRuns(const QString& character) con
                  QStringLiteral("WHERE b.character = ? AND r.id = (SELECT MAX(id) FROM run n"
                                 " WHERE n.build_id = b.id AND n.curves IS NOT NULL) ORDER BY b.number"),
              {character}))
-        return failure(QStringLiteral("read the runs"), q.lastError().text());
+        return failure(tr("read the runs"), q.lastError().text());
     QVector<KeptRun> out;
     while (q.next())
         out.push_back(keptFrom(q));

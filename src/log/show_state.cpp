@@ -1,5 +1,6 @@
 #include "log/show_state.h"
 
+#include "log/log_words.h"
 #include "log/query.h"
 
 #include <QHash>
@@ -34,7 +35,7 @@ Result<QHash<qint64, RunFigures>> newestFigures(const ProductionLog& log) {
              QStringLiteral(
                  "SELECT e.build_id, e.at, e.value FROM build_event e WHERE e.field = 'run' AND e.id ="
                  " (SELECT MAX(n.id) FROM build_event n WHERE n.build_id = e.build_id AND n.field = 'run')")))
-        return log.failure(QStringLiteral("read the runs"), q.lastError().text());
+        return log.failure(tr("read the runs"), q.lastError().text());
     QHash<qint64, RunFigures> out;
     while (q.next())
         out.insert(q.value(0).toLongLong(), figuresFrom(timeOf(q.value(1)), q.value(2).toString().toUtf8()));
@@ -50,7 +51,7 @@ Result<QHash<QString, QVector<int>>> openByWeek(const ProductionLog& log, const 
                     " JOIN defect d ON d.id = e.defect_id JOIN build b ON b.id = d.build_id"
                     " JOIN defect_now s ON s.defect_id = d.id"
                     " WHERE e.field = 'state' AND s.state NOT IN ('withdrawn', 'duplicate') ORDER BY e.id")))
-        return log.failure(QStringLiteral("read how it went"), q.lastError().text());
+        return log.failure(tr("read how it went"), q.lastError().text());
     QHash<QString, QVector<int>> out;
     QHash<qint64, bool> open;
     const QDate first = week.addDays(-7 * (weeks - 1));

@@ -1,5 +1,7 @@
 #include "log/sign_off.h"
 
+#include "core/words/say.h"
+#include "log/log_words.h"
 #include "log/query.h"
 
 #include <QJsonArray>
@@ -93,7 +95,7 @@ Result<QVector<SignOff>> signOffs(const ProductionLog& log, const QString& chara
                  " FROM build_event e JOIN build b ON b.id = e.build_id"
                  " WHERE b.character = ? AND e.field IN ('sign-off', 'sign-off taken back') ORDER BY e.id"),
              {text(character)}))
-        return log.failure(QStringLiteral("read who signed off"), q.lastError().text());
+        return log.failure(tr("read who signed off"), q.lastError().text());
     QVector<SignOff> out;
     while (q.next()) {
         const QByteArray value = q.value(4).toString().toUtf8();
@@ -140,9 +142,9 @@ Result<SignOff> signOff(ProductionLog& log, const Build& build, const SignedStat
                         const QString& author) {
     const QString doing = QStringLiteral("sign off the build");
     if (state.hash.isEmpty() || state.hash != build.hash)
-        return Error{"This file is not the build it is signed as: its content is another."};
+        return Error{say("This file is not the build it is signed as: its content is another.")};
     if (state.use.trimmed().isEmpty())
-        return Error{"Say what the build is signed off for: “to animation”."};
+        return Error{say("Say what the build is signed off for: “to animation”.")};
     SignOff out;
     const auto done = log.inTransaction(doing, [&]() -> Result<Done> {
         const auto defects = log.defects({.character = build.character});
@@ -150,23 +152,20 @@ Result<SignOff> signOff(ProductionLog& log, const Build& build, const SignedStat
             return Error{defects.error()};
         if (const auto way = defectsInTheWay(*defects, build.character, state.limit); !way.isEmpty())
             return Error{
-                QStringLiteral(
-                    "%1 at or over severity %2 %3 open, the worst: %4. Accept it with a reason, or have "
-                    "it fixed first.")
-                    .arg(way.size() == 1 ? QStringLiteral("One defect")
-                                         : QStringLiteral("%1 defects").arg(way.size()))
+                tr("%1 at or over severity %2 %3 open, the worst: %4. Accept it with a reason, or have "
+                   "it fixed first.")
+                    .arg(way.size() == 1 ? tr("One defect") : tr("%1 defects").arg(way.size()))
                     .arg(state.limit)
-                    .arg(way.size() == 1 ? QStringLiteral("is") : QStringLiteral("are"),
-                         QStringLiteral("%1. %2").arg(way[0].defect).arg(way[0].what))
+                    .arg(way.size() == 1 ? tr("is") : tr("are"),
+                         tr("%1. %2").arg(way[0].defect).arg(way[0].what))
                     .toStdString()};
         const auto all = signOffs(log, build.character);
         if (!all)
             return Error{all.error()};
         for (const SignOff& s : *all)
             if (s.build.id == build.id && s.stands() && s.state.use == state.use)
-                return Error{QStringLiteral("%1 has signed off this build %2 already.")
-                                 .arg(s.author, s.state.use)
-                                 .toStdString()};
+                return Error{
+                    tr("%1 has signed off this build %2 already.").arg(s.author, s.state.use).toStdString()};
         QSqlQuery q(log.database());
         if (!run(q,
                  QStringLiteral(
@@ -188,7 +187,7 @@ Result<SignOff> signOff(ProductionLog& log, const Build& build, const SignedStat
 Result<Done> takeBackSignOff(ProductionLog& log, qint64 event, const QString& reason, const QString& author) {
     const QString doing = QStringLiteral("take back the sign-off");
     if (reason.trimmed().isEmpty())
-        return Error{"Taking back a sign-off needs a reason."};
+        return Error{say("Taking back a sign-off needs a reason.")};
     return log.inTransaction(doing, [&]() -> Result<Done> {
         QSqlQuery q(log.database());
         if (!run(
@@ -197,7 +196,7 @@ Result<Done> takeBackSignOff(ProductionLog& log, qint64 event, const QString& re
                                " WHERE e.id = ? AND e.field = 'sign-off'"),
                 {event}) ||
             !q.next())
-            return Error{"There is no such sign-off."};
+            return Error{say("There is no such sign-off.")};
         const qint64 build = q.value(0).toLongLong();
         const QString character = q.value(1).toString();
         q.finish();
@@ -206,8 +205,7 @@ Result<Done> takeBackSignOff(ProductionLog& log, qint64 event, const QString& re
             return Error{all.error()};
         for (const SignOff& s : *all)
             if (s.event == event && !s.stands())
-                return Error{
-                    QStringLiteral("%1 has taken it back already.").arg(s.takenBackBy).toStdString()};
+                return Error{tr("%1 has taken it back already.").arg(s.takenBackBy).toStdString()};
         const QByteArray value =
             QJsonDocument(QJsonObject{{QStringLiteral("event"), event}, {QStringLiteral("reason"), reason}})
                 .toJson(QJsonDocument::Compact);

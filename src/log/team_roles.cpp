@@ -1,5 +1,6 @@
 #include "log/team_roles.h"
 
+#include "core/words/say.h"
 #include "log/log_address.h"
 #include "log/schema.h"
 
@@ -72,7 +73,7 @@ Result<Done> makeTeamRoles(ProductionLog& log) {
     const auto address = LogAddress::parse(log.place());
     if (!address || !address->postgres)
         return Error{
-            "Roles are for a log on a server: who may do what with a file is up to the file system."};
+            say("Roles are for a log on a server: who may do what with a file is up to the file system.")};
     const QString doing = QStringLiteral("make roles");
     return log.inTransaction(doing, [&]() -> Result<Done> {
         QSqlQuery q(log.database());

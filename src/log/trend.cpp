@@ -1,9 +1,10 @@
 #include "log/trend.h"
 
+#include "log/date_words.h"
+#include "log/log_words.h"
 #include "log/query.h"
 
 #include <QHash>
-#include <QLocale>
 #include <QSet>
 #include <QSqlError>
 
@@ -57,7 +58,7 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
         values << query.cause << query.cause.size() + 1 << query.cause + QLatin1Char(':');
     }
     if (!run(q, sql + QStringLiteral(" ORDER BY e.id"), values))
-        return log.failure(QStringLiteral("read the trend"), q.lastError().text());
+        return log.failure(tr("read the trend"), q.lastError().text());
 
     Trend out;
     struct Told {
@@ -82,7 +83,6 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
     if (events.isEmpty())
         return out;
     // The points, and where an event falls.
-    const QLocale english(QLocale::English);
     std::map<int, qsizetype> buildAt;
     QDate first, last;
     if (query.over == TrendQuery::Builds) {
@@ -92,7 +92,7 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
             at = out.points.size();
             TrendPoint p;
             p.build = number;
-            p.label = QStringLiteral("build %1").arg(number);
+            p.label = QCoreApplication::translate("hobble", "build %1").arg(number);
             out.points << p;
         }
     } else {
@@ -107,7 +107,7 @@ Result<Trend> trendOf(const ProductionLog& log, const TrendQuery& query) {
         for (QDate day = first; day <= last; day = day.addDays(7)) {
             TrendPoint p;
             p.from = day;
-            p.label = english.toString(day, QStringLiteral("d MMM"));
+            p.label = dateWords(day, DateAs::Day);
             out.points << p;
         }
     }

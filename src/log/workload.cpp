@@ -1,4 +1,5 @@
 #include "log/workload.h"
+#include "log/log_words.h"
 
 #include <QCoreApplication>
 #include <QHash>
@@ -9,9 +10,7 @@
 
 namespace hobble {
 
-namespace {
-QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
-} // namespace
+namespace {} // namespace
 
 QVector<Load> workload(const QVector<Defect>& defects, const QVector<Person>& people, const QDateTime& now) {
     QHash<QString, Load> by;

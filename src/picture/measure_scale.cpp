@@ -2,6 +2,7 @@
 
 #include "core/judge/measure_unit.h"
 #include "core/measure/subject.h"
+#include "core/words/measure_words.h"
 
 #include <QCoreApplication>
 
@@ -52,7 +53,7 @@ void divergeInSteps(ColourScale& scale, const LimitSteps* less, const LimitSteps
 }
 
 QString ColourScale::words(double value) const {
-    return QString::number(value * unit, 'f', decimals) + suffix;
+    return QString::fromStdString(wordsFor(MeasureUnit{unit, decimals, suffix.toStdString()}, value));
 }
 
 Vec3 ColourScale::at(double value) const {

@@ -1,6 +1,7 @@
 #include "story/build_shelf.h"
 
 #include "io/character_read.h"
+#include "log/log_words.h"
 
 namespace hobble {
 
@@ -13,14 +14,13 @@ Result<std::shared_ptr<const Subject>> BuildShelf::take(const Build& build) {
     const QString name = QStringLiteral("Build %1 of %2").arg(build.number).arg(build.character);
     auto character = readCharacter(build.path.toStdString());
     if (!character)
-        return Error{QStringLiteral("%1 cannot be pictured: %2")
+        return Error{tr("%1 cannot be pictured: %2")
                          .arg(name, QString::fromStdString(character.error()))
                          .toStdString()};
     const QString hash = QString::fromStdString(character->hash);
     if (hash != build.hash && QString::fromStdString(character->formerHash) != build.hash)
-        return Error{QStringLiteral("%1 cannot be pictured: %2 holds another build by now.")
-                         .arg(name, build.path)
-                         .toStdString()};
+        return Error{
+            tr("%1 cannot be pictured: %2 holds another build by now.").arg(name, build.path).toStdString()};
     auto subject = std::make_shared<const Subject>(
         prepareSubject(std::make_shared<const Character>(std::move(*character))));
     put(build.hash, subject);

@@ -2,6 +2,7 @@
 
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
+#include "core/words/measure_words.h"
 
 #include <QCoreApplication>
 #include <QString>
@@ -119,10 +120,7 @@ QByteArray comparePage(const Comparison& c) {
             const MeasureChange& m = d.measures[i];
             const Subject& s = *c.sides[1].subject;
             const MeasureUnit unit = unitOf(m.kind, s, m.joint[1]);
-            const auto number = [&](double v) {
-                return QString::number(v * unit.factor, 'f', unit.decimals) +
-                       QString::fromStdString(unit.suffix);
-            };
+            const auto number = [&](double v) { return QString::fromStdString(wordsFor(unit, v)); };
             const Role role = s.roles[static_cast<std::size_t>(m.joint[1])].role;
             out +=
                 QStringLiteral(

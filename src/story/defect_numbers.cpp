@@ -1,5 +1,6 @@
 #include "story/defect_numbers.h"
 
+#include "core/words/measure_words.h"
 #include "io/run_curves.h"
 
 #include <algorithm>
@@ -61,8 +62,9 @@ std::vector<BuildNumber> numbersOf(const DefectFacts& facts, const QVector<KeptR
 QString numberWords(const DefectFacts& facts, double value) {
     const QStringList unit = facts.unit.split(QLatin1Char('|'));
     if (unit.size() != 3)
-        return QString::number(value, 'f', 2);
-    return QString::number(value * unit[0].toDouble(), 'f', unit[1].toInt()) + unit[2];
+        return QString::fromStdString(wordsFor(MeasureUnit{}, value));
+    return QString::fromStdString(
+        wordsFor(MeasureUnit{unit[0].toDouble(), unit[1].toInt(), unit[2].toStdString()}, value));
 }
 
 } // namespace hobble

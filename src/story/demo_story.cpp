@@ -1,5 +1,6 @@
 #include "story/demo_story.h"
 
+#include "log/log_words.h"
 #include "log/production_log.h"
 
 #include <QDir>
@@ -28,11 +29,10 @@ QString demoFolder(const QString& programFolder) {
 Result<DemoStory> setUpDemo(const QString& data, const QString& into) {
     const QString path = QDir(into).filePath(QStringLiteral("production-log.sqlite"));
     const auto fail = [&] {
-        return Error{
-            QStringLiteral("The demo cannot be set up in %1: the folder is protected or full, or parts "
-                           "of the demo are missing from %2.")
-                .arg(into, data)
-                .toStdString()};
+        return Error{tr("The demo cannot be set up in %1: the folder is protected or full, or parts "
+                        "of the demo are missing from %2.")
+                         .arg(into, data)
+                         .toStdString()};
     };
     if (!QFile::exists(path)) {
         // beside its place first, so that what is there is whole

@@ -2,6 +2,7 @@
 
 #include "io/file_write.h"
 #include "log/file_name.h"
+#include "log/log_words.h"
 
 #include <QDir>
 #include <QFile>
@@ -83,7 +84,7 @@ QByteArray messageBytes(const Message& m) {
 
 Result<QString> layInOutbox(const QString& folder, const Message& m) {
     if (!QDir().mkpath(folder))
-        return Error{QStringLiteral("Cannot make the outbox %1.").arg(folder).toStdString()};
+        return Error{tr("Cannot make the outbox %1.").arg(folder).toStdString()};
     const QString stem = QStringLiteral("%1/%2-%3")
                              .arg(folder, m.at.toString(QStringLiteral("yyyyMMdd-HHmmss")),
                                   safeFileName(m.toName.isEmpty() ? m.to : m.toName));

@@ -1,6 +1,7 @@
 #include "story/packet.h"
 
 #include "core/pose/test_clip.h"
+#include "core/words/say.h"
 #include "io/bvh_write.h"
 #include "io/file_write.h"
 #include "io/gltf_write.h"
@@ -55,7 +56,7 @@ Result<QVector<DefectStory>> storiesOf(const ProductionLog& log, const QVector<q
     std::map<QString, Build> newest;
     for (int i = 0; i < ids.size(); ++i) {
         if (progress && !progress(i, static_cast<int>(ids.size())))
-            return Error{"Stopped; nothing was written."};
+            return Error{say("Stopped; nothing was written.")};
         auto defect = log.defect(ids[i]);
         if (!defect)
             return Error{defect.error()};

@@ -2,6 +2,7 @@
 #include "story/packet.h"
 
 #include "core/words/say.h"
+#include "log/date_words.h"
 #include "log/defect_list.h"
 #include "log/defect_use.h"
 #include "log/file_name.h"
@@ -9,7 +10,6 @@
 
 #include <QBuffer>
 #include <QCoreApplication>
-#include <QLocale>
 
 namespace hobble {
 
@@ -18,9 +18,7 @@ namespace {
 QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString e(const QString& words) { return words.toHtmlEscaped(); }
 
-QString dayOf(const QDateTime& at) {
-    return QLocale(QLocale::English).toString(at.toLocalTime(), QStringLiteral("d MMM yyyy, HH:mm"));
-}
+QString dayOf(const QDateTime& at) { return dateWords(at, DateAs::MomentOfYear); }
 
 QString imageTag(const DefectPicture& p) {
     QByteArray png;

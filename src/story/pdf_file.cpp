@@ -1,4 +1,5 @@
 #include "story/pdf_file.h"
+#include "log/log_words.h"
 
 #include <QPdfWriter>
 #include <QSaveFile>
@@ -9,7 +10,7 @@ Result<Done> writePdf(const QString& path, const PdfSheet& sheet,
                       const std::function<void(QPdfWriter&)>& draw) {
     QSaveFile file(path);
     const auto failed = [&] {
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
+        return Error{tr("Cannot write %1: %2.").arg(path, file.errorString()).toStdString()};
     };
     if (!file.open(QIODevice::WriteOnly))
         return failed();

@@ -2,6 +2,7 @@
 
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
+#include "core/words/measure_words.h"
 #include "core/words/say.h"
 #include "log/finding_defect.h"
 #include "story/defect_pictures.h"
@@ -19,8 +20,7 @@ namespace {
 QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 
 QString inUnit(Kind kind, const Subject& s, int joint, double value) {
-    const MeasureUnit unit = unitOf(kind, s, joint);
-    return QString::number(unit.factor * value, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
+    return QString::fromStdString(wordsFor(unitOf(kind, s, joint), value));
 }
 
 // Both lines over their limit, and the limit.

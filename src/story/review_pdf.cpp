@@ -5,13 +5,13 @@
 #include "story/pdf_file.h"
 
 #include "core/words/say.h"
+#include "log/date_words.h"
 #include "log/defect_list.h"
 #include "log/proposal.h"
 #include "story/curve_svg.h"
 
 #include <QCoreApplication>
 #include <QFontDatabase>
-#include <QLocale>
 #include <QPainter>
 #include <QPdfWriter>
 #include <QSvgRenderer>
@@ -244,9 +244,7 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
                 if (e.field == QLatin1String("comment") || e.field == QLatin1String("proposal") ||
                     !e.reason.isEmpty())
                     out.words(tr("%1, %2: %3")
-                                  .arg(e.author,
-                                       QLocale(QLocale::English)
-                                           .toString(e.at.toLocalTime(), QStringLiteral("d MMM")),
+                                  .arg(e.author, dateWords(e.at, DateAs::Day),
                                        e.field == QLatin1String("comment") ? tr("“%1”").arg(e.value)
                                        : e.reason.isEmpty()                ? valueWords(e)
                                                             : tr("%1, %2").arg(e.value, e.reason)),

@@ -1,11 +1,11 @@
 #include "story/show_page.h"
 
+#include "log/date_words.h"
 #include "story/page_style.h"
 
 #include <QBuffer>
 #include <QCoreApplication>
 #include <QImage>
-#include <QLocale>
 
 #include <algorithm>
 #include <cmath>
@@ -39,9 +39,7 @@ constexpr const char* kFilter =
     ".split(/\\s+/);for(const c of document.querySelectorAll('.card'))c.hidden=!words.every(w=>c.textContent"
     ".toLowerCase().includes(w))};";
 
-QString dayOf(const QDateTime& at) {
-    return QLocale(QLocale::English).toString(at.toLocalTime().date(), QStringLiteral("d MMM yyyy"));
-}
+QString dayOf(const QDateTime& at) { return dateWords(at, DateAs::DayOfYear); }
 
 QString shot(const CharacterState& c) {
     const QImage image = QImage::fromData(c.picture);

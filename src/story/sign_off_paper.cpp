@@ -2,12 +2,12 @@
 
 #include "core/words/finding_words.h"
 #include "io/limits_json.h"
+#include "log/date_words.h"
 #include "log/finding_defect.h"
 #include "story/defect_pictures.h"
 #include "story/pdf_file.h"
 
 #include <QCoreApplication>
-#include <QLocale>
 #include <QPainter>
 #include <QPdfWriter>
 
@@ -100,11 +100,9 @@ Result<Done> writeSignOffPdf(const ProductionLog& log, const SignOff& o, const S
             p.drawText(room, Qt::TextWordWrap, text, &took);
             y += took.height() + after;
         };
-        const QLocale english(QLocale::English);
         line(words("%1, build %2").arg(o.build.character).arg(o.build.number), 20, true, 2);
         line(words("signed off %1 by %2 on %3")
-                 .arg(o.state.use, o.author,
-                      english.toString(o.at.toLocalTime(), QStringLiteral("d MMMM yyyy, HH:mm"))),
+                 .arg(o.state.use, o.author, dateWords(o.at, DateAs::LongMoment)),
              13, false, 14);
         if (!o.stands())
             line(words("Taken back by %1: %2").arg(o.takenBackBy, o.reason), 12, true, 10);

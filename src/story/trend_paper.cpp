@@ -112,7 +112,7 @@ public:
                 cells << QString::number(ids->size());
             cells << (point.daysToCure < 0
                           ? QString()
-                          : QString::number(point.daysToCure, 'f', point.daysToCure < 10 ? 1 : 0));
+                          : QLocale().toString(point.daysToCure, 'f', point.daysToCure < 10 ? 1 : 0));
             put(cells, false);
         }
     }

@@ -1,4 +1,5 @@
 #include "story/zip_folder.h"
+#include "log/log_words.h"
 
 #include <QDir>
 #include <QDirIterator>
@@ -13,7 +14,7 @@ Result<Done> zipFolder(const QString& folder, const QString& path) {
     QFile::remove(part);
     const auto fail = [&](const QString& why) {
         QFile::remove(part);
-        return Error{QStringLiteral("Cannot write %1: %2.").arg(path, why).toStdString()};
+        return Error{tr("Cannot write %1: %2.").arg(path, why).toStdString()};
     };
     int code = 0;
     zip_t* zip = zip_open(QFile::encodeName(part).constData(), ZIP_CREATE | ZIP_TRUNCATE, &code);

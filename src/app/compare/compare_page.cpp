@@ -3,12 +3,12 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
+#include "log/date_words.h"
 
 #include <QComboBox>
 #include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
 #include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
@@ -453,9 +453,7 @@ void ComparePage::refreshSigned() {
         if (s.build.number < build_->number() && !older)
             older = &s;
     }
-    const auto day = [](const QDateTime& at) {
-        return QLocale(QLocale::English).toString(at.toLocalTime(), QStringLiteral("d MMMM"));
-    };
+    const auto day = [](const QDateTime& at) { return dateWords(at, DateAs::LongDay); };
     signed_->setText(
         standing
             ? tr("Signed off %1 by %2, %3.").arg(standing->state.use, standing->author, day(standing->at))

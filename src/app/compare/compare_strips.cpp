@@ -3,6 +3,7 @@
 #include "app/theme.h"
 #include "app/widgets/trouble_paint.h"
 #include "app/words.h"
+#include "core/words/motion_words.h"
 #include "core/words/say.h"
 
 #include <QHelpEvent>
@@ -54,8 +55,7 @@ void CompareStrips::rebuild() {
             const Motion& motion = c->sides[1].run->plan.motions[static_cast<std::size_t>(m.motion[1])];
             Row row;
             row.motion = m.motion[1];
-            row.name =
-                QString::fromStdString(c->mirrored() ? translated(motion.name.c_str()) : wordsFor(motion));
+            row.name = QString::fromStdString(c->mirrored() ? motionName(motion.name) : wordsFor(motion));
             row.limit = motion.limit();
             row.unit = motion.span == Span::Degrees   ? QStringLiteral("°")
                        : motion.span == Span::Percent ? QStringLiteral(" %")

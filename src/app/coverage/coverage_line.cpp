@@ -20,7 +20,7 @@ constexpr int kJoint = Qt::UserRole;
 
 QString shareWords(double share) {
     return share < 0.001 ? CoverageDialog::tr("under 0.1 %")
-                         : CoverageDialog::tr("%1 %").arg(100 * share, 0, 'f', 1);
+                         : CoverageDialog::tr("%L1 %").arg(100 * share, 0, 'f', 1);
 }
 
 } // namespace

@@ -2,13 +2,13 @@
 
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "log/date_words.h"
 
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -71,8 +71,7 @@ QWidget* BuildsPane::card(const BuildState& state) {
     title->setWordWrap(true);
     title->setProperty("heading", true);
     column->addWidget(title);
-    QStringList more{
-        QLocale(QLocale::English).toString(state.seenAt.toLocalTime(), QStringLiteral("d MMM yyyy HH:mm"))};
+    QStringList more{dateWords(state.seenAt, DateAs::MomentOfYear)};
     if (state.defects)
         more << (state.defects == 1 ? tr("one defect") : tr("%1 defects").arg(state.defects));
     auto* when = new QLabel(more.join(QStringLiteral(", ")));

@@ -5,6 +5,7 @@
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/severity_chip.h"
 #include "app/words.h"
+#include "log/date_words.h"
 #include "log/defect_use.h"
 #include "log/proposal.h"
 #include "log/workload.h"
@@ -17,7 +18,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
@@ -31,9 +31,7 @@ namespace hobble {
 
 namespace {
 
-QString shortly(const QDateTime& at) {
-    return QLocale(QLocale::English).toString(at.toLocalTime(), QStringLiteral("d MMM HH:mm"));
-}
+QString shortly(const QDateTime& at) { return dateWords(at, DateAs::Moment); }
 
 QLabel* heading(const QString& words) {
     auto* l = new QLabel(words);

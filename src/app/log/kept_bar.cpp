@@ -2,10 +2,10 @@
 
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
+#include "log/date_words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLocale>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -52,8 +52,7 @@ void KeptBar::refresh() {
     if (lost)
         said << tr("The log %1 does not answer. What is shown is as of %2; it is tried again every two "
                    "seconds.")
-                    .arg(log_->place(),
-                         QLocale(QLocale::English).toString(log_->readAt(), QStringLiteral("HH:mm:ss")));
+                    .arg(log_->place(), dateWords(log_->readAt(), DateAs::Time));
     else if (state == LogState::ReadOnly)
         said << tr("This log may only be looked at: nothing can be written to it.");
     else if (state == LogState::Opening)
@@ -73,8 +72,7 @@ void KeptBar::refresh() {
         delete item;
     }
     for (const KeptEdit& e : kept) {
-        auto* line = new QLabel(tr("%1  %2").arg(
-            QLocale(QLocale::English).toString(e.at.toLocalTime(), QStringLiteral("d MMM HH:mm")), e.words));
+        auto* line = new QLabel(tr("%1  %2").arg(dateWords(e.at, DateAs::Moment), e.words));
         line->setTextFormat(Qt::PlainText);
         line->setWordWrap(true);
         line->setProperty("quiet", true);

@@ -1,6 +1,7 @@
 #include "app/log/send_dialog.h"
 
 #include "io/file_write.h"
+#include "log/date_words.h"
 #include "log/defect_csv.h"
 #include "log/defect_json.h"
 #include "log/file_name.h"
@@ -54,7 +55,7 @@ Result<QString> make(const Wish& w, JobControl& control) {
     if (w.what == RunPdf) {
         const ReviewPaper paper = runPaper(w.subject, *w.run, 20, progress);
         if (control.cancelled)
-            return Error{"Stopped; nothing was written."};
+            return Error{SendDialog::tr("Stopped; nothing was written.").toStdString()};
         const QString path = w.folder + QLatin1Char('/') + safeFileName(paper.title) + QStringLiteral(".pdf");
         const auto written = writeReviewPdf(paper, path);
         return written ? Result<QString>(SendDialog::tr("The pages are in %1.").arg(path))
@@ -85,7 +86,7 @@ Result<QString> make(const Wish& w, JobControl& control) {
             defects << *d;
             comments << commentsIn(*history);
             if (!progress(static_cast<int>(defects.size()), static_cast<int>(w.ids.size())))
-                return Error{"Stopped; nothing was written."};
+                return Error{SendDialog::tr("Stopped; nothing was written.").toStdString()};
         }
         const QString path = w.folder + QStringLiteral("/defects.csv");
         const auto written = writeFile(path.toStdString(), defectsToCsv(defects, comments).toStdString());
@@ -265,9 +266,7 @@ void SendDialog::go() {
     w.subject = build_->subject();
     w.run = run_->run();
     w.loads = workload(log_->defects(), log_->people(), QDateTime::currentDateTime());
-    w.title =
-        tr("Review of %1")
-            .arg(QLocale(QLocale::English).toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")));
+    w.title = tr("Review of %1").arg(dateWords(QDate::currentDate(), DateAs::LongOfYear));
     for (qint64 id : ids_)
         if (const Defect* d = log_->list().find(id); d && !d->assignee.isEmpty())
             w.byPerson[d->assignee] << id;

@@ -284,7 +284,7 @@ void TrendView::draw() {
         put(OneSided, QString::number(p.oneSided.size()), !p.oneSided.isEmpty());
         put(Settled, QString::number(p.settled.size()));
         put(Days,
-            p.daysToCure < 0 ? QString() : QString::number(p.daysToCure, 'f', p.daysToCure < 10 ? 1 : 0));
+            p.daysToCure < 0 ? QString() : QLocale().toString(p.daysToCure, 'f', p.daysToCure < 10 ? 1 : 0));
     }
     if (!any)
         return words_->setText(tr("Nothing was logged of that yet."));

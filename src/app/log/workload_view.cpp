@@ -124,9 +124,9 @@ void WorkloadView::refresh() {
         for (int s = 1; s <= 4; ++s)
             cell(Column::Four + 4 - s, count(l.bySeverity[static_cast<std::size_t>(s)]));
         cell(Column::ToCheck, count(l.toBeChecked));
-        cell(Column::Oldest, l.waiting || l.toBeChecked ? tr("%1 days").arg(l.oldestDays) : QString());
+        cell(Column::Oldest, l.waiting || l.toBeChecked ? tr("%L1 days").arg(l.oldestDays) : QString());
         cell(Column::ToClose,
-             l.meanDaysToClose >= 0.05 ? tr("%1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
+             l.meanDaysToClose >= 0.05 ? tr("%L1 days").arg(l.meanDaysToClose, 0, 'f', 1) : QString());
     }
 }
 

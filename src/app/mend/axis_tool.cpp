@@ -162,7 +162,7 @@ void AxisTool::paintOver(QPainter& p) {
     p.restore();
     if (grasped_)
         viewport_->paintWordsAt(p, *at + QPointF(14, -10),
-                                tr("axes turned by %1°").arg(turnedBy(), 0, 'f', 1));
+                                tr("axes turned by %L1°").arg(turnedBy(), 0, 'f', 1));
 }
 
 } // namespace hobble

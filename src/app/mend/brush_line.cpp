@@ -179,7 +179,7 @@ void BrushLine::refresh() {
         else if (w == strength_)
             w->show();
     radius_->setText(
-        tr("radius %1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));
+        tr("radius %L1 mm").arg(1000 * brush_->radius(), 0, 'f', brush_->radius() < 0.01 ? 1 : 0));
     strength_->setText(tr("strength %1 %").arg(std::lround(100 * brush_->strength())));
     const auto& s = mend_->view().subject();
     if (s) {

@@ -209,7 +209,7 @@ void BrushTool::paintOver(QPainter& p) {
         p.setPen(QPen(Theme::current().viewportInk, 2));
         p.drawEllipse(now, r, r);
         viewport_->paintWordsAt(p, now + QPointF(r + 6, 4),
-                                tr("%1 mm").arg(1000 * dragged_.norm(), 0, 'f', 1));
+                                tr("%L1 mm").arg(1000 * dragged_.norm(), 0, 'f', 1));
         return;
     }
     const auto hit = viewport_->pick(viewport_->pointer());

@@ -4,6 +4,7 @@
 #include "app/widgets/parts.h"
 #include "app/words.h"
 #include "core/judge/measure_unit.h"
+#include "core/words/measure_words.h"
 
 #include <QVBoxLayout>
 
@@ -67,9 +68,7 @@ void Elsewhere::refresh() {
     for (std::size_t i = 0; i < std::min(all_ ? most : first, told.size()); ++i) {
         const MeasureChange& m = *told[i];
         const MeasureUnit unit = unitOf(m.kind, s, m.joint[1]);
-        const auto in = [&](double v) {
-            return QString::number(unit.factor * v, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
-        };
+        const auto in = [&](double v) { return QString::fromStdString(wordsFor(unit, v)); };
         const Motion& motion = plan.motions[static_cast<std::size_t>(m.motion[0])];
         const auto [was, is] = valuesWhereItDiffers({mend_->sides().sides[0], r->now}, m, run_->limits());
         auto* row =

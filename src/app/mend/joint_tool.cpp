@@ -158,7 +158,7 @@ void JointTool::paintOver(QPainter& p) {
     p.drawEllipse(*at, 1.8, 1.8);
     p.restore();
     if (grasped_) {
-        const QString moved = tr("%1 mm from where it was").arg(1000 * (at_ - from_).norm(), 0, 'f', 1);
+        const QString moved = tr("%L1 mm from where it was").arg(1000 * (at_ - from_).norm(), 0, 'f', 1);
         viewport_->paintWordsAt(p, *at + QPointF(14, -10),
                                 snapped_ ? tr("in the middle of the limb, %1").arg(moved) : moved);
     }

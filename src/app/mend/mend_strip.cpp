@@ -31,11 +31,11 @@ void MendStrip::refresh() {
     const Motion* m = mend_->motionShown();
     QString words;
     if (m) {
-        words = tr("%1: trouble %2 before")
+        words = tr("%1: trouble %L2 before")
                     .arg(QString::fromStdString(wordsFor(*m)))
                     .arg(before_.worst, 0, 'f', 2);
         if (!now_.at.empty())
-            words += tr(", %1 now").arg(now_.worst, 0, 'f', 2);
+            words += tr(", %L1 now").arg(now_.worst, 0, 'f', 2);
         words += tr("; 1 is the limit. At %1").arg(QString::fromStdString(wordsFor(*m, mend_->poseAt())));
     }
     setAccessibleName(words);

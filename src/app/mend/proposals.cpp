@@ -7,6 +7,7 @@
 #include "app/words.h"
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
+#include "core/words/measure_words.h"
 
 #include <QPainter>
 #include <QVBoxLayout>
@@ -109,19 +110,14 @@ QWidget* Proposals::card(int index) {
     setType(what, 1, true);
     text->addWidget(what);
     const MeasureUnit unit = unitOf(c.kind, s, c.joint);
-    const auto in = [&](double value) {
-        return QString::number(unit.factor * value, 'f', unit.decimals) + QString::fromStdString(unit.suffix);
-    };
+    const auto in = [&](double value) { return QString::fromStdString(wordsFor(unit, value)); };
     QStringList does{
         tr("%1 %2 → %3 of %4").arg(inWords(factsOf(c.kind).word), in(c.was), in(c.is), in(c.limit)),
         tr("%1 % of the trouble goes").arg(std::lround(100 * std::max(c.gone(), 0.0)))};
     if (!c.worse.empty()) {
         const MeasureChange& w = c.worse.front();
         const MeasureUnit its = unitOf(w.kind, s, w.joint[1]);
-        const auto told = [&](double value) {
-            return QString::number(its.factor * value, 'f', its.decimals) +
-                   QString::fromStdString(its.suffix);
-        };
+        const auto told = [&](double value) { return QString::fromStdString(wordsFor(its, value)); };
         does << tr("worse: %1 %2 %3 → %4")
                     .arg(QString::fromStdString(jointWords(s, w.joint[1])), inWords(measureOf(w.kind)),
                          told(w.peak[0]), told(w.peak[1]));

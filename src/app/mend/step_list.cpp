@@ -144,7 +144,8 @@ public:
         buildEditor();
         all->addWidget(editor_);
         connect(on_, &QCheckBox::clicked, this, [this](bool on) {
-            change([on](Step& s) { s.on = on; }, on ? tr("switch a step on") : tr("switch a step off"));
+            change([on](Step& s) { s.on = on; },
+                   on ? StepList::tr("switch a step on") : StepList::tr("switch a step off"));
         });
         refresh();
     }
@@ -162,24 +163,24 @@ public:
         std::optional<double> share;
         QString took;
         if (!step.on) {
-            took = tr("off");
+            took = StepList::tr("off");
         } else if (at < effects.size() && !effects[at].applies) {
-            took = tr("does nothing: %1").arg(QString::fromStdString(effects[at].why));
+            took = StepList::tr("does nothing: %1").arg(QString::fromStdString(effects[at].why));
         } else {
             if (at < shares.size()) {
                 share = shares[at];
                 const long percent = std::lround(100 * std::abs(*share));
-                took = percent == 0 ? tr("takes nothing away")
-                       : *share > 0 ? tr("takes %1 % away").arg(percent)
-                                    : tr("adds %1 %").arg(percent);
+                took = percent == 0 ? StepList::tr("takes nothing away")
+                       : *share > 0 ? StepList::tr("takes %1 % away").arg(percent)
+                                    : StepList::tr("adds %1 %").arg(percent);
             }
             if (at < effects.size() &&
                 !(effects[at].changed.empty() && (effects[at].skeleton || effects[at].shapes))) {
                 const auto n = effects[at].changed.size();
-                const QString changed = n == 0   ? tr("changes nothing")
-                                        : n == 1 ? tr("one vertex")
-                                                 : tr("%1 vertices").arg(n);
-                took += took.isEmpty() ? changed : tr(" · %1").arg(changed);
+                const QString changed = n == 0   ? StepList::tr("changes nothing")
+                                        : n == 1 ? StepList::tr("one vertex")
+                                                 : StepList::tr("%1 vertices").arg(n);
+                took += took.isEmpty() ? changed : StepList::tr(" · %1").arg(changed);
             }
         }
         bar_->show(share);
@@ -289,16 +290,17 @@ private:
             amount_->setSuffix(QString::fromUtf8(facts->suffix));
             amount_->setValue(facts->factor * s.amount);
             connect(amount_, &QDoubleSpinBox::valueChanged, this, [this, factor = facts->factor](double v) {
-                change([&](Step& one) { one.amount = v / factor; }, tr("change a step's amount"));
+                change([&](Step& one) { one.amount = v / factor; }, StepList::tr("change a step's amount"));
             });
         }
         if (s.kind == StepKind::Pass) {
-            middle_ = number<QDoubleSpinBox>(form, tr("middle, radii beyond"), "stepMiddle");
+            middle_ = number<QDoubleSpinBox>(form, StepList::tr("middle, radii beyond"), "stepMiddle");
             middle_->setRange(-4, 4);
             middle_->setSingleStep(0.1);
             middle_->setValue(s.middle);
-            connect(middle_, &QDoubleSpinBox::valueChanged, this,
-                    [this](double v) { change([&](Step& one) { one.middle = v; }, tr("move a passage")); });
+            connect(middle_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+                change([&](Step& one) { one.middle = v; }, StepList::tr("move a passage"));
+            });
         }
         if (ofAnAngle(s)) {
             const auto angle = [&](const QString& word, const char* name, double Step::*which) {
@@ -309,23 +311,23 @@ private:
                 box->setSuffix(QStringLiteral("°"));
                 box->setValue(s.*which);
                 connect(box, &QDoubleSpinBox::valueChanged, this, [this, which](double v) {
-                    change([&](Step& one) { one.*which = v; }, tr("change a step's angle"));
+                    change([&](Step& one) { one.*which = v; }, StepList::tr("change a step's angle"));
                 });
                 return box;
             };
-            from_ = angle(tr("begins at"), "stepFrom", &Step::from);
-            degrees_ = angle(tr("whole at"), "stepDegrees", &Step::degrees);
+            from_ = angle(StepList::tr("begins at"), "stepFrom", &Step::from);
+            degrees_ = angle(StepList::tr("whole at"), "stepDegrees", &Step::degrees);
         }
         if (counts(s)) {
             count_ = number<QSpinBox>(form,
-                                      s.kind == StepKind::Cap          ? tr("at most")
-                                      : s.kind == StepKind::ShareTwist ? tr("joints")
-                                                                       : tr("times"),
+                                      s.kind == StepKind::Cap          ? StepList::tr("at most")
+                                      : s.kind == StepKind::ShareTwist ? StepList::tr("joints")
+                                                                       : StepList::tr("times"),
                                       "stepCount");
             count_->setRange(1, s.kind == StepKind::Cap ? 32 : s.kind == StepKind::ShareTwist ? 8 : 200);
             count_->setValue(s.count);
             connect(count_, &QSpinBox::valueChanged, this, [this](int v) {
-                change([&](Step& one) { one.count = v; }, tr("change a step's number"));
+                change([&](Step& one) { one.count = v; }, StepList::tr("change a step's number"));
             });
         }
         if (standsSomewhere(s)) {
@@ -345,24 +347,25 @@ private:
             }
         }
         if (s.place.what == MendPlace::What::Stroke) {
-            radius_ = number<QDoubleSpinBox>(form, tr("radius"), "stepRadius");
+            radius_ = number<QDoubleSpinBox>(form, StepList::tr("radius"), "stepRadius");
             radius_->setRange(0.1, 1e6);
             radius_->setDecimals(1);
             radius_->setSuffix(QStringLiteral(" mm"));
             radius_->setValue(1000 * s.place.radius);
             connect(radius_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-                change([&](Step& one) { one.place.radius = v / 1000; }, tr("change a stroke's radius"));
+                change([&](Step& one) { one.place.radius = v / 1000; },
+                       StepList::tr("change a stroke's radius"));
             });
         }
         if (!ofTheSkeleton(s.kind) && s.kind != StepKind::Drive) {
-            strength_ = number<QDoubleSpinBox>(form, tr("strength"), "stepStrength");
+            strength_ = number<QDoubleSpinBox>(form, StepList::tr("strength"), "stepStrength");
             strength_->setRange(0, 100);
             strength_->setSingleStep(5);
             strength_->setDecimals(0);
             strength_->setSuffix(QStringLiteral(" %"));
             strength_->setValue(100 * s.strength);
             connect(strength_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
-                change([&](Step& one) { one.strength = v / 100; }, tr("change a step's strength"));
+                change([&](Step& one) { one.strength = v / 100; }, StepList::tr("change a step's strength"));
             });
         }
         auto* verbs = new FlowLayout(4);
@@ -371,10 +374,10 @@ private:
             setType(b, 0.92);
             connect(b, &QPushButton::clicked, this, does);
         };
-        verb(tr("earlier"), "stepUp", [this] { moveTo(at_ - 1); });
-        verb(tr("later"), "stepDown", [this] { moveTo(at_ + 1); });
-        verb(tr("on the other side, too"), "stepAcross", [this] { mend_->copyAcross(at_); });
-        verb(tr("take out"), "stepOut", [this] { mend_->takeOut(at_); });
+        verb(StepList::tr("earlier"), "stepUp", [this] { moveTo(at_ - 1); });
+        verb(StepList::tr("later"), "stepDown", [this] { moveTo(at_ + 1); });
+        verb(StepList::tr("on the other side, too"), "stepAcross", [this] { mend_->copyAcross(at_); });
+        verb(StepList::tr("take out"), "stepOut", [this] { mend_->takeOut(at_); });
         all->addLayout(verbs);
         editor_->hide();
     }

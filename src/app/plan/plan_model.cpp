@@ -170,7 +170,11 @@ bool PlanModel::setData(const QModelIndex& at, const QVariant& value, int role) 
     if (role != Qt::EditRole || at.column() != To || at.internalId() == 0)
         return false;
     bool number = false;
-    const double limit = value.toString().remove(QChar(0x00b0)).trimmed().toDouble(&number);
+    const double limit = value.toString()
+                             .remove(QChar(0x00b0))
+                             .replace(QLatin1Char(','), QLatin1Char('.'))
+                             .trimmed()
+                             .toDouble(&number);
     if (!number || limit < 1 || limit > 180)
         return false;
     plan_->setRange(motionAt(at).id, limit, bothSides_);

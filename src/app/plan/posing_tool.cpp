@@ -146,8 +146,8 @@ void PosingTool::dragTo(const QPointF& at) {
     QStringList stopped;
     for (int j : reached.atLimit)
         stopped << QString::fromStdString(skeleton.name[static_cast<std::size_t>(j)]);
-    emit said(stopped.isEmpty() ? tr("cannot reach by %1 cm").arg(100 * reached.farthest, 0, 'f', 1)
-                                : tr("cannot reach by %1 cm: %2 at the end of its range")
+    emit said(stopped.isEmpty() ? tr("cannot reach by %L1 cm").arg(100 * reached.farthest, 0, 'f', 1)
+                                : tr("cannot reach by %L1 cm: %2 at the end of its range")
                                       .arg(100 * reached.farthest, 0, 'f', 1)
                                       .arg(stopped.mid(0, 3).join(QStringLiteral(", "))));
 }

@@ -3,6 +3,7 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "io/plan_json.h"
+#include "log/date_words.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -10,7 +11,6 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QLocale>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -140,14 +140,13 @@ void VersionsPane::refresh() {
         versions_->currentItem() ? versions_->currentItem()->data(Qt::UserRole) : QVariant();
     versions_->clear();
     for (const PlanVersion& v : plan_->versions()) {
-        auto* item = new QListWidgetItem(
-            tr("Version %1, %2, %3%4%5")
-                .arg(v.version)
-                .arg(v.author,
-                     QLocale(QLocale::English).toString(v.at.toLocalTime(), QStringLiteral("d MMM HH:mm")),
-                     v.settled ? QString() : tr(", still being changed"),
-                     v.note.isEmpty() ? QString() : QStringLiteral(": ") + v.note),
-            versions_);
+        auto* item =
+            new QListWidgetItem(tr("Version %1, %2, %3%4%5")
+                                    .arg(v.version)
+                                    .arg(v.author, dateWords(v.at, DateAs::Moment),
+                                         v.settled ? QString() : tr(", still being changed"),
+                                         v.note.isEmpty() ? QString() : QStringLiteral(": ") + v.note),
+                                versions_);
         item->setData(Qt::UserRole, v.id);
         if (item->data(Qt::UserRole) == chosen)
             versions_->setCurrentItem(item);

@@ -3,6 +3,7 @@
 #include "app/theme.h"
 #include "app/words.h"
 #include "core/words/finding_words.h"
+#include "core/words/motion_words.h"
 #include "io/file_write.h"
 
 #include <QChart>
@@ -153,7 +154,7 @@ void ChartDialog::draw() {
     const auto [factor, unit] = measureUnit(s, joint_, m);
     title_->setText(tr("%1 of the %2 in %3")
                         .arg(nameOfMeasure(m), QString::fromStdString(jointWords(s, joint_)),
-                             inWords(motion.name.c_str())));
+                             QString::fromStdString(motionName(motion.name))));
     double least = 1e300, most = -1e300;
     const auto series = [&](const QString& name, const QPen& pen) {
         auto* line = new QLineSeries;

@@ -107,14 +107,14 @@ void LimitsDialog::refresh() {
         const Kind kind = kKinds[static_cast<std::size_t>(row)];
         auto* name = new QTableWidgetItem(inWords(nameOf(kind)));
         name->setFlags(Qt::ItemIsEnabled);
-        name->setToolTip(tr("%1 %2 these is a finding; unchanged is %3")
+        name->setToolTip(tr("%1 %2 these is a finding; unchanged is %L3")
                              .arg(inWords(measureOf(kind)), faultIsAbove(kind) ? tr("above") : tr("below"))
                              .arg(unchangedOf(kind)));
         table_->setItem(row, 0, name);
         const bool own = role() && limits.byRole.count({*role(), kind});
         const LimitSteps& steps = role() ? limits.of(kind, *role()) : limits.general.at(kind);
         for (int k = 0; k < 4; ++k) {
-            auto* item = new QTableWidgetItem(QString::number(steps[static_cast<std::size_t>(k)]));
+            auto* item = new QTableWidgetItem(QLocale().toString(steps[static_cast<std::size_t>(k)], 'g', 6));
             item->setTextAlignment(Qt::AlignCenter);
             if (role() && !own) // as for all joints
                 item->setForeground(Theme::current().muted);

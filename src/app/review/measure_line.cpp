@@ -2,6 +2,7 @@
 #include "app/words.h"
 
 #include "core/judge/measure_unit.h"
+#include "core/words/measure_words.h"
 
 #include <array>
 #include <cmath>
@@ -94,7 +95,7 @@ QString measureWords(const Subject& s, int joint, int m, double value) {
     const auto [factor, unit] = measureUnit(s, joint, m);
     const bool small = m >= FirstOfRun && ofRun(m) != Kind::Contact && std::abs(value * factor) < 10;
     const int decimals = unit.isEmpty() ? 2 : unit == QLatin1String(" mm") && small ? 1 : 0;
-    return QString::number(value * factor, 'f', decimals) + unit;
+    return QString::fromStdString(wordsFor(MeasureUnit{factor, decimals, unit.toStdString()}, value));
 }
 
 MeasureLines measureLines(const BuildDesk& build, const PlanDesk& plan, const RunDesk& run, int motion,

@@ -7,6 +7,7 @@
 #include "app/widgets/reason_dialog.h"
 #include "app/words.h"
 #include "core/words/finding_words.h"
+#include "core/words/motion_words.h"
 #include "io/file_write.h"
 #include "io/mesh_write.h"
 #include "story/defect_pose.h"
@@ -270,10 +271,10 @@ void ReviewPage::logMarked() {
     if (triangles.empty() || run_->motion() < 0)
         return void(emit failed(tr("Mark some skin first, in the pose of a motion.")));
     const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(run_->motion())];
-    const QString where =
-        tr("%1 triangles marked, in %2 at %3")
-            .arg(triangles.size())
-            .arg(inWords(motion.name.c_str()), QString::fromStdString(wordsFor(motion, run_->poseAt())));
+    const QString where = tr("%1 triangles marked, in %2 at %3")
+                              .arg(triangles.size())
+                              .arg(QString::fromStdString(motionName(motion.name)),
+                                   QString::fromStdString(wordsFor(motion, run_->poseAt())));
     auto* dialog = new LogByEyeDialog(where, run_->kindAt(triangles), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     const auto subject = build_->subject();

@@ -3,6 +3,7 @@
 #include "app/theme.h"
 #include "app/words.h"
 #include "core/run/spot.h"
+#include "core/words/motion_words.h"
 #include "io/run_json.h"
 
 #include <QHBoxLayout>
@@ -74,7 +75,7 @@ void SpotCard::show(std::uint32_t v) {
         const QString where = i.bones == 0   ? tr("most of it")
                               : i.bones == 1 ? tr("one bone away")
                                              : tr("%1 bones away").arg(i.bones);
-        auto* b = button(tr("%1 %   %2, %3")
+        auto* b = button(tr("%L1 %   %2, %3")
                              .arg(100 * i.share, 0, 'f', i.share < 0.01 ? 1 : 0)
                              .arg(QString::fromStdString(c.skeleton.name[i.joint]), where),
                          QStringLiteral("influence-%1").arg(i.joint));
@@ -112,12 +113,12 @@ void SpotCard::showWorst(std::uint32_t v, const std::vector<SpotMotion>& motions
         const Motion& motion = plan_->plan().motions[m.motion];
         const QString side =
             motion.side == Side::Middle ? QString() : inWords(nameOf(motion.side)) + QLatin1Char(' ');
-        auto* b = button(
-            tr("%1 %2, %3%4 at %5")
-                .arg(inWords(nameOf(m.kind)))
-                .arg(m.value, 0, 'f', 2)
-                .arg(side, inWords(motion.name.c_str()), QString::fromStdString(wordsFor(motion, m.at))),
-            QStringLiteral("spotMotion-%1").arg(m.motion));
+        auto* b = button(tr("%1 %L2, %3%4 at %5")
+                             .arg(inWords(nameOf(m.kind)))
+                             .arg(m.value, 0, 'f', 2)
+                             .arg(side, QString::fromStdString(motionName(motion.name)),
+                                  QString::fromStdString(wordsFor(motion, m.at))),
+                         QStringLiteral("spotMotion-%1").arg(m.motion));
         connect(b, &QPushButton::clicked, this, [this, m] { run_->setPose(m.motion, m.at); });
     }
     adjustSize();

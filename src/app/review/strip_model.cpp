@@ -2,6 +2,7 @@
 
 #include "app/words.h"
 #include "core/words/exposure_words.h"
+#include "core/words/motion_words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -85,7 +86,7 @@ void StripModel::rebuild() {
         if (!motions[static_cast<std::size_t>(m)].on)
             continue;
         const Limb limb = motions[m].limb;
-        const QString name = inWords(motions[m].name.c_str());
+        const QString name = QString::fromStdString(motionName(motions[m].name));
         auto group =
             std::find_if(groups_.begin(), groups_.end(), [&](const Group& g) { return g.limb == limb; });
         if (group == groups_.end()) {

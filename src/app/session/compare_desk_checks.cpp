@@ -3,8 +3,6 @@
 #include "story/defect_pose.h"
 #include "story/sign_off_paper.h"
 
-#include <QLocale>
-
 namespace hobble {
 
 void CompareDesk::checkAgain() {

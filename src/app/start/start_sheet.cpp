@@ -4,11 +4,11 @@
 #include "app/theme.h"
 #include "app/widgets/flow_layout.h"
 #include "app/widgets/parts.h"
+#include "log/date_words.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QKeyEvent>
-#include <QLocale>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QScrollArea>
@@ -27,7 +27,7 @@ QString dayOf(const QDateTime& at) {
     const qint64 days = at.date().daysTo(QDate::currentDate());
     return days == 0   ? StartSheet::tr("today")
            : days == 1 ? StartSheet::tr("yesterday")
-                       : QLocale(QLocale::English).toString(at.date(), QStringLiteral("d MMM"));
+                       : dateWords(at, DateAs::Day);
 }
 
 QString standingOf(const RecentCharacter& r) {

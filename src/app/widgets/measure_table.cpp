@@ -5,6 +5,8 @@
 #include "app/words.h"
 #include "core/judge/measure_unit.h"
 #include "core/words/finding_words.h"
+#include "core/words/measure_words.h"
+#include "core/words/motion_words.h"
 
 #include <QHeaderView>
 #include <QVBoxLayout>
@@ -136,9 +138,9 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
     const Motion& motion = sides[1].run->plan.motions[static_cast<std::size_t>(pose->motion[1])];
     QString title = QString::fromStdString(jointWords(s, joint));
     title[0] = title[0].toUpper();
-    title_->setText(
-        tr("%1, %2 at %3")
-            .arg(title, inWords(motion.name.c_str()), QString::fromStdString(wordsFor(motion, pose->at))));
+    title_->setText(tr("%1, %2 at %3")
+                        .arg(title, QString::fromStdString(motionName(motion.name)),
+                             QString::fromStdString(wordsFor(motion, pose->at))));
     const int was = pose->motion[0], other = pose->joint[0];
     struct Line {
         Kind kind;
@@ -196,8 +198,7 @@ void MeasureTable::show(const std::optional<ComparedPose>& pose) {
         kinds_.push_back(line.kind);
         const MeasureUnit unit = unitOf(line.kind, s, joint);
         const auto words = [&](const std::optional<double>& v) {
-            return v ? QString::number(*v * unit.factor, 'f', unit.decimals) +
-                           QString::fromStdString(unit.suffix)
+            return v         ? QString::fromStdString(wordsFor(unit, *v))
                    : was < 0 ? tr("not run")
                              : tr("not defined");
         };

@@ -1,4 +1,5 @@
 #include "core/exposure/motion_extent.h"
+#include "core/plain_number.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,9 +31,8 @@ Quat axesFor(const Vec3d& axis, const Vec3d& bone, bool roll) {
 }
 
 void write(std::string& out, const Vec3d& v) {
-    char words[96];
-    std::snprintf(words, sizeof words, "%.6f,%.6f,%.6f;", v[0], v[1], v[2]);
-    out += words;
+    for (int axis = 0; axis < 3; ++axis)
+        out += fixedNumber(v[axis], 6) + (axis < 2 ? "," : ";");
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "core/measure/volume.h"
 
 #include "core/disjoint_sets.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -38,7 +39,7 @@ void eachFacet(const Surface& surface, const ClosedVolume& closed, const std::ve
 Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32_t> triangles,
                                  const std::vector<Vec3>& neutral, double mostOpen) {
     if (triangles.empty())
-        return Error{"nothing to enclose"};
+        return Error{say("nothing to enclose")};
     ClosedVolume out;
     out.triangles = std::move(triangles);
 
@@ -92,7 +93,7 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
                 continue;
             const int net = uses(a, b) - uses(b, a);
             if (net > 1)
-                return Error{"its triangles face opposite ways"};
+                return Error{say("its triangles face opposite ways")};
             if (net == 1 && (leaving[a].empty() || leaving[a].back() != b)) {
                 border.push_back({a, b});
                 leaving[a].push_back(b);
@@ -129,7 +130,7 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
         }
         // A hole wholly within is closed like a rim; so is one that meets the rim with a lesser part of it.
         if (open > mostOpen * length && open < (1 - 1e-9) * length)
-            return Error{"the surface is open here"};
+            return Error{say("the surface is open here")};
         out.loops.push_back(std::move(loop));
     }
 
@@ -139,7 +140,7 @@ Result<ClosedVolume> closeVolume(const Surface& surface, std::vector<std::uint32
         area += surface.area[t];
     // Isoperimetric quotient 36πV²/A³ is 1 for a ball and near 0 for a sheet: a cloth has no inside to lose.
     if (36 * kPi * out.neutral * out.neutral < 1e-3 * area * area * area)
-        return Error{"it is a sheet with nothing inside"};
+        return Error{say("it is a sheet with nothing inside")};
     return out;
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/judge/limits.h"
 #include "core/judge/measure_unit.h"
+#include "core/words/measure_words.h"
 #include "core/words/say.h"
 
 #include <algorithm>
@@ -132,15 +133,9 @@ std::string sentence(const MendEffect& effect, const Subject& subject) {
     std::string out;
     if (effect.joint >= 0) {
         const MeasureUnit unit = unitOf(effect.kind, subject, effect.joint);
-        const auto words = [&](double value) {
-            char text[320];
-            std::snprintf(text, sizeof text, "%.*f%s", unit.decimals, unit.factor * value,
-                          unit.suffix.c_str());
-            return std::string(text);
-        };
         out = say("%s at %s %s → %s (limit %s), ", translated(factsOf(effect.kind).word).c_str(),
                   subject.character->skeleton.name[static_cast<std::size_t>(effect.joint)].c_str(),
-                  words(effect.was).c_str(), words(effect.is).c_str(), words(effect.limit).c_str());
+                  wordsFor(unit, effect.was), wordsFor(unit, effect.is), wordsFor(unit, effect.limit));
     }
     const double gone = effect.gone();
     out += gone < 0 ? say("%.0f %% of the trouble is added", 100 * -gone)

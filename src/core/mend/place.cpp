@@ -1,4 +1,5 @@
 #include "core/mend/place.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -75,7 +76,7 @@ Result<std::vector<Amount>> amountsAt(const Subject& s, const Shares& now, const
     case MendPlace::What::Reach: {
         const int joint = s.character->skeleton.find(place.joint);
         if (joint < 0)
-            return Error{"the joint " + place.joint + " is not in this build"};
+            return Error{say("the joint %s is not in this build", place.joint)};
         for (std::uint32_t v = 0; v < count; ++v)
             if (shareOf(now.at(v), joint) > 0)
                 out.push_back({v, 1});
@@ -84,13 +85,13 @@ Result<std::vector<Amount>> amountsAt(const Subject& s, const Shares& now, const
     case MendPlace::What::Marked:
         for (std::uint32_t v : place.vertices) {
             if (v >= count)
-                return Error{"what was marked is not on this build's mesh"};
+                return Error{say("what was marked is not on this build's mesh")};
             out.push_back({v, 1});
         }
         break;
     case MendPlace::What::Stroke: {
         if (place.path.empty() || !(place.radius > 0))
-            return Error{"the stroke has no path or no radius"};
+            return Error{say("the stroke has no path or no radius")};
         std::vector<double> distance;
         if (place.along)
             distance = alongSurface(s, place);
@@ -104,7 +105,7 @@ Result<std::vector<Amount>> amountsAt(const Subject& s, const Shares& now, const
                     out.push_back({v, by});
             }
         if (out.empty())
-            return Error{"the stroke lies off the skin"};
+            return Error{say("the stroke lies off the skin")};
         break;
     }
     }

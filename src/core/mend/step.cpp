@@ -1,4 +1,5 @@
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <cmath>
 
@@ -65,13 +66,13 @@ Result<Done> joints(const Step& step, const Skeleton& skeleton, int& joint, int&
          {std::tuple(facts.needsJoint, &step.joint, &joint), std::tuple(facts.needsTo, &step.to, &to)}) {
         *at = name->empty() ? -1 : skeleton.find(*name);
         if (*at < 0 && (needed || !name->empty()))
-            return Error{name->empty() ? std::string("no joint is named")
-                                       : "the joint " + *name + " is not in this build"};
+            return Error{name->empty() ? say("no joint is named")
+                                       : say("the joint %s is not in this build", *name)};
     }
     if (!std::isfinite(step.amount) || !std::isfinite(step.middle) || !std::isfinite(step.degrees) ||
         !std::isfinite(step.from) || std::abs(step.degrees) > 360 || std::abs(step.from) > 360 ||
         !step.axis.allFinite() || !step.move.allFinite() || !(step.strength >= 0 && step.strength <= 1))
-        return Error{"its numbers are out of range"};
+        return Error{say("its numbers are out of range")};
     return Done{};
 }
 
@@ -125,7 +126,7 @@ Result<Done> apply(const Step& step, const Subject& subject, const Skeleton& ske
     if (const auto good = joints(step, skeleton, context.joint, context.to); !good)
         return Error{good.error()};
     if (step.kind == StepKind::Pass && context.joint >= subject.character->skeleton.size())
-        return Error{step.joint + " was added by this trial and has no reach of its own"};
+        return Error{say("%s was added by this trial and has no reach of its own", step.joint)};
     auto amounts = whereOf(step, subject, shares);
     if (!amounts)
         return Error{amounts.error()};

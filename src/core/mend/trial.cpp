@@ -1,6 +1,7 @@
 #include "core/mend/trial.h"
 
 #include "core/deform/detail_smoothing.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <bit>
@@ -165,7 +166,7 @@ void TrialHistory::change(Trial trial) {
 
 Result<Step> onOtherSide(const Step& step, const Subject& subject, const Pairing& across) {
     if (!subject.mirror.found)
-        return Error{"this character has no plane it is mirrored at"};
+        return Error{say("this character has no plane it is mirrored at")};
     Step out = step;
     const Skeleton& skeleton = subject.character->skeleton;
     for (std::string* name : {&out.joint, &out.to, &out.place.joint}) {
@@ -174,7 +175,7 @@ Result<Step> onOtherSide(const Step& step, const Subject& subject, const Pairing
         const int joint = skeleton.find(*name);
         const int other = joint < 0 ? -1 : across.joints.other[static_cast<std::size_t>(joint)];
         if (other < 0)
-            return Error{*name + " has no other side"};
+            return Error{say("%s has no other side", *name)};
         *name = skeleton.name[static_cast<std::size_t>(other)];
     }
     out.place.vertices = within(across, subject, step.place.vertices);

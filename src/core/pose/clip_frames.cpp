@@ -1,4 +1,5 @@
 #include "core/pose/clip_frames.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -145,11 +146,9 @@ std::vector<Motion> clipMotions(const Character& c, const std::vector<JointRange
         out.push_back(motionOf(c, chosen.clip, in, inPoses));
     if (!pastPoses.empty()) {
         Motion m = motionOf(c, chosen.clip + " past the plan", past, pastPoses);
-        char words[160];
-        std::snprintf(words, sizeof words, "The clip drives %s %.0f° past its planned range (frame %zu).",
-                      c.skeleton.name[static_cast<std::size_t>(stress[worst].beyondJoint)].c_str(),
-                      stress[worst].beyond, chosen.frames[worst]);
-        m.beyond = words;
+        m.beyond = say("The clip drives %s %.0f° past its planned range (frame %zu).",
+                       c.skeleton.name[static_cast<std::size_t>(stress[worst].beyondJoint)],
+                       stress[worst].beyond, chosen.frames[worst]);
         out.push_back(std::move(m));
     }
     return out;

@@ -1,6 +1,7 @@
 #include "core/pose/motion.h"
 
 #include "core/character/hand.h"
+#include "core/words/motion_words.h"
 #include "core/words/say.h"
 
 #include <algorithm>
@@ -81,14 +82,12 @@ Pose poseAt(const Skeleton& skeleton, const Motion& motion, double angle) {
 }
 
 std::string wordsFor(const Motion& m) {
-    const std::string name = translated(m.name.c_str());
+    const std::string name = motionName(m.name);
     return m.side == Side::Middle ? name : say("%s %s", translated(nameOf(m.side)).c_str(), name.c_str());
 }
 
 std::string wordsFor(const Motion& m, double at) {
-    char buffer[32];
-    std::snprintf(buffer, sizeof buffer, "%.0f", at);
-    const std::string number = buffer;
+    const std::string number = say("%.0f", at);
     switch (m.span) {
     case Span::Percent:
         return number + " %";

@@ -1,4 +1,5 @@
 #include "core/run/cost.h"
+#include "core/words/say.h"
 
 #include <tbb/info.h>
 
@@ -29,12 +30,10 @@ RunCost runCost(const Subject& s, const Plan& plan, double secondsPerPose) {
 }
 
 std::string wordsFor(const RunCost& c) {
-    char words[96];
-    const char* unit = c.seconds < 90 ? "s" : "min";
-    const double amount = std::max(c.seconds < 90 ? c.seconds : c.seconds / 60, 1.0);
-    std::snprintf(words, sizeof words, "%zu motions, %zu poses, about %.0f %s", c.motions, c.poses,
-                  std::round(amount), unit);
-    return words;
+    return c.seconds < 90 ? say("%zu motions, %zu poses, about %.0f s", c.motions, c.poses,
+                                std::round(std::max(c.seconds, 1.0)))
+                          : say("%zu motions, %zu poses, about %.0f min", c.motions, c.poses,
+                                std::round(c.seconds / 60));
 }
 
 } // namespace hobble

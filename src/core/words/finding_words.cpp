@@ -3,6 +3,7 @@
 #include "core/character/hand.h"
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
+#include "core/words/motion_words.h"
 #include "core/words/say.h"
 
 #include <algorithm>
@@ -113,7 +114,7 @@ std::string whatItDoes(const Subject& s, const Finding& f) {
 
 std::string inMotion(const Plan& plan, const Finding& f, const std::string& what) {
     const Motion& motion = plan.motions[static_cast<std::size_t>(f.motion)];
-    return say("%s in %s, from %s, worst at %s.", what.c_str(), motion.name.c_str(),
+    return say("%s in %s, from %s, worst at %s.", what, motionName(motion.name),
                wordsFor(motion, f.onset).c_str(), wordsFor(motion, f.peak).c_str());
 }
 

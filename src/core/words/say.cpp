@@ -1,14 +1,31 @@
 #include "core/words/say.h"
 
+#include <locale.h> // newlocale and uselocale are POSIX's
+
 namespace hobble {
 
 namespace {
 
 Translator g_translator = nullptr;
 
+locale_t named(const char* name) { return newlocale(LC_NUMERIC_MASK, name, locale_t{}); }
+
+locale_t& numbers() {
+    static locale_t as = named("C");
+    return as;
+}
+
 } // namespace
 
 void setTranslator(Translator translator) { g_translator = translator; }
+
+void sayNumbersAsTheSystemDoes() {
+    if (const locale_t as = named("")) // none where the settings name a locale that is not installed
+        numbers() = as;
+}
+
+NumbersAsSaid::NumbersAsSaid() : before_(uselocale(numbers())) {}
+NumbersAsSaid::~NumbersAsSaid() { uselocale(static_cast<locale_t>(before_)); }
 
 std::string translated(const char* pattern) { return g_translator ? g_translator(pattern) : pattern; }
 

@@ -8,11 +8,7 @@ namespace hobble {
 
 namespace {
 
-std::string written(double x) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3g", x);
-    return text;
-}
+std::string written(double x) { return say("%.3g", x); }
 
 std::string times(int n) {
     return n == 1 ? say("once") : n == 2 ? say("twice") : n == 3 ? say("three times") : say("%d times", n);

@@ -5,6 +5,7 @@
 // irregularly-spaced data").
 #include "core/mend/heat.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -65,7 +66,7 @@ Result<Done> bindAnew(const Step& step, const StepContext& c, Shares& shares) {
     const Subject& s = c.subject;
     const std::vector<Bone> bones = bonesOf(s, c.joint);
     if (bones.empty())
-        return Error{"no joint holds any skin that it could be bound by"};
+        return Error{say("no joint holds any skin that it could be bound by")};
     if (step.bindBy == BindBy::Distance) {
         const double power = step.amount > 0 ? step.amount : 4;
         const std::size_t most = step.count > 1 ? static_cast<std::size_t>(step.count) : 4;

@@ -5,6 +5,7 @@
 // Laplace's equation, whose shares need no bounds.
 #include "core/measure/closest_point.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <set>
@@ -36,7 +37,7 @@ Result<Done> carryOver(const Step& step, const StepContext& c, Shares& shares) {
             if (s.character->parts[p].name == step.part)
                 part = static_cast<int>(p);
         if (part < 0)
-            return Error{"the part " + step.part + " is not in this build"};
+            return Error{say("the part %s is not in this build", step.part)};
     }
     std::vector<char> gives(surface.triangles.size(), 0);
     bool any = false;
@@ -50,7 +51,7 @@ Result<Done> carryOver(const Step& step, const StepContext& c, Shares& shares) {
         any |= gives[t] != 0;
     }
     if (!any)
-        return Error{"there is no other skin to take it from"};
+        return Error{say("there is no other skin to take it from")};
     const auto most = static_cast<float>(step.amount > 0 ? step.amount : s.extent / 10);
     std::set<std::uint32_t> open; // still to be filled in
     for (const Amount& a : c.where) {
@@ -104,7 +105,7 @@ Result<Done> carryOver(const Step& step, const StepContext& c, Shares& shares) {
     if (open.empty())
         return Done{};
     if (open.size() == c.where.size())
-        return Error{"nowhere does it lie near other skin that faces alike"};
+        return Error{say("nowhere does it lie near other skin that faces alike")};
     // What is a piece of its own, without any of it taken, stays as it is.
     std::set<std::uint32_t> reached;
     std::vector<std::uint32_t> next;

@@ -7,6 +7,7 @@
 #include "core/measure/region.h"
 #include "core/mend/relax.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,13 +28,13 @@ public:
 
     Result<Done> make() {
         if (static_cast<std::size_t>(joint_) >= s_.zones.size())
-            return Error{step_.joint + " was added by this trial and turns in no motion"};
+            return Error{say("%s was added by this trial and turns in no motion", step_.joint)};
         if (!(step_.axis.norm() > 0.5))
-            return Error{"it is not said what " + step_.joint + " turns about"};
+            return Error{say("it is not said what %s turns about", step_.joint)};
         if (std::abs(step_.degrees) < 1)
-            return Error{"a corrective is for an angle away from neutral"};
+            return Error{say("a corrective is for an angle away from neutral")};
         if (where_.empty())
-            return Error{"there is no skin at this place"};
+            return Error{say("there is no skin at this place")};
         const auto j = static_cast<std::size_t>(joint_);
         about_ = (rotationOf(c_.skeleton.neutralWorld[j]).inverse() * step_.axis).normalized();
         std::vector<char> parts(c_.parts.size(), 0);
@@ -190,7 +191,7 @@ private:
             }
         }
         if (taking.empty())
-            return Error{"no skin gives here when " + step_.joint + " turns"};
+            return Error{say("no skin gives here when %s turns", step_.joint)};
         std::vector<char> in(posed_.size(), 0);
         std::vector<std::uint32_t> rim = taking;
         for (std::uint32_t v : taking)
@@ -285,14 +286,14 @@ private:
         for (const auto& [v, depth] : found.inside)
             deep[v] = static_cast<float>(depth);
         if (deep.empty())
-            return Error{"no skin lies in skin here"};
+            return Error{say("no skin lies in skin here")};
         bool any = false;
         for (const Amount& a : where_)
             if (const auto it = deep.find(a.vertex); it != deep.end()) {
                 moved_[a.vertex] = static_cast<float>(-0.5 * a.by) * it->second * normalAt(a.vertex);
                 any = true;
             }
-        return any ? Result<Done>(Done{}) : Result<Done>(Error{"no skin lies in skin here"});
+        return any ? Result<Done>(Done{}) : Result<Done>(Error{say("no skin lies in skin here")});
     }
 
     Eigen::Matrix3d carrying(std::uint32_t v, const Driven& driven, const Part& part) const {

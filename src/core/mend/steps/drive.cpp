@@ -2,6 +2,7 @@
 // follow as its mirror does (mirrored: a turn goes about the mirrored axis the other way round, a shift along
 // it).
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -50,7 +51,7 @@ Result<Done> asOtherSide(const Step& step, const BuildContext& context, Characte
     const Subject& s = context.subject;
     const auto joint = static_cast<std::size_t>(context.joint);
     if (!s.mirror.found || joint >= s.roles.size() || s.roles[joint].mirror < 0)
-        return Error{step.joint + " has no other side"};
+        return Error{say("%s has no other side", step.joint)};
     const int other = s.roles[joint].mirror;
     const auto mirrorOf = [&](int j) {
         return j >= 0 && static_cast<std::size_t>(j) < s.roles.size() &&
@@ -70,7 +71,7 @@ Result<Done> asOtherSide(const Step& step, const BuildContext& context, Characte
         if (d.output == Driver::Output::Target || (d.joint != other && d.source != other))
             continue;
         if (!d.poses.empty())
-            return Error{"what follows several poses is not mirrored"};
+            return Error{say("what follows several poses is not mirrored")};
         Driver m = d;
         m.source = mirrorOf(d.source);
         m.joint = mirrorOf(d.joint);
@@ -81,7 +82,7 @@ Result<Done> asOtherSide(const Step& step, const BuildContext& context, Characte
             fresh.push_back(std::move(m));
     }
     if (fresh.empty())
-        return Error{"nothing follows on the other side either"};
+        return Error{say("nothing follows on the other side either")};
     for (Driver& m : fresh) {
         const auto same = std::find_if(c.drivers.begin(), c.drivers.end(), [&](const Driver& d) {
             return d.output == m.output && d.joint == m.joint;
@@ -94,7 +95,7 @@ Result<Done> asOtherSide(const Step& step, const BuildContext& context, Characte
         }
     }
     if (const auto circle = orderDrivers(c.drivers); !circle.empty())
-        return Error{"\"" + circle.front() + "\" would wait for itself in a circle"};
+        return Error{say("\"%s\" would wait for itself in a circle", circle.front())};
     return Done{};
 }
 
@@ -121,9 +122,9 @@ Result<Done> driveOtherwise(const Step& step, const BuildContext& context, Chara
         }
     }
     if (!there)
-        return Error{step.name.empty() ? "nothing follows " + step.joint
-                                       : "nothing is called \"" + step.name + "\" among what follows"};
-    return changed ? Result<Done>(Done{}) : Result<Done>(Error{"it goes over as much already"});
+        return Error{step.name.empty() ? say("nothing follows %s", step.joint)
+                                       : say("nothing is called \"%s\" among what follows", step.name)};
+    return changed ? Result<Done>(Done{}) : Result<Done>(Error{say("it goes over as much already")});
 }
 
 } // namespace hobble

@@ -1,5 +1,6 @@
 // Fewer influences: those below a share go, or all but the largest. The rest stand to each other as before.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 
@@ -23,7 +24,7 @@ void keepThose(const StepContext& c, Shares& shares, const auto& keeps) {
 
 Result<Done> dropSmall(const Step& step, const StepContext& c, Shares& shares) {
     if (step.amount < 0 || step.amount >= 1)
-        return Error{"a share is from 0 to 1"};
+        return Error{say("a share is from 0 to 1")};
     keepThose(c, shares, [&](const ShareRow& row, const Share& s) {
         const auto largest = std::max_element(row.begin(), row.end(),
                                               [](const Share& a, const Share& b) { return a.by < b.by; });
@@ -34,7 +35,7 @@ Result<Done> dropSmall(const Step& step, const StepContext& c, Shares& shares) {
 
 Result<Done> cap(const Step& step, const StepContext& c, Shares& shares) {
     if (step.count < 1)
-        return Error{"one influence at least has to stay"};
+        return Error{say("one influence at least has to stay")};
     keepThose(c, shares, [&](const ShareRow& row, const Share& s) {
         // by share, then by joint, so that equals are told apart in one way
         return std::count_if(row.begin(), row.end(), [&](const Share& o) {

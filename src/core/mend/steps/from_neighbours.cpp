@@ -3,6 +3,7 @@
 // between those of the rim (the discrete maximum principle; Wardetzky et al. 2007, "Discrete Laplace
 // operators: no free lunch") and still sum to 1.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <Eigen/SparseCholesky>
 
@@ -59,7 +60,7 @@ Result<Done> fromNeighbours(const Step&, const StepContext& c, Shares& shares) {
             pieceHeld[static_cast<std::size_t>(root(static_cast<Eigen::Index>(i)))] = 1;
     for (std::size_t i = 0; i < held.size(); ++i)
         if (!pieceHeld[static_cast<std::size_t>(root(static_cast<Eigen::Index>(i)))])
-            return Error{"nothing around it says anything: what is marked is a whole piece of skin"};
+            return Error{say("nothing around it says anything: what is marked is a whole piece of skin")};
     const auto n = static_cast<Eigen::Index>(inside.size());
     Eigen::SparseMatrix<double> laplace(n, n);
     laplace.setFromTriplets(entries.begin(), entries.end());
@@ -68,7 +69,7 @@ Result<Done> fromNeighbours(const Step&, const StepContext& c, Shares& shares) {
         said(i, joints.at(joint)) += by;
     const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(laplace);
     if (solver.info() != Eigen::Success)
-        return Error{"the neighbours do not decide what is marked"};
+        return Error{say("the neighbours do not decide what is marked")};
     const Eigen::MatrixXd found = solver.solve(said);
     for (const Amount& a : c.where) {
         ShareRow row;

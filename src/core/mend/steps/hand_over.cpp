@@ -1,11 +1,12 @@
 // A part of what one joint holds goes to another, all others stay.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 namespace hobble {
 
 Result<Done> handOver(const Step& step, const StepContext& c, Shares& shares) {
     if (step.amount < 0 || step.amount > 1)
-        return Error{"a part is from 0 to 1"};
+        return Error{say("a part is from 0 to 1")};
     for (const Amount& a : c.where) {
         ShareRow row = shares.at(a.vertex);
         const double given = shareOf(row, c.joint) * step.amount * a.by;

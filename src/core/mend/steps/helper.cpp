@@ -3,6 +3,7 @@
 // neighbours are.
 #include "core/character/added_joint.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,15 +14,15 @@ Result<Done> addHelper(const Step& step, const BuildContext& context, Character&
     const auto watched = static_cast<std::size_t>(context.joint);
     const int parent = context.to >= 0 ? context.to : c.skeleton.parent[watched];
     if (!step.at.allFinite())
-        return Error{"the joint stands nowhere"};
+        return Error{say("the joint stands nowhere")};
     if (!(step.axis.norm() > 0.5))
-        return Error{"it is not said what " + step.joint + " turns about"};
+        return Error{say("it is not said what %s turns about", step.joint)};
     if (step.helpBy == HelpBy::Shift && (step.move.norm() < 0.5 || std::abs(step.degrees) < 1))
-        return Error{"it is not said which way the joint goes, and by which angle"};
+        return Error{say("it is not said which way the joint goes, and by which angle")};
     if (context.where.empty())
-        return Error{"there is no skin at this place"};
+        return Error{say("there is no skin at this place")};
     if (!step.name.empty() && c.skeleton.find(step.name) >= 0)
-        return Error{"there is a joint called " + step.name + " already"};
+        return Error{say("there is a joint called %s already", step.name)};
     const std::string name = step.name.empty() ? nameBeside(c.skeleton, step.joint, "helper") : step.name;
     Transform world = c.skeleton.neutralWorld[watched];
     world.linear() = rotationOf(world).toRotationMatrix();

@@ -1,6 +1,7 @@
 // A joint holds nothing here: its share goes to those that remain, as they stand to each other. Where none
 // remains, what the nearest skin along the surface has without it is taken.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <queue>
 #include <set>
@@ -51,7 +52,7 @@ Result<Done> keepOut(const Step& step, const StepContext& c, Shares& shares) {
         if (left.empty())
             left = nearestWithout(c.subject.surface, before, a.vertex, c.joint);
         if (left.empty())
-            return Error{"nothing but " + step.joint + " holds this piece of skin"};
+            return Error{say("nothing but %s holds this piece of skin", step.joint)};
         shares.want(a.vertex, mixed(row, left, a.by));
     }
     return Done{};

@@ -1,14 +1,15 @@
 // Which skin goes by dual quaternions and which by linear blending, mixed where a place fades out (Kavan,
 // Collins, Žára and O'Sullivan 2008, "Geometric Skinning with Approximate Dual Quaternion Blending").
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 namespace hobble {
 
 Result<Done> skinBy(const Step& step, const BuildContext& c, Character& character) {
     if (step.amount < 0 || step.amount > 1)
-        return Error{"a share is from 0 to 1"};
+        return Error{say("a share is from 0 to 1")};
     if (c.where.empty())
-        return Error{"there is no skin at this place"};
+        return Error{say("there is no skin at this place")};
     std::vector<DualShare> shares = character.extras.dualShare;
     shares.resize(character.vertexCount());
     for (const Amount& a : c.where)

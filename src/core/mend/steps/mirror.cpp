@@ -3,13 +3,14 @@
 #include "core/mend/step.h"
 
 #include "core/compare/pairing.h"
+#include "core/words/say.h"
 
 namespace hobble {
 
 Result<Done> mirror(const Step&, const StepContext& c, Shares& shares) {
     const Subject& s = c.subject;
     if (!s.mirror.found)
-        return Error{"this character has no plane it is mirrored at"};
+        return Error{say("this character has no plane it is mirrored at")};
     const Pairing across = pairMirrored(s);
     const Shares before = shares;
     for (const Amount& a : c.where) {

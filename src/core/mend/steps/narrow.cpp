@@ -2,6 +2,7 @@
 // child's part C becomes Cᵏ / (Cᵏ + (1 − C)ᵏ). Where C is ½ it stays; where one of them holds nothing,
 // nothing comes. Our own: the logit of C times k, so that k and then 1/k is nothing.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <cmath>
 
@@ -9,7 +10,7 @@ namespace hobble {
 
 Result<Done> narrow(const Step& step, const StepContext& c, Shares& shares) {
     if (!(step.amount > 0))
-        return Error{"how narrow is a number above 0"};
+        return Error{say("how narrow is a number above 0")};
     for (const Amount& a : c.where) {
         ShareRow row = shares.at(a.vertex);
         const double parent = shareOf(row, c.joint), child = shareOf(row, c.to), both = parent + child;

@@ -3,6 +3,7 @@
 // joint itself, or its parent. Our own: where a blend is too hard, or the joint above holds skin of the limb
 // below, there is nothing to soften and nothing to make wider.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 
@@ -15,15 +16,15 @@ double passedAt(double limbRadii, double width, double middle) {
 
 Result<Done> pass(const Step& step, const StepContext& c, Shares& shares) {
     if (!(step.amount > 0))
-        return Error{"it passes over more than nothing"};
+        return Error{say("it passes over more than nothing")};
     const Skeleton& skeleton = c.subject.character->skeleton;
     const auto joint = static_cast<std::size_t>(c.joint);
     const JointZone& zone = c.subject.zones[joint];
     const int parent = holderAbove(skeleton, c.subject.held, c.joint);
     if (zone.empty() || zone.limbRadius <= 0)
-        return Error{"no skin blends at " + step.joint};
+        return Error{say("no skin blends at %s", step.joint)};
     if (parent < 0)
-        return Error{step.joint + " hangs from nothing the skin could pass from"};
+        return Error{say("%s hangs from nothing the skin could pass from", step.joint)};
     const std::vector<char> below = skeleton.subtree(c.joint);
     const Vec3d at = skeleton.neutralWorld[joint].translation();
     for (const Amount& a : c.where) {

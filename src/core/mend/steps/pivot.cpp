@@ -2,6 +2,7 @@
 // (core/character/moved_joint.h).
 #include "core/character/moved_joint.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <cmath>
 
@@ -9,7 +10,7 @@ namespace hobble {
 
 Result<Done> pivot(const Step& step, int joint, Character& character) {
     if (!step.at.allFinite())
-        return Error{"the joint goes to no place"};
+        return Error{say("the joint goes to no place")};
     Transform world = character.skeleton.neutralWorld[static_cast<std::size_t>(joint)];
     const Vec3d from = world.translation();
     world.translation() = from + step.strength * (step.at - from);
@@ -19,7 +20,7 @@ Result<Done> pivot(const Step& step, int joint, Character& character) {
 
 Result<Done> turnAxes(const Step& step, int joint, Character& character) {
     if (!step.at.allFinite() || step.at.norm() < 1e-9)
-        return Error{"the joint turns about no axis"};
+        return Error{say("the joint turns about no axis")};
     Transform world = character.skeleton.neutralWorld[static_cast<std::size_t>(joint)];
     const double angle = radians(step.strength * step.amount);
     world.linear() = Quat(Eigen::AngleAxisd(angle, step.at.normalized())).toRotationMatrix() * world.linear();

@@ -4,6 +4,7 @@
 #include "core/character/added_joint.h"
 #include "core/character/body.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,16 +31,16 @@ Driver following(const Character& c, int source, int joint, const Vec3d& axis, d
 Result<Done> shareTwist(const Step& step, const BuildContext& context, Character& c, Shares& shares) {
     const int count = step.count;
     if (count < 1 || count > 8)
-        return Error{"a roll is shared by one joint to eight"};
+        return Error{say("a roll is shared by one joint to eight")};
     const auto joint = static_cast<std::size_t>(context.joint);
     if (joint >= context.subject.roles.size())
-        return Error{step.joint + " was added by this trial"};
+        return Error{say("%s was added by this trial", step.joint)};
     const Role role = context.subject.roles[joint].role;
     const bool ownBone = role == Role::Shoulder || role == Role::Hip;
     const int held = // whose bone, and whose skin
         ownBone ? context.joint : holderAbove(c.skeleton, context.subject.held, context.joint);
     if (held < 0)
-        return Error{step.joint + " hangs from nothing that could share its roll"};
+        return Error{say("%s hangs from nothing that could share its roll", step.joint)};
     Vec3d from = c.skeleton.place(held), to = c.skeleton.place(context.joint);
     if (ownBone) {
         double far = 0;
@@ -55,7 +56,7 @@ Result<Done> shareTwist(const Step& step, const BuildContext& context, Character
     }
     const double length = (to - from).norm();
     if (length < 1e-6)
-        return Error{"there is no bone along which the roll of " + step.joint + " could be shared"};
+        return Error{say("there is no bone along which the roll of %s could be shared", step.joint)};
     const Vec3d axis = (to - from) / length;
     for (const Driver& d : c.drivers) {
         if (d.output != Driver::Output::Turn || d.source != context.joint)
@@ -63,7 +64,7 @@ Result<Done> shareTwist(const Step& step, const BuildContext& context, Character
         const auto j = static_cast<std::size_t>(d.joint);
         if (c.skeleton.parent[j] == held &&
             std::abs((rotationOf(c.skeleton.neutralWorld[j]) * d.along).dot(axis)) > 0.9)
-            return Error{"joints that twist with " + step.joint + " are there already"};
+            return Error{say("joints that twist with %s are there already", step.joint)};
     }
     // Joints by where they stand along the bone, 0 … 1. Of the bone above, what stays begins it; of its own,
     // what turns with it ends it.
@@ -112,7 +113,7 @@ Result<Done> shareTwist(const Step& step, const BuildContext& context, Character
         shares.want(v, mixed(before.at(v), row, step.strength));
     }
     return any ? Result<Done>(Done{})
-               : Result<Done>(Error{"no skin along the bone above " + step.joint + " goes with it"});
+               : Result<Done>(Error{say("no skin along the bone above %s goes with it", step.joint)});
 }
 
 } // namespace hobble

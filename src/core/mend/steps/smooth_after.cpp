@@ -2,17 +2,18 @@
 // makes of it: no weights are changed.
 #include "core/deform/detail_smoothing.h"
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 namespace hobble {
 
 Result<Done> smoothAfter(const Step& step, const BuildContext& c, Character& character) {
     constexpr int mostPasses = 200;
     if (step.count < 1 || step.count > mostPasses)
-        return Error{"it is smoothed 1 to 200 times"};
+        return Error{say("it is smoothed 1 to 200 times")};
     if (step.amount < 0 || step.amount > 1)
-        return Error{"in one pass skin goes 0 to 1 of the way"};
+        return Error{say("in one pass skin goes 0 to 1 of the way")};
     if (c.where.empty())
-        return Error{"there is no skin at this place"};
+        return Error{say("there is no skin at this place")};
     SmoothingWish wish;
     wish.passes = step.count;
     wish.strength = step.amount > 0 ? step.amount : wish.strength;

@@ -2,12 +2,13 @@
 // (Laplacian of the weights, Taubin 1995's umbrella with lengths). All of a pass read what stood before it,
 // so that the order of vertices means nothing. What lies outside the place stays and holds the border.
 #include "core/mend/step.h"
+#include "core/words/say.h"
 
 namespace hobble {
 
 Result<Done> soften(const Step& step, const StepContext& c, Shares& shares) {
     if (step.count < 1 || step.count > 1000)
-        return Error{"it is softened once to a thousand times"};
+        return Error{say("it is softened once to a thousand times")};
     const Surface& surface = c.subject.surface;
     std::vector<ShareRow> around;
     for (int pass = 0; pass < step.count; ++pass) {
