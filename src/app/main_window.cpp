@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include "app/log/author_bar.h"
+#include "app/log/password_bar.h"
 #include "app/review/limits_dialog.h"
 #include "app/start/start_sheet.h"
 #include "app/theme.h"
@@ -47,6 +48,7 @@ MainWindow::MainWindow(Session* session, QWidget* parent) : QMainWindow(parent),
     all->addWidget(stack_, 1);
     all->addWidget(hairline());
     all->addWidget(new AuthorBar(&session->log()));
+    all->addWidget(new PasswordBar(&session->log()));
     all->addWidget(buildMessageBar());
     all->addWidget(buildFoot());
     setCentralWidget(centre);

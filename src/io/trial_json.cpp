@@ -55,7 +55,10 @@ json placeToJson(const MendPlace& place, const Surface& surface) {
         json path = json::array();
         for (const Vec3& p : place.path)
             path.push_back({p.x(), p.y(), p.z()});
-        return {{"path", std::move(path)}, {"radius", place.radius}, {"along", place.along}};
+        json out{{"path", std::move(path)}, {"radius", place.radius}, {"along", place.along}};
+        if (!place.pressure.empty())
+            out["pressure"] = place.pressure;
+        return out;
     }
     }
     return {{"everywhere", true}};
@@ -88,6 +91,13 @@ Result<MendPlace> placeFromJson(const json& in, const Surface& surface) {
         out.along = in.value("along", true);
         if (out.path.empty() || !(out.radius > 0) || !std::isfinite(out.radius))
             return Error{say("a stroke has a path and a radius above 0")};
+        if (in.contains("pressure"))
+            out.pressure = in.at("pressure").get<std::vector<float>>();
+        if (!out.pressure.empty() && (out.pressure.size() != out.path.size() ||
+                                      !std::all_of(out.pressure.begin(), out.pressure.end(),
+                                                   [](float p) { return p >= 0 && p <= 1; })))
+            return Error{
+                say("a stroke says of each of its points how hard it was pressed, 0 to 1, or of none")};
     }
     return out;
 }

@@ -28,8 +28,9 @@ Result<LogAddress> LogAddress::parse(const QString& text) {
     const QUrlQuery query(url);
     if (!url.password().isEmpty() || query.hasQueryItem(QStringLiteral("password")))
         return Error{
-            say("An address must not carry a password, for it would be kept and shown. Put the password into "
-                "libpq's own file (~/.pgpass) or a service file, and leave it out here.")};
+            say("An address must not carry a password, for it would be kept and shown. Leave it out here: "
+                "the window "
+                "asks for it, and libpq's own file (~/.pgpass) or a service file serves every program.")};
     out.host = url.host();
     out.port = url.port(0);
     out.user = url.userName();

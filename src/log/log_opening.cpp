@@ -1,5 +1,6 @@
 // Opening a log of either kind, and telling what is wrong with one that does not open.
 #include "log/log_copy.h"
+#include "log/log_password.h"
 #include "log/log_words.h"
 #include "log/production_log.h"
 #include "log/query.h"
@@ -253,6 +254,8 @@ Result<Done> ProductionLog::openServer(int patienceMs) {
     db.setHostName(address_.host);
     db.setDatabaseName(address_.database);
     db.setUserName(address_.user);
+    if (const QString password = passwordFor(address_); !password.isEmpty())
+        db.setPassword(password);
     if (address_.port)
         db.setPort(address_.port);
     // A server that has gone is noticed within seconds, not after the system's quarter of an hour.
@@ -394,15 +397,37 @@ bool ProductionLog::lost() const {
            !q.lastError().text().contains(QLatin1String("current transaction is aborted"));
 }
 
-int ProductionLog::socket() const {
-    if (!address_.postgres)
-        return -1;
-    const QVariant handle = database().driver()->handle();
+namespace {
+
+PGconn* connectionOf(const QSqlDatabase& db) {
+    const QVariant handle = db.driver()->handle();
     // by the typedef's name, or by that of the struct behind it
     if (!handle.isValid() ||
         (qstrcmp(handle.typeName(), "PGconn*") != 0 && qstrcmp(handle.typeName(), "pg_conn*") != 0))
-        return -1;
-    return PQsocket(*static_cast<PGconn* const*>(handle.constData()));
+        return nullptr;
+    return *static_cast<PGconn* const*>(handle.constData());
+}
+
+} // namespace
+
+int ProductionLog::socket() const {
+    PGconn* connection = address_.postgres ? connectionOf(database()) : nullptr;
+    return connection ? PQsocket(connection) : -1;
+}
+
+ProductionLog::Wire ProductionLog::wire() const {
+    PGconn* connection = address_.postgres ? connectionOf(database()) : nullptr;
+    if (!connection)
+        return {};
+    const char* host = PQhost(connection);
+    const QString at = QString::fromUtf8(host ? host : "");
+    static const QStringList here{QStringLiteral("localhost"), QStringLiteral("127.0.0.1"),
+                                  QStringLiteral("::1")};
+    Wire out;
+    out.leavesTheMachine = !at.isEmpty() && !at.startsWith(QLatin1Char('/')) && !here.contains(at);
+    if (PQsslInUse(connection))
+        out.encryption = QString::fromUtf8(PQsslAttribute(connection, "protocol"));
+    return out;
 }
 
 bool ProductionLog::changedByOthers() {

@@ -175,6 +175,12 @@ public:
     bool changedByOthers();
     /// Of the connection to a server, so that one that hangs can be ended from another thread; −1 for a file.
     int socket() const;
+    /// What is between here and a server.
+    struct Wire {
+        bool leavesTheMachine = false;
+        QString encryption; // "TLSv1.3"; empty: none
+    };
+    Wire wire() const;
     QSqlDatabase database() const { return QSqlDatabase::database(connection_, false); }
 
     Result<QVector<Person>> people() const;

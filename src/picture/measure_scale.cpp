@@ -3,14 +3,11 @@
 #include "core/judge/measure_unit.h"
 #include "core/measure/subject.h"
 #include "core/words/measure_words.h"
-
-#include <QCoreApplication>
+#include "core/words/say.h"
 
 #include <algorithm>
 
 namespace hobble {
-
-static QString tr(const char* text) { return QCoreApplication::translate("hobble", text); }
 
 const std::vector<QColor>& lessRamp() {
     static const std::vector<QColor> colours{0x43176d, 0x7d5aa6, 0x9b80bb, 0xb9a7d0};
@@ -20,7 +17,7 @@ const std::vector<QColor>& lessRamp() {
 QColor unchangedColour() { return 0xede8df; }
 
 const std::vector<QColor>& moreRamp() {
-    static const std::vector<QColor> colours{0xf0c48e, 0xe7a35c, 0xdd812a, 0x8f4205};
+    static const std::vector<QColor> colours{0xf0c48e, 0xe29c4f, 0xc46d1c, 0x8f4205};
     return colours;
 }
 
@@ -77,7 +74,7 @@ ColourScale scaleOf(Kind kind, const Subject& s, const Limits& limits, int joint
     out.decimals = unit.decimals;
     out.suffix = QString::fromStdString(unit.suffix);
     const auto of = [&](Kind k) { return &limits.of(k, role); };
-    const auto word = [](Kind k) { return tr(factsOf(k).scale); };
+    const auto word = [](Kind k) { return QString::fromStdString(translated(factsOf(k).scale)); };
     switch (factsOf(kind).colouredAs) {
     case ColouredAs::StretchAndSquash:
         divergeInSteps(out, of(Kind::Squash), of(Kind::Stretch));

@@ -3,6 +3,7 @@
 #include "app/view/camera.h"
 #include "app/view/colouring.h"
 #include "app/widgets/severity_chip.h"
+#include "support/colour_vision.h"
 #include "support/suite.h"
 #include "support/tube.h"
 
@@ -88,6 +89,40 @@ private slots:
             // beyond the ends nothing more happens
             QVERIFY((scale.at(1e9) - scale.at(scale.stops.back().value)).norm() < 1e-5f);
             QVERIFY((scale.at(-1e9) - scale.at(scale.stops.front().value)).norm() < 1e-5f);
+        }
+    }
+
+    // Whatever cones somebody has, a severity is told from the next, and what is squashed from what is
+    // stretched.
+    void rampsAreToldApartByEverybody() {
+        // The difference itself, against pairs published with its formula.
+        QVERIFY(std::abs(test::ciede2000({50, 2.6772, -79.7751}, {50, 0, -82.7485}) - 2.0425) < 1e-4);
+        QVERIFY(std::abs(test::ciede2000({50, 2.5, 0}, {73, 25, -18}) - 27.1492) < 1e-4);
+        QVERIFY(std::abs(test::ciede2000({2.0776, 0.0795, -1.1350}, {0.9033, -0.0636, -0.5514}) - 0.9082) <
+                1e-4);
+        constexpr double toldApart = 9; // side by side in a legend; 2.3 is just noticeable
+        for (const test::Vision& vision : test::kVisions) {
+            const auto apart = [&](const QColor& a, const QColor& b, const char* what) {
+                const double d = test::ciede2000(test::labOf(a, vision), test::labOf(b, vision));
+                QVERIFY2(d >= toldApart, qPrintable(QStringLiteral("%1, %2: %3 and %4 are %5 apart")
+                                                        .arg(QLatin1String(vision.name), QLatin1String(what),
+                                                             a.name(), b.name())
+                                                        .arg(d)));
+            };
+            const auto steps = [&](const std::vector<QColor>& ramp, const char* what) {
+                for (std::size_t i = 1; i < ramp.size(); ++i)
+                    apart(ramp[i - 1], ramp[i], what);
+            };
+            steps(lessRamp(), "less");
+            steps(moreRamp(), "more");
+            steps(depthRamp(), "depth");
+            steps(weightRamp(), "weight");
+            apart(unchangedColour(), lessRamp().back(), "unchanged and less");
+            apart(unchangedColour(), moreRamp().front(), "unchanged and more");
+            apart(unchangedColour(), depthRamp().front(), "unchanged and depth");
+            for (const QColor& less : lessRamp())
+                for (const QColor& more : moreRamp())
+                    apart(less, more, "less and more");
         }
     }
 

@@ -13,7 +13,10 @@
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QMenu>
+#include <QMouseEvent>
+#include <QPointingDevice>
 #include <QSpinBox>
+#include <QTabletEvent>
 #include <QUndoStack>
 
 using namespace hobble;
@@ -327,6 +330,51 @@ private slots:
         press(QStringLiteral("brushBothSides"));
         press(QStringLiteral("brushTake")); // put away: the view turns again
         QCOMPARE(page_->brush()->does(), BrushDoes::Nothing);
+    }
+
+    // A pen says how hard it is pressed: where it is pressed less, less is done. A mouse presses fully.
+    void strokesOfAPen() {
+        desk_->takeInHand(session_->build().subject()->character->skeleton.find("forearm.R"));
+        press(QStringLiteral("brushTake"));
+        Viewport* v = page_->viewport();
+        const QPoint from = onSkin();
+        QVERIFY(!from.isNull());
+        const QPointingDevice pen(
+            QStringLiteral("pen"), 72, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen,
+            QInputDevice::Capability::Position | QInputDevice::Capability::Pressure, 1, 2);
+        // As Qt sends them: what the pen does, and, where nobody took that, the mouse event in its place.
+        const auto send = [&](QEvent::Type tablet, QEvent::Type mouse, const QPointF& at, double pressure) {
+            const bool down = tablet != QEvent::TabletRelease;
+            QTabletEvent e(tablet, &pen, at, v->mapToGlobal(at), pressure, 0, 0, 0, 0, 0, {},
+                           tablet == QEvent::TabletMove ? Qt::NoButton : Qt::LeftButton,
+                           down ? Qt::LeftButton : Qt::NoButton);
+            QCoreApplication::sendEvent(v, &e);
+            QVERIFY(!e.isAccepted());
+            QMouseEvent m(mouse, at, v->mapToGlobal(at),
+                          mouse == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton,
+                          down ? Qt::LeftButton : Qt::NoButton, {}, &pen);
+            QCoreApplication::sendEvent(v, &m);
+        };
+        const int rows = page_->steps()->rows();
+        send(QEvent::TabletPress, QEvent::MouseButtonPress, from, 0.2);
+        for (int i = 1; i <= 6; ++i)
+            send(QEvent::TabletMove, QEvent::MouseMove, from + QPoint(8, 3) * i, 0.2 + 0.1 * i);
+        send(QEvent::TabletRelease, QEvent::MouseButtonRelease, from + QPoint(48, 18), 0);
+        QCOMPARE(page_->steps()->rows(), rows + 1);
+        QVERIFY(measured());
+        const MendPlace place = desk_->trial().steps.back().place;
+        QCOMPARE(place.pressure.size(), place.path.size());
+        QVERIFY(place.path.size() > 1);
+        QVERIFY(std::abs(place.pressure.front() - 0.2f) < 1e-3f);
+        QVERIFY(std::is_sorted(place.pressure.begin(), place.pressure.end()));
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        stroke(from, from + QPoint(24, 10));
+        QCOMPARE(page_->steps()->rows(), rows + 1);
+        QVERIFY(desk_->trial().steps.back().place.pressure.empty());
+        QVERIFY(measured());
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(page_->steps()->rows(), rows);
+        press(QStringLiteral("brushTake"));
     }
 
     // With the largest text the words that have no room are under one.

@@ -6,6 +6,7 @@
 #include "core/words/motion_words.h"
 #include "core/words/say.h"
 #include "log/date_words.h"
+#include "support/clipped.h"
 #include "support/window_test.h"
 
 #include <QAbstractItemView>
@@ -188,6 +189,7 @@ private slots:
             addData(QString::fromStdString(clip.name));
         for (const Person& p : w_->session->log().people())
             addData(p.name);
+        addData(log); // where it lies
         // what people wrote, names of files and keys
         for (const Defect& d : w_->session->log().defects()) {
             written_ << d.facts.what << d.facts.what.chopped(1)
@@ -282,6 +284,17 @@ private slots:
                 [&] { return w_->session->mend().result() && !w_->session->mend().measuring(); }, 60000));
         }
         allIsTranslated(page);
+        QVERIFY2(isWhole(*w_->window, page), "see above");
+        // Read from the right, the pages stand the other way round and are as whole.
+        QApplication::setLayoutDirection(Qt::RightToLeft);
+        const bool whole = isWhole(*w_->window, page + QStringLiteral(", from the right"));
+        const QWidget* viewport = w_->window->findChild<Viewport*>();
+        if (const QByteArray to = qgetenv("HOBBLE_TESTS_LOOK"); !to.isEmpty())
+            w_->window->grab().save(QString::fromLocal8Bit(to) +
+                                    QStringLiteral("/from-the-right-%1.png").arg(page));
+        QApplication::setLayoutDirection(Qt::LeftToRight);
+        QVERIFY2(whole, "see above");
+        QVERIFY(viewport);
     }
 };
 

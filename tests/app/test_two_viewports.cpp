@@ -6,8 +6,12 @@
 #include "support/suite.h"
 
 #include <QHBoxLayout>
+#include <QLineF>
 #include <QMouseEvent>
+#include <QNativeGestureEvent>
+#include <QPointingDevice>
 #include <QSignalSpy>
+#include <QWheelEvent>
 
 using namespace hobble;
 
@@ -148,6 +152,45 @@ private slots:
         QTest::mouseClick(left_, Qt::LeftButton, {}, QPoint(100, 100));
         QCOMPARE(stroke->clicked, 1);
         QCOMPARE(stroke->pressed, 1);
+    }
+
+    // Two fingers slide the view, and come nearer where they are spread; a wheel comes nearer, as ever.
+    void twoFingersOnAPad() {
+        const QPointingDevice pad(QStringLiteral("pad"), 71, QInputDevice::DeviceType::TouchPad,
+                                  QPointingDevice::PointerType::Finger,
+                                  QInputDevice::Capability::Position | QInputDevice::Capability::PixelScroll,
+                                  5, 3);
+        const QPointF at = left_->rect().center();
+        const auto turnWheel = [&](const QPoint& pixels, const QPoint& angle, Qt::KeyboardModifiers with,
+                                   const QPointingDevice* device) {
+            QWheelEvent e(at, left_->mapToGlobal(at), pixels, angle, Qt::NoButton, with, Qt::NoScrollPhase,
+                          false, Qt::MouseEventNotSynthesized, device);
+            QCoreApplication::sendEvent(left_, &e);
+        };
+        left_->frameAll(false);
+        const Camera before = left_->camera();
+        const Vec3d point = before.target;
+        const QPointF seen = left_->project(point);
+        turnWheel({30, -12}, {40, -16}, {}, &pad);
+        QCOMPARE(left_->camera().distance, before.distance);
+        QVERIFY(QLineF(left_->project(point), seen + QPointF(30, -12)).length() <
+                1);                        // it goes with the fingers
+        turnWheel({}, {0, 120}, {}, &pad); // of a pad that counts as a wheel does
+        QCOMPARE(left_->camera().distance, before.distance);
+        QVERIFY(left_->project(point).y() > seen.y());
+        turnWheel({}, {0, 120}, Qt::ControlModifier, &pad);
+        QVERIFY(left_->camera().distance < before.distance);
+        left_->frameAll(false);
+        turnWheel({}, {0, 120}, {}, QPointingDevice::primaryPointingDevice());
+        QVERIFY(std::abs(left_->camera().distance - 0.9 * before.distance) < 1e-9);
+        left_->frameAll(false);
+        QNativeGestureEvent spread(Qt::ZoomNativeGesture, &pad, 2, at, at, left_->mapToGlobal(at), 0.25, {});
+        QCoreApplication::sendEvent(left_, &spread);
+        QVERIFY(std::abs(left_->camera().distance - before.distance / 1.25) < 1e-9);
+        QNativeGestureEvent shut(Qt::ZoomNativeGesture, &pad, 2, at, at, left_->mapToGlobal(at), -5, {});
+        QCoreApplication::sendEvent(left_, &shut); // however wild, within bounds
+        QVERIFY(std::isfinite(left_->camera().distance) && left_->camera().distance > 0);
+        left_->frameAll(false);
     }
 
     void closingOneLeavesTheOther() {

@@ -357,6 +357,36 @@ private slots:
         thin.path = {Vec3(0.1f, -0.5f, 0), Vec3(0.1f, 0.5f, 0)};
         thin.radius = 1e-30;
         QVERIFY(!amountsAt(s, now, thin) || amountsAt(s, now, thin)->size() < s.neutral.size() / 4);
+        // Pressed half as hard, half of it; pressed harder at one end, more there, along the skin as through
+        // it.
+        MendPlace pressed = stroke;
+        pressed.path = {Vec3(0.1f, -0.3f, 0), Vec3(0.1f, 0.3f, 0)};
+        for (const bool alongSkin : {false, true}) {
+            pressed.along = alongSkin;
+            pressed.pressure.clear();
+            const auto full = amountsAt(s, now, pressed);
+            pressed.pressure = {0.5f, 0.5f};
+            const auto half = amountsAt(s, now, pressed);
+            QVERIFY(full && half && full->size() == half->size());
+            for (std::size_t i = 0; i < full->size(); ++i)
+                QVERIFY(std::abs((*half)[i].by - (*full)[i].by / 2) < 1e-6);
+            pressed.pressure = {0, 1};
+            const auto rising = amountsAt(s, now, pressed);
+            QVERIFY(rising && rising->size() < full->size()); // where nothing pressed there is nothing
+            for (const Amount& a : *rising) {
+                const auto whole = std::find_if(full->begin(), full->end(),
+                                                [&](const Amount& f) { return f.vertex == a.vertex; });
+                QVERIFY(whole != full->end());
+                const double share =
+                    std::clamp((static_cast<double>(s.neutral[a.vertex].y()) + 0.3) / 0.6, 0.0, 1.0);
+                if (!alongSkin)
+                    QVERIFY(std::abs(a.by - share * whole->by) < 1e-6);
+                else // of the nearest of the points it goes out from
+                    QVERIFY(std::abs(a.by / whole->by - share) < 0.2);
+            }
+            pressed.pressure = {1};
+            QVERIFY(!amountsAt(s, now, pressed));
+        }
         stroke.path = {Vec3(5, 5, 5)};
         QVERIFY(!amountsAt(s, now, stroke));
         stroke.path.clear();

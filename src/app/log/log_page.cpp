@@ -275,6 +275,8 @@ void LogPage::refresh() {
     const auto all = log_->defects().size();
     count_->setText(selected_.size() > 1 ? tr("%1 chosen of %2").arg(selected_.size()).arg(shown)
                                          : tr("%1 shown of %2").arg(shown).arg(all));
+    const QString wire = log_->wireWords();
+    count_->setToolTip(wire.isEmpty() ? log_->place() : tr("%1, %2").arg(log_->place(), wire));
     const bool writable = log_->takesChanges() && !selected_.isEmpty();
     for (auto* b : verbs_->findChildren<QPushButton*>())
         if (b->objectName().startsWith(QLatin1String("verb")))
@@ -371,8 +373,8 @@ void LogPage::openAnother() {
     ask->setAttribute(Qt::WA_DeleteOnClose);
     ask->setWindowTitle(tr("Open another log"));
     ask->setLabelText(
-        tr("A file, or postgresql://person@server/database. The password belongs in libpq's own\n"
-           "password file (~/.pgpass), never here."));
+        tr("A file, or postgresql://person@server/database. A password is asked for where the server wants\n"
+           "one, and can be kept in the desktop's keyring; never here."));
     ask->setTextValue(log_->place());
     ask->resize(520, 120);
     connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& place) {

@@ -81,6 +81,8 @@ Step BrushTool::step() const {
     Step out;
     out.place.what = MendPlace::What::Stroke;
     out.place.path = path_;
+    if (std::any_of(pressure_.begin(), pressure_.end(), [](float p) { return p < 1; })) // by a pen
+        out.place.pressure = pressure_;
     out.place.radius = radius_;
     out.place.along = along_;
     const auto& s = viewport_->view()->subject();
@@ -156,6 +158,7 @@ bool BrushTool::press(QMouseEvent* e) {
     if (!at)
         return false; // beside the character the view is turned, as ever
     path_ = {*at};
+    pressure_ = {static_cast<float>(viewport_->pressure())};
     dragged_ = Vec3d::Zero();
     if (does_ == BrushDoes::Drag) { // nothing is done until it is dragged
         pressed_ = e->position();
@@ -177,6 +180,7 @@ void BrushTool::move(QMouseEvent* e) {
     if (!at || path_.empty() || static_cast<double>((*at - path_.back()).norm()) < radius_ / 5)
         return;
     path_.push_back(*at);
+    pressure_.push_back(static_cast<float>(viewport_->pressure()));
     mend_->preview(step(), bothSides_);
 }
 

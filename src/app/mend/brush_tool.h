@@ -54,6 +54,7 @@ private:
     double radius_ = 0.03, strength_ = 0.3;
     bool along_ = true, bothSides_ = false, sized_ = false;
     std::vector<Vec3> path_;
+    std::vector<float> pressure_;                             // at each of its points
     QPointF pressed_;                                         // of Drag …
     Vec3d grasped_ = Vec3d::Zero(), dragged_ = Vec3d::Zero(); // … in the pose shown, metres; by how much
     std::optional<std::uint32_t> pointed_;

@@ -77,7 +77,9 @@ QWidget* ReviewPage::buildStrips() {
     auto* head = new StripHead(model_, build_, plan_, run_, exposure_);
     connect(head, &StripHead::compareWanted, this, [this] { emit compareWanted(0, 0); });
     all->addWidget(head);
-    auto* sides = new QHBoxLayout;
+    auto* over = new QWidget; // stands as the strips do, whichever way the words around them are read
+    over->setLayoutDirection(Qt::LeftToRight);
+    auto* sides = new QHBoxLayout(over);
     sides->setContentsMargins(136, 0, 22, 2);
     for (const auto& [text, align] :
          {std::pair(tr("left"), Qt::AlignLeft), std::pair(tr("neutral"), Qt::AlignHCenter),
@@ -88,7 +90,7 @@ QWidget* ReviewPage::buildStrips() {
         setType(l, 0.88);
         sides->addWidget(l, 1);
     }
-    all->addLayout(sides);
+    all->addWidget(over);
     all->addWidget(hairline());
     strips_ = new StripView(model_, build_, plan_, run_);
     strips_->setObjectName(QStringLiteral("strips"));

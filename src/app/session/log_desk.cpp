@@ -3,6 +3,7 @@
 
 #include "log/defect_csv.h"
 #include "log/defect_json.h"
+#include "log/log_password.h"
 
 #include <QFile>
 #include <QFileInfo>
@@ -10,6 +11,7 @@
 #include <QStandardPaths>
 
 #include <algorithm>
+#include <utility>
 
 namespace hobble {
 
@@ -62,6 +64,7 @@ LogDesk::LogDesk(Shared& shared) : Desk(shared) { watch(); }
 
 void LogDesk::watch() {
     connect(&link_, &LogLink::opened, this, &LogDesk::logOpened);
+    connect(&link_, &LogLink::passwordWanted, this, &LogDesk::askForPassword);
     connect(&link_, &LogLink::changedByOthers, this, &LogDesk::refresh);
     connect(&link_, &LogLink::late, this, [this] {
         refresh();
@@ -83,9 +86,54 @@ void LogDesk::watch() {
 
 void LogDesk::open(const QString& place) {
     forgetUndo();
+    passwordTried_ = Tried::Nothing;
+    passwordToKeep_.clear();
     if (const auto error = link_.open(place))
         return logOpened(*error);
     emit stateChanged(QPrivateSignal());
+}
+
+// The keyring is asked before the person is.
+void LogDesk::askForPassword() {
+    const QString place = link_.place();
+    usePassword(place, {}); // what was not taken is tried no more
+    emit stateChanged(QPrivateSignal());
+    const auto address = LogAddress::parse(place);
+    if (!address || passwordTried_ != Tried::Nothing)
+        return void(emit passwordWanted(passwordTried_ == Tried::Typed, QPrivateSignal()));
+    passwordTried_ = Tried::Keyring;
+    keyring_.find(passwordKey(*address), [this, place](const QString& password) {
+        if (place != link_.place())
+            return; // another log was opened meanwhile
+        if (password.isEmpty())
+            return void(emit passwordWanted(false, QPrivateSignal()));
+        usePassword(place, password);
+        (void)link_.open(place);
+        emit stateChanged(QPrivateSignal());
+    });
+}
+
+void LogDesk::givePassword(const QString& password, bool keep) {
+    passwordTried_ = Tried::Typed;
+    passwordToKeep_ = keep ? password : QString();
+    usePassword(link_.place(), password);
+    (void)link_.open(link_.place());
+    emit stateChanged(QPrivateSignal());
+}
+
+void LogDesk::withoutPassword() {
+    passwordToKeep_.clear();
+    fail(tr("The log %1 is not open: its server wants a password.").arg(link_.place()));
+}
+
+QString LogDesk::wireWords() const {
+    const auto address = LogAddress::parse(link_.place());
+    if (!link_.canRead() || !address || !address->postgres)
+        return {};
+    const ProductionLog::Wire wire = link_.wire();
+    return !wire.encryption.isEmpty() ? tr("encrypted (%1)").arg(wire.encryption)
+           : wire.leavesTheMachine    ? tr("not encrypted")
+                                      : tr("on this machine");
 }
 
 void LogDesk::logOpened(const QString& error) {
@@ -95,6 +143,18 @@ void LogDesk::logOpened(const QString& error) {
     }
     if (!link_.canRead())
         return;
+    if (const QString password = std::exchange(passwordToKeep_, {}); !password.isEmpty())
+        if (const auto address = LogAddress::parse(link_.place()))
+            keyring_.keep(passwordKey(*address), password, [this](const QString& why) {
+                if (why.isEmpty())
+                    tell(tr("The password is kept in the keyring."));
+                else
+                    fail(tr("The keyring does not keep the password: %1. It is used until Hobble is closed.")
+                             .arg(why));
+            });
+    if (link_.wire().leavesTheMachine && link_.wire().encryption.isEmpty())
+        tell(tr("The connection to %1 is not encrypted: what goes over it can be read on the way.")
+                 .arg(link_.place()));
     list_.setDefects({});
     newestEvent_ = 0;
     marks_.clear();

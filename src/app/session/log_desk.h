@@ -3,6 +3,7 @@
 // change of one's own, undoable and none over another lead's. Its defects are changed in
 // log_desk_changes.cpp, its roster in log_desk_roster.cpp.
 #include "app/session/desk.h"
+#include "app/session/keyring.h"
 #include "app/session/log_link.h"
 #include "log/defect_list.h"
 #include "log/kept_edits.h"
@@ -113,17 +114,25 @@ public:
     void setPersonMail(qint64 id, const QString& mail);
     void removePerson(qint64 id);
 
+    /// The password of the server that asked for it; kept in the desktop's keyring where that is wished.
+    void givePassword(const QString& password, bool keep);
+    void withoutPassword(); // the log stays shut
+    /// What lies between here and the log's server: "encrypted (TLSv1.3)"; empty for a file.
+    QString wireWords() const;
+
 signals:
     void opened(QPrivateSignal);       // another log; what is open is to be entered in it
     void logChanged(QPrivateSignal);   // the list, the people, or who one is
     void stateChanged(QPrivateSignal); // and what is kept for it
     void defectLogged(qint64 id, QPrivateSignal);
+    void passwordWanted(bool again, QPrivateSignal); // by the server; again: the last one was not taken
     void authorWanted(QPrivateSignal); // the first change is signed with a name nobody has given
 
 private:
     struct News; // what was read of the log
     void watch();
     void logOpened(const QString& error);
+    void askForPassword();
     void takeNews(News news);
     static Result<News> newsOf(const ProductionLog& log, qint64 after, const QString& character);
     void readMarks();
@@ -139,6 +148,9 @@ private:
     void setPersonActive(qint64 id, bool active, const QString& text);
 
     LogLink link_;
+    Keyring keyring_;
+    enum class Tried { Nothing, Keyring, Typed } passwordTried_ = Tried::Nothing;
+    QString passwordToKeep_;
     std::unique_ptr<KeptEdits> kept_;
     Build build_;
     QString character_;

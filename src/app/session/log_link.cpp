@@ -1,4 +1,5 @@
 #include "app/session/log_link.h"
+#include "log/log_password.h"
 
 #include <QDeadlineTimer>
 #include <QFile>
@@ -71,23 +72,35 @@ std::optional<QString> LogLink::open(const QString& place) {
     struct Opening {
         QSemaphore done;
         QString error;
+        bool passwordWanted = false;
+        ProductionLog::Wire wire;
         bool told = false; // on the window's thread
     };
     auto opening = std::make_shared<Opening>();
     state_ = LogState::Opening;
     place_ = place;
     slow_ = false;
+    wire_ = {};
     // a server is waited for less: it may have gone, and a file is here
     patienceMs_ = server ? 600 : 1000;
-    QMetaObject::invokeMethod(worker_, [this, place, opening, server] {
+    QMetaObject::invokeMethod(worker_, [this, place, opening, server, address] {
         keptPlace_ = place;
         log_.reset();
         auto log = ProductionLog::open(place, server ? 2000 : 250);
-        if (!log)
+        if (!log) {
             opening->error = QString::fromStdString(log.error());
+            opening->passwordWanted = server && wantsPassword(*address);
+        } else {
+            opening->wire = (*log)->wire();
+        }
         took(log ? std::move(*log) : nullptr);
         QMetaObject::invokeMethod(this, [this, opening] {
-            if (!opening->told)
+            if (opening->told)
+                return;
+            wire_ = opening->wire;
+            if (opening->passwordWanted)
+                emit passwordWanted();
+            else
                 emit opened(opening->error);
         });
         opening->done.release();

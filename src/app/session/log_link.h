@@ -30,6 +30,8 @@ public:
     /// Small files open while one waits; of large ones, and of servers, opened() tells later.
     /// What went wrong; nothing while it is still opening.
     std::optional<QString> open(const QString& place);
+    /// What lies between here and a server, as of when it was opened.
+    ProductionLog::Wire wire() const { return wire_; }
     void close();
     QString place() const { return place_; }
     LogState state() const { return slow_ ? LogState::Lost : state_.load(); }
@@ -89,6 +91,7 @@ public:
 
 signals:
     void opened(const QString& error); // empty when it worked
+    void passwordWanted();             // by the server that was to be opened, in place of opened()
     void changedByOthers();
     void lost();
     void cameBack();
@@ -119,6 +122,7 @@ private:
     int looks_ = 0;
     // on the window's only
     QString place_;
+    ProductionLog::Wire wire_;
     // on both
     std::atomic<LogState> state_{LogState::None};
     std::atomic<bool> slow_{false};

@@ -96,6 +96,8 @@ public:
     // For tools
     const BodyFrame& body() const { return body_; }
     QPointF project(const Vec3d& point) const; // where a world point stands in the widget
+    /// How hard a pen presses, 0 … 1; a mouse presses fully.
+    double pressure() const { return pressure_; }
     std::optional<SkinHit> pick(const QPointF& at) const;
     Vec3d rayAt(const QPointF& at) const; // from the eye, unit
     Vec3d eye() const { return camera_.eye(body_); }
@@ -122,6 +124,8 @@ protected:
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void wheelEvent(QWheelEvent*) override;
+    void tabletEvent(QTabletEvent*) override;
+    bool event(QEvent*) override; // what two fingers do on a touch pad
     void leaveEvent(QEvent*) override;
 
 private:
@@ -146,6 +150,7 @@ private:
 
     void turnView(const QPointF& by);
     void slideView(const QPointF& by);
+    void comeNearer(double factor, const QPointF& at); // to the skin at a place of the picture
     bool pointerTaken() const;
     void paintSkeleton(QPainter& p);
     void paintWords(QPainter& p);
@@ -189,6 +194,7 @@ private:
     Scene scene_;
     int weightJoint_ = -1;
     QPointF last_, pressed_;
+    double pressure_ = 1;
     std::optional<SkinHit> hover_;
     QPointF hoverAt_;
     bool begun_ = false, ready_ = false; // ready_: the driver took everything

@@ -3,8 +3,12 @@
 #include "app/view/viewport.h"
 
 #include <QMouseEvent>
+#include <QNativeGestureEvent>
+#include <QPointingDevice>
+#include <QTabletEvent>
 #include <QWheelEvent>
 
+#include <algorithm>
 #include <cmath>
 
 namespace hobble {
@@ -70,6 +74,11 @@ bool Viewport::pointerTaken() const {
 
 void Viewport::mousePressEvent(QMouseEvent* e) {
     last_ = pressed_ = hoverAt_ = e->position();
+    if (const QPointingDevice* by = e->pointingDevice();
+        e->source() == Qt::MouseEventNotSynthesized &&
+        (!by || (by->pointerType() != QPointingDevice::PointerType::Pen &&
+                 by->pointerType() != QPointingDevice::PointerType::Eraser)))
+        pressure_ = 1; // of a pen that went without letting go
     if (e->button() != Qt::LeftButton || !drawable())
         return;
     for (ViewportTool* tool : tools_)
@@ -125,8 +134,7 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* e) {
         frameJoint(c.weights.joint[c.weights.first[hit->vertex]]);
 }
 
-void Viewport::wheelEvent(QWheelEvent* e) {
-    const double factor = std::pow(0.9, e->angleDelta().y() / 120.0);
+void Viewport::comeNearer(double factor, const QPointF& at) {
     const auto& s = view_->subject();
     if (!s)
         return;
@@ -134,12 +142,42 @@ void Viewport::wheelEvent(QWheelEvent* e) {
     const double before = camera_.distance;
     camera_.distance =
         std::clamp(camera_.distance * factor, s->character->extent() * 0.05, s->character->extent() * 10);
-    // nearer to the point under the pointer
-    if (const auto hit = pick(e->position()))
+    if (const auto hit = pick(at))
         camera_.target += (hit->point - camera_.target) * (1 - camera_.distance / before);
     hover_.reset();
     emit viewChanged();
     update();
+}
+
+// A wheel comes nearer. Two fingers on a touch pad come as a wheel too, and slide what lies under them; with
+// Ctrl, as where a pad tells no pinch, they come nearer.
+void Viewport::wheelEvent(QWheelEvent* e) {
+    const QInputDevice* device = e->device();
+    if (!device || device->type() != QInputDevice::DeviceType::TouchPad ||
+        (e->modifiers() & Qt::ControlModifier))
+        return comeNearer(std::pow(0.9, e->angleDelta().y() / 120.0), e->position());
+    easing_.stop();
+    hover_.reset();
+    constexpr double pixelsOfTurn = 40.0 / 120; // a notch of a wheel is 120, and some forty pixels of a page
+    slideView(e->pixelDelta().isNull() ? pixelsOfTurn * QPointF(e->angleDelta()) : QPointF(e->pixelDelta()));
+    update();
+}
+
+// A pen is a mouse that says how hard it is pressed.
+void Viewport::tabletEvent(QTabletEvent* e) {
+    pressure_ = e->type() == QEvent::TabletRelease ? 1 : std::clamp(e->pressure(), 0.0, 1.0);
+    e->ignore(); // a mouse event follows
+}
+
+bool Viewport::event(QEvent* e) {
+    if (e->type() == QEvent::NativeGesture) {
+        const auto* gesture = static_cast<QNativeGestureEvent*>(e);
+        if (gesture->gestureType() == Qt::ZoomNativeGesture) {
+            comeNearer(1 / std::clamp(1 + gesture->value(), 0.1, 10.0), gesture->position());
+            return true;
+        }
+    }
+    return QWidget::event(e);
 }
 
 void Viewport::leaveEvent(QEvent*) {

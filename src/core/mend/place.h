@@ -20,6 +20,9 @@ struct MendPlace {
     std::vector<std::uint32_t> vertices; // of Marked: welded, ascending
     std::vector<Vec3> path;              // of Stroke: metres, world, neutral
     double radius = 0;                   // of Stroke, metres
+    /// Of Stroke: how hard the hand pressed at each point of the path, 0 … 1; empty: fully everywhere. What
+    /// is nearest to a place says how much of the stroke it gets.
+    std::vector<float> pressure;
     /// Of Stroke: by the way along the surface (Dijkstra over its edges), so that a finger's brush leaves the
     /// next finger alone; otherwise straight, through what is thin.
     bool along = true;
