@@ -24,6 +24,7 @@ struct Camera {
 
     QByteArray toJson() const;
     static Camera fromJson(const QByteArray& json, const Camera& fallback);
+    bool operator==(const Camera&) const = default;
 };
 
 /// Views are named from the limb, not from the world's axes.

@@ -4,6 +4,7 @@
 #include "core/judge/outline.h"
 #include "core/measure/touching.h"
 #include "core/pose/limb.h"
+#include "picture/stand_in.h"
 
 #include <QBuffer>
 #include <QGuiApplication>
@@ -68,6 +69,12 @@ Viewport::Viewport(PoseView* view, QWidget* parent) : QWidget(parent), view_(vie
     easing_.setStartValue(0.0);
     easing_.setEndValue(1.0);
     easing_.setEasingCurve(QEasingCurve::OutCubic);
+    rest_.setSingleShot(true);
+    rest_.setInterval(200);
+    connect(&rest_, &QTimer::timeout, this, [this] {
+        if (drawnStandIn_)
+            update();
+    });
     connect(&easing_, &QVariantAnimation::valueChanged, this, [this](const QVariant& v) {
         const double t = v.toDouble();
         camera_.target = from_.target + t * (to_.target - from_.target);
@@ -112,6 +119,7 @@ void Viewport::takeSubject() {
     values_.clear();
     painted_.reset();
     paintedOf_ = nullptr;
+    makeStandIn();
     marked_.clear();
     patch_.clear();
     patchStale_ = true;
@@ -191,7 +199,18 @@ void Viewport::takeShown() {
         if (triangleShown_[t])
             shownTriangles_.push_back(c.triangles[t]);
     scene_.setShown(shownTriangles_);
+    drawnStandIn_ = false;
     scene_.setPaintedShown(triangleShown_);
+    standInShown_.clear();
+    if (standIn_) {
+        std::vector<char> seen(c.vertexCount(), 0);
+        for (const Triangle& t : shownTriangles_)
+            for (std::uint32_t v : t)
+                seen[v] = 1;
+        for (const Triangle& t : *standIn_)
+            if (seen[t[0]] && seen[t[1]] && seen[t[2]])
+                standInShown_.push_back(t);
+    }
     ownColour_.clear();
     for (const Part& p : c.parts) {
         bool rigid = true;
@@ -261,6 +280,34 @@ void Viewport::takeColours() {
     } else {
         scene_.setSmooth({}, {}, {}, {});
     }
+}
+
+void Viewport::makeStandIn() {
+    standIn_.reset();
+    standInShown_.clear();
+    standInOf_ = nullptr;
+    const auto& s = view_->subject();
+    if (!s || s->character->triangles.size() <= kHeavy)
+        return;
+    standInOf_ = s->character->triangles.data();
+    QThreadPool::globalInstance()->start([me = QPointer(this), character = s->character, of = standInOf_] {
+        auto made = std::make_shared<const std::vector<Triangle>>(standIn(*character, kStandIn));
+        QMetaObject::invokeMethod(
+            qApp,
+            [me, made, of] {
+                if (!me || me->standInOf_ != of)
+                    return;
+                me->standIn_ = made;
+                me->shownStale_ = true;
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+// Not where textures or the smooth surface are drawn, which have vertices of their own.
+bool Viewport::standsIn() const {
+    return rest_.isActive() && !standInShown_.empty() && !shown_.smooth &&
+           !(painted_ && colouring_ == Colouring::Own);
 }
 
 // The pictures the character is painted with, once somebody wants its own colours: decoded on another thread.
@@ -356,7 +403,7 @@ void Viewport::takeStale() {
 
 // A software renderer spends most of a picture on triangles that no one sees: close to a joint that is most
 // of the character. What lies beyond one side of the view is left out before it gets there.
-void Viewport::leaveOutUnseen() {
+void Viewport::leaveOutUnseen(const std::vector<Triangle>& shown) {
     const auto& at = view_->frame()->position;
     Eigen::Matrix4f clip = Eigen::Map<const Eigen::Matrix4f>(toClip().constData());
     std::vector<std::uint8_t> beyond(at.size());
@@ -366,18 +413,27 @@ void Viewport::leaveOutUnseen() {
                                               (p.y() < -p.w()) << 2 | (p.y() > p.w()) << 3);
     }
     std::vector<Triangle> seen;
-    seen.reserve(shownTriangles_.size());
-    for (const Triangle& t : shownTriangles_)
+    seen.reserve(shown.size());
+    for (const Triangle& t : shown)
         if (!(beyond[t[0]] & beyond[t[1]] & beyond[t[2]]))
             seen.push_back(t);
     scene_.setShown(seen);
 }
 
 // The context is current.
-QImage Viewport::draw() {
+QImage Viewport::draw(bool whole) {
+    const bool posed = frameStale_;
     takeStale();
+    if (!standInShown_.empty() && (posed || camera_ != drawnFrom_))
+        rest_.start();
+    drawnFrom_ = camera_;
+    const bool coarser = !whole && standsIn();
+    const std::vector<Triangle>& shown = coarser ? standInShown_ : shownTriangles_;
     if (g_softwareRenderer && shown_.ghost == Ghost::None)
-        leaveOutUnseen();
+        leaveOutUnseen(shown);
+    else if (coarser != drawnStandIn_)
+        scene_.setShown(shown);
+    drawnStandIn_ = coarser;
     const QSize wanted = size() * devicePixelRatioF();
     if (!target_ || target_->size() != wanted) {
         QOpenGLFramebufferObjectFormat format;
@@ -536,7 +592,7 @@ QByteArray Viewport::picture() {
     QByteArray png;
     if (!drawable() || !begin())
         return png;
-    QImage image = draw().mirrored();
+    QImage image = draw(true).mirrored(); // what is kept is whole
     context_->doneCurrent();
     const auto kept = std::exchange(hover_, std::nullopt);
     {

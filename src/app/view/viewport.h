@@ -15,6 +15,7 @@
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
 #include <QOpenGLFramebufferObject>
+#include <QTimer>
 #include <QVariantAnimation>
 #include <QWidget>
 
@@ -88,6 +89,11 @@ public:
 
     /// Skin of the surface that is tinted and outlined: a finding's.
     void setPatch(std::vector<std::uint32_t> triangles);
+    /// Whether the last picture was of a coarser mesh, for something moved.
+    bool drewStandIn() const { return drawnStandIn_; }
+    /// Characters of more triangles than this are drawn coarser while something moves.
+    static constexpr std::size_t kHeavy = 400'000, kStandIn = 120'000;
+
     /// Triangles of the file, flagged, that are tinted: what a hand or a check marks.
     void setMarked(std::vector<char> triangles);
 
@@ -133,8 +139,12 @@ private:
     bool begin();          // the graphics, at the first picture
     void takeSubject();
     void takeStale();
-    QImage draw(); // the character, without what is painted over it
-    void leaveOutUnseen();
+    // The character, without what is painted over it; `whole`: though something moves.
+    QImage draw(bool whole = false);
+    // A heavy character is drawn coarser while it, or the view, moves, and whole as soon as it rests.
+    void makeStandIn();
+    bool standsIn() const;
+    void leaveOutUnseen(const std::vector<Triangle>& shown);
     void paintOver(QPainter& p);
     void takeShown();
     void takeFrame();
@@ -163,6 +173,12 @@ private:
     BodyFrame body_;
     Camera camera_, from_, to_;
     QVariantAnimation easing_;
+    QTimer rest_; // runs while something has just moved
+    std::shared_ptr<const std::vector<Triangle>> standIn_;
+    const void* standInOf_ = nullptr; // whose, or whose is being made
+    std::vector<Triangle> standInShown_;
+    bool drawnStandIn_ = false; // what the scene has
+    Camera drawnFrom_;
     std::optional<ViewFrom> lookedFrom_;
     struct ToFrame {
         std::vector<int> joints;
