@@ -1,5 +1,6 @@
 #include "batch/batch_list.h"
 
+#include "core/ascii.h"
 #include "core/words/say.h"
 #include "io/character_read.h"
 #include "io/csv.h"
@@ -19,11 +20,6 @@ namespace fs = std::filesystem;
 using nlohmann::json;
 
 constexpr const char* kColumns = "file, name, plan, naming, limits, variants, variant, fail-at";
-
-std::string lower(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
-    return text;
-}
 
 // Sets a column; an error for one that is not known, or does not hold what it should.
 Result<Done> set(BatchCharacter& c, const std::string& column, const std::string& value,
@@ -70,7 +66,7 @@ Result<std::vector<BatchCharacter>> fromCsv(const std::string& path, const std::
             return Error{say("%sit has more columns than the head.", at)};
         BatchCharacter c;
         for (std::size_t k = 0; k < row.size(); ++k)
-            if (const auto done = set(c, lower(head[k]), row[k], from); !done)
+            if (const auto done = set(c, lowered(head[k]), row[k], from); !done)
                 return Error{say("%s%s.", at, done.error())};
         if (c.file.empty())
             return Error{say("%sno file is named.", at)};
@@ -110,7 +106,7 @@ std::vector<BatchCharacter> fromFolder(const std::string& folder) {
     std::error_code error;
     fs::recursive_directory_iterator at(folder, fs::directory_options::skip_permission_denied, error), end;
     for (; !error && at != end; at.increment(error)) {
-        const std::string suffix = lower(at->path().extension().string());
+        const std::string suffix = lowered(at->path().extension().string());
         const auto known = [&](const CharacterFormat& f) {
             return std::any_of(f.suffixes.begin(), f.suffixes.end(),
                                [&](const std::string& s) { return suffix == "." + s; });
@@ -133,7 +129,7 @@ Result<std::vector<BatchCharacter>> batchOf(const std::vector<std::string>& sour
     std::vector<BatchCharacter> out;
     for (const std::string& source : sources) {
         std::vector<BatchCharacter> more;
-        const std::string suffix = lower(fs::path(source).extension().string());
+        const std::string suffix = lowered(fs::path(source).extension().string());
         std::error_code error;
         if (fs::is_directory(source, error)) {
             more = fromFolder(source);

@@ -1,5 +1,6 @@
 #include "cli/self_description.h"
 
+#include "core/ascii.h"
 #include "io/file_write.h"
 
 #include <algorithm>
@@ -52,7 +53,7 @@ void eachCommand(const CLI::App& app, const std::function<void(const CLI::App&)>
 }
 
 std::string upper(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::toupper(c); });
+    std::transform(text.begin(), text.end(), text.begin(), toAsciiUpper);
     return text;
 }
 

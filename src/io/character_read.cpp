@@ -1,5 +1,6 @@
 #include "io/character_read.h"
 
+#include "core/ascii.h"
 #include "core/character/body.h"
 #include "core/words/say.h"
 #include "io/content_hash.h"
@@ -26,8 +27,7 @@ namespace {
 constexpr const char* stoppedWord = "stopped";
 
 std::string suffixOf(const std::string& path) {
-    std::string s = std::filesystem::path(path).extension().string();
-    std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return std::tolower(c); });
+    const std::string s = lowered(std::filesystem::path(path).extension().string());
     return s.empty() ? s : s.substr(1);
 }
 

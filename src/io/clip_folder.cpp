@@ -1,5 +1,6 @@
 #include "io/clip_folder.h"
 
+#include "core/ascii.h"
 #include "core/words/say.h"
 #include "io/character_read.h"
 
@@ -14,9 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 bool mayHoldClips(const fs::path& file) {
-    std::string suffix = file.extension().string();
-    std::transform(suffix.begin(), suffix.end(), suffix.begin(),
-                   [](unsigned char c) { return std::tolower(c); });
+    const std::string suffix = lowered(file.extension().string());
     if (suffix == ".bvh")
         return true;
     for (const CharacterFormat& f : characterFormats())

@@ -1,5 +1,6 @@
 #include "io/clip_read.h"
 
+#include "core/ascii.h"
 #include "core/words/say.h"
 #include "io/bvh_read.h"
 #include "io/character_read.h"
@@ -16,10 +17,7 @@ namespace hobble {
 namespace {
 
 bool isBvh(const std::string& path) {
-    std::string suffix = std::filesystem::path(path).extension().string();
-    std::transform(suffix.begin(), suffix.end(), suffix.begin(),
-                   [](unsigned char c) { return std::tolower(c); });
-    return suffix == ".bvh";
+    return lowered(std::filesystem::path(path).extension().string()) == ".bvh";
 }
 
 // A file with keys says no frame rate: the usual time between two keys does.

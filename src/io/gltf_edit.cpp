@@ -1,5 +1,6 @@
 #include "io/gltf_edit.h"
 
+#include "core/ascii.h"
 #include "core/words/say.h"
 #include "io/deform_json.h"
 #include "io/drivers_json.h"
@@ -526,23 +527,18 @@ Result<EditedGltf> editWeights(const std::string& path, const Character& charact
 
 Result<std::vector<std::string>> writeMended(const Character& build, const Character& mended,
                                              const std::string& to, std::size_t influences, WeightsAs as) {
-    std::string suffix = std::filesystem::path(build.source).extension().string();
-    std::transform(suffix.begin(), suffix.end(), suffix.begin(),
-                   [](unsigned char c) { return std::tolower(c); });
+    const std::string suffix = lowered(std::filesystem::path(build.source).extension().string());
     if (suffix != ".glb" && suffix != ".gltf") {
         if (const auto written = writeGlb(mended, to); !written)
             return Error{written.error()};
         return std::vector<std::string>{
-            "The build was no glTF: geometry, skin, shapes and clips are written as one; "
-            "materials and whatever else the file held are not."};
+            say("The build was no glTF: geometry, skin, shapes and clips are written as one; "
+                "materials and whatever else the file held are not.")};
     }
     auto edited = Editor(build, mended.weights, &mended, influences, as).edit(build.source);
     if (!edited)
         return Error{edited.error()};
-    std::string wanted = std::filesystem::path(to).extension().string();
-    std::transform(wanted.begin(), wanted.end(), wanted.begin(),
-                   [](unsigned char c) { return std::tolower(c); });
-    if (wanted != suffix)
+    if (lowered(std::filesystem::path(to).extension().string()) != suffix)
         return Error{say("Cannot write %s: the build is a %s file, and so is what comes of it.", to, suffix)};
     if (const auto written = writeFile(to, edited->bytes); !written)
         return Error{written.error()};

@@ -1,6 +1,7 @@
 #include "io/import_scene.h"
 #include "core/plain_number.h"
 
+#include "core/ascii.h"
 #include "core/words/say.h"
 #include "io/file_read.h"
 #include "io/textures.h"
@@ -404,9 +405,7 @@ private:
 };
 
 std::string lowerSuffix(const std::string& path) {
-    std::string s = std::filesystem::path(path).extension().string();
-    std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return std::tolower(c); });
-    return s;
+    return lowered(std::filesystem::path(path).extension().string());
 }
 
 std::optional<int> wholeNumber(const aiMetadata& data, const char* key) {

@@ -1,6 +1,6 @@
 // Files and lines for programs are the same to the byte on a machine whose settings write 3,14: a build
 // machine's settings are not those of the people who read what it wrote.
-#include "support/comma.h"
+#include "support/other_locale.h"
 #include "support/suite.h"
 
 #include <QDir>

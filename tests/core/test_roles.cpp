@@ -1,8 +1,11 @@
 #include "core/character/body.h"
+#include "support/other_locale.h"
 #include "support/suite.h"
 #include "support/tube.h"
 
 #include <QTest>
+
+#include <clocale>
 
 using namespace hobble;
 using namespace hobble::test;
@@ -87,6 +90,18 @@ private slots:
         for (const auto& w : wordsOf(name.toStdString()))
             got << QString::fromStdString(w);
         QCOMPARE(got.join(' '), words);
+    }
+
+    // Under settings in whose language I has no dot in lower case, a SPINE is a spine all the same.
+    void whateverTheSystemSpeaks() {
+        QTemporaryDir locales;
+        QVERIFY(!test::madeLocale(locales, QStringLiteral("tr_TR")).isEmpty());
+        qputenv("LOCPATH", locales.path().toLocal8Bit());
+        QVERIFY(std::setlocale(LC_ALL, "tr_TR.UTF-8"));
+        const auto spine = wordsOf("SPINE_01"), limb = wordsOf("HipIndex_L");
+        std::setlocale(LC_ALL, "C");
+        QCOMPARE(spine, wordsOf("spine_01"));
+        QCOMPARE(limb, wordsOf("hip_index_l"));
     }
 
     void conventions() {

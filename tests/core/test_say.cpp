@@ -3,7 +3,7 @@
 #include "core/plain_number.h"
 #include "core/words/measure_words.h"
 #include "core/words/say.h"
-#include "support/comma.h"
+#include "support/other_locale.h"
 #include "support/suite.h"
 
 #include <clocale>

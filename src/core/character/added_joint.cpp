@@ -1,7 +1,7 @@
 #include "core/character/added_joint.h"
+#include "core/ascii.h"
 
 #include <algorithm>
-#include <cctype>
 
 namespace hobble {
 
@@ -50,8 +50,7 @@ std::string nameBeside(const Skeleton& sk, const std::string& name, const std::s
             continue;
         const std::string tail = name.substr(name.size() - n);
         const char before = name[name.size() - n - 1];
-        if (std::equal(tail.begin(), tail.end(), side,
-                       [](char a, char b) { return std::tolower(static_cast<unsigned char>(a)) == b; }) &&
+        if (std::equal(tail.begin(), tail.end(), side, [](char a, char b) { return toAsciiLower(a) == b; }) &&
             (before == '.' || before == '_' || before == '-' || before == ' ')) {
             end = name.size() - n - 1;
             break;

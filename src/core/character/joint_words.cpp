@@ -1,7 +1,7 @@
 #include "core/character/joint_words.h"
+#include "core/ascii.h"
 
 #include <algorithm>
-#include <cctype>
 #include <map>
 #include <set>
 #include <string_view>
@@ -522,21 +522,21 @@ Words splitName(const std::string& jointName) {
         word.clear();
     };
     for (std::size_t i = 0; i < name.size(); ++i) {
-        const auto c = static_cast<unsigned char>(name[i]);
-        if (c < 128 && !std::isalnum(c)) {
+        const char c = name[i];
+        if (static_cast<unsigned char>(c) < 128 && !asciiLetterOrDigit(c)) {
             flush();
             continue;
         }
         if (!word.empty()) {
-            const auto before = static_cast<unsigned char>(name[i - 1]);
-            const bool caseChange = std::isupper(c) && std::islower(before);
-            const bool acronymEnd = std::isupper(c) && std::isupper(before) && i + 1 < name.size() &&
-                                    std::islower(static_cast<unsigned char>(name[i + 1]));
-            const bool digitChange = (std::isdigit(c) != 0) != (std::isdigit(before) != 0);
+            const char before = name[i - 1];
+            const bool caseChange = asciiUpper(c) && asciiLower(before);
+            const bool acronymEnd =
+                asciiUpper(c) && asciiUpper(before) && i + 1 < name.size() && asciiLower(name[i + 1]);
+            const bool digitChange = asciiDigit(c) != asciiDigit(before);
             if (caseChange || acronymEnd || digitChange)
                 flush();
         }
-        word += c < 128 ? static_cast<char>(std::tolower(c)) : static_cast<char>(c);
+        word += toAsciiLower(c);
     }
     flush();
     return out;

@@ -1,5 +1,6 @@
 #include "core/character/roles.h"
 
+#include "core/ascii.h"
 #include "core/character/body.h"
 #include "core/character/hand.h"
 #include "core/character/role_place.h"
@@ -547,7 +548,7 @@ std::optional<RoleCorrection> humanoidRole(const std::string& bone) {
             name = name.substr(std::string(before).size());
         }
     if (!name.empty())
-        name[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(name[0])));
+        name[0] = toAsciiLower(name[0]);
     static const std::map<std::string, Role> roles{
         {"hips", Role::Pelvis},       {"spine", Role::Spine},    {"chest", Role::Spine},
         {"upperChest", Role::Spine},  {"neck", Role::Neck},      {"head", Role::Head},

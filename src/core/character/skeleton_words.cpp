@@ -1,10 +1,10 @@
 #include "core/character/skeleton_words.h"
 
+#include "core/ascii.h"
 #include "core/character/joint_words.h"
 #include "core/character/role_labels.h"
 
 #include <algorithm>
-#include <cctype>
 #include <map>
 #include <set>
 
@@ -14,11 +14,7 @@ namespace {
 
 using Words = std::vector<std::string>;
 
-bool separator(char c) {
-    const auto u = static_cast<unsigned char>(c);
-    return u < 128 && !std::isalnum(u);
-}
-bool upper(char c) { return std::isupper(static_cast<unsigned char>(c)) != 0; }
+bool separator(char c) { return static_cast<unsigned char>(c) < 128 && !asciiLetterOrDigit(c); }
 
 bool saysNothing(const std::string& text) {
     const Words words = wordsOf(text);
@@ -47,8 +43,8 @@ std::size_t shared(const std::vector<std::string>& names, bool front) {
             ++sharing;
             // a word ends here
             const char inner = at(n, length), last = at(model, length - 1);
-            ends +=
-                separator(last) || separator(inner) || (front ? upper(inner) && !upper(last) : upper(last));
+            ends += separator(last) || separator(inner) ||
+                    (front ? asciiUpper(inner) && !asciiUpper(last) : asciiUpper(last));
         }
         if (sharing * 10 < names.size() * 8)
             break;
@@ -141,7 +137,7 @@ const Words* shortFor(const std::string& word) {
 }
 
 Words understood(const std::string& word) {
-    if (word.size() < 2 || knownWord(word) || std::isdigit(static_cast<unsigned char>(word[0])))
+    if (word.size() < 2 || knownWord(word) || asciiDigit(word[0]))
         return {word};
     if (const Words* known = shortFor(word))
         return *known;

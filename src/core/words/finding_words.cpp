@@ -1,5 +1,6 @@
 #include "core/words/finding_words.h"
 
+#include "core/ascii.h"
 #include "core/character/hand.h"
 #include "core/measure/subject.h"
 #include "core/pose/motion.h"
@@ -33,7 +34,7 @@ namespace {
 
 std::string capital(std::string words) {
     if (!words.empty())
-        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
+        words[0] = toAsciiUpper(words[0]);
     return words;
 }
 
