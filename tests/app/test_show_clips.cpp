@@ -275,6 +275,20 @@ private slots:
         comeToRest();
         QVERIFY(empty.exposure().places().isEmpty());
     }
+
+    // Opened while it is on screen where faults of another meet: nothing of that one is asked of this.
+    void anotherCharacterComesInMeanwhile() {
+        w_->window->showPage(w_->window->planPage());
+        w_->window->planPage()->showPane(PlanPage::Show);
+        QVERIFY(counted());
+        if (!desk().meetings())
+            QTest::mouseClick(w_->find<QPushButton>(QStringLiteral("findMeetings")), Qt::LeftButton);
+        QTRY_VERIFY(desk().meetings() && !desk().meetings()->empty());
+        const auto before = session_->build().build();
+        session_->build().open(QStringLiteral(HOBBLE_DEMO_DIR "/pack-goat.glb"));
+        QTRY_VERIFY(session_->build().build() && session_->build().build() != before);
+        QTRY_VERIFY(!desk().meetings());
+    }
 };
 
 HOBBLE_TEST(TestShowClips)

@@ -145,6 +145,7 @@ void ExposureDesk::take(std::shared_ptr<const Exposure> exposure, const QStringL
 void ExposureDesk::forgetMeetings() {
     meets_.cancel();
     metIn_ = nullptr;
+    metOf_ = nullptr;
     meetings_.reset();
     emit meetingsChanged(QPrivateSignal());
 }
@@ -156,6 +157,7 @@ void ExposureDesk::findMeetings() {
         return;
     const QString maps = pose_.jointMapsOf();
     metIn_ = run;
+    metOf_ = subject;
     metPercent_ = 0;
     meets_.start(tr("Looking where faults meet"),
                  [this, subject, run, exposure = exposure_, plan = plan_.plan(),
@@ -179,7 +181,7 @@ void ExposureDesk::findMeetings() {
 }
 
 QString ExposureDesk::wordsOf(const Meeting& meeting) const {
-    return QString::fromStdString(wordsFor(meeting, *build_.buildSubject(), *metIn_));
+    return QString::fromStdString(wordsFor(meeting, *metOf_, *metIn_));
 }
 
 void ExposureDesk::lookAt(const Meeting& meeting) {

@@ -92,7 +92,9 @@ private:
     LogDesk& log_;
     JobQueue scans_, meets_;
     std::optional<std::vector<Meeting>> meetings_;
-    std::shared_ptr<const RunResult> metIn_; // the run they are of
+    std::shared_ptr<const RunResult> metIn_; // the run they are of …
+    std::shared_ptr<const Subject>
+        metOf_; // … and its character: another may be open before they are forgotten
     bool lighter_ = false;
     QStringList places_, notes_;
     QString readFor_; // the log places_ belong to
