@@ -41,10 +41,15 @@ PasswordBar::PasswordBar(LogDesk* log, QWidget* parent) : QWidget(parent), log_(
     });
     connect(log_, &LogDesk::passwordWanted, this, &PasswordBar::ask);
     connect(log_, &LogDesk::opened, this, &QWidget::hide);
+    connect(log_, &LogDesk::stateChanged, this, [this] {
+        if (log_->place() != asked_) // another log was chosen instead
+            hide();
+    });
     hide();
 }
 
 void PasswordBar::ask(bool again) {
+    asked_ = log_->place();
     words_->setText(again ? tr("%1 does not take that password.").arg(log_->place())
                           : tr("%1 wants a password.").arg(log_->place()));
     password_->clear();

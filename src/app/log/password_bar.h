@@ -19,6 +19,7 @@ private:
     void ask(bool again);
     void give();
     LogDesk* log_;
+    QString asked_; // the place it is about
     QLabel* words_;
     QLineEdit* password_;
     QCheckBox* keep_;

@@ -29,10 +29,4 @@ void Keyring::keep(const QString& key, const QString& password, std::function<vo
     job->start();
 }
 
-void Keyring::forget(const QString& key) {
-    auto* job = new QKeychain::DeletePasswordJob(kService);
-    job->setKey(key);
-    job->start();
-}
-
 } // namespace hobble

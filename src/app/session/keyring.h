@@ -17,7 +17,6 @@ public:
     void find(const QString& key, std::function<void(const QString& password)> then);
     /// Calls back with what went wrong; empty when it is kept.
     void keep(const QString& key, const QString& password, std::function<void(const QString& error)> then);
-    void forget(const QString& key);
 };
 
 } // namespace hobble
