@@ -1,4 +1,5 @@
 // hobble [FILE] [--log LOG]
+#include "app/kept_session.h"
 #include "app/language.h"
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -41,14 +42,22 @@ int main(int argc, char** argv) {
                          QSettings().value(QStringLiteral("textScale"), 1.0).toDouble());
     hobble::Session session;
     hobble::MainWindow window(&session);
+    hobble::KeptSession kept(&window, &session, hobble::KeptSession::usualFolder());
     window.show();
     const QString home = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-    session.log().open(options.isSet(logOption)
-                           ? options.value(logOption)
+    const bool asked =
+        options.isSet(logOption) || options.isSet(demoOption) || !options.positionalArguments().isEmpty();
+    const auto killed = asked ? std::nullopt : kept.killed();
+    session.log().open(options.isSet(logOption) ? options.value(logOption)
+                       : killed && !killed->log.isEmpty()
+                           ? killed->log
                            : QDir(home).filePath(QStringLiteral("production-log.sqlite")));
-    if (options.isSet(demoOption))
+    if (options.isSet(demoOption)) {
         window.openDemo();
-    else if (!options.positionalArguments().isEmpty())
+    } else if (!options.positionalArguments().isEmpty()) {
         session.build().open(options.positionalArguments().front());
+    } else if (killed && !killed->character.isEmpty()) {
+        session.build().open(killed->character);
+    }
     return QApplication::exec();
 }

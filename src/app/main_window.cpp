@@ -332,6 +332,13 @@ void MainWindow::showPage(Page* page) {
     page->firstFocus()->setFocus();
 }
 
+std::vector<Page*> MainWindow::pages() const {
+    std::vector<Page*> out;
+    for (const Leaf& leaf : pages_)
+        out.push_back(leaf.page);
+    return out;
+}
+
 Page* MainWindow::shownPage() const { return static_cast<Page*>(stack_->currentWidget()); }
 
 void MainWindow::refreshCount(Page* page) {

@@ -33,6 +33,8 @@ public:
     ActionBook* actionBook() const { return book_; }
     void showPage(Page* page);
     Page* shownPage() const;
+    std::vector<Page*> pages() const; // in the order of the work
+    void say(const QString& message, bool bad);
     void openDialog();
     void openDemo();
     void compareDialog(); // asks for a file to lay the open build against
@@ -58,7 +60,6 @@ private:
     void refreshFoot();
     void showKeys();
     void showDefect(qint64 id);
-    void say(const QString& message, bool bad);
     void fillCommands();
     void command(const QString& id); // of what is in the command box
 

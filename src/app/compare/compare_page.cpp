@@ -7,6 +7,7 @@
 
 #include <QComboBox>
 #include <QFileDialog>
+#include <QJsonObject>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -580,6 +581,35 @@ QString ComparePage::keyLine(const ActionBook& book) const {
          {{QStringLiteral("check-keep")}, tr("keep")},
          {{QStringLiteral("check-give-back")}, tr("give back")},
          {{QStringLiteral("keys")}, tr("all keys")}});
+}
+
+namespace {
+const QString kBuild = QStringLiteral("build"), kSeam = QStringLiteral("seam"),
+              kDifference = QStringLiteral("difference"), kMotion = QStringLiteral("motion"),
+              kAt = QStringLiteral("at");
+}
+
+QJsonObject ComparePage::placeToKeep() const {
+    QJsonObject o{{kBuild, compare_->againstWhichBuild()},
+                  {kSeam, seam_ && seam_->isChecked()},
+                  {kDifference, difference_ && difference_->isChecked()}};
+    if (const Motion* m = compare_->motionShown()) {
+        o.insert(kMotion, QString::fromStdString(m->id));
+        o.insert(kAt, compare_->poseAt());
+    }
+    return o;
+}
+
+void ComparePage::goBackTo(const QJsonObject& place) {
+    if (const qint64 build = place.value(kBuild).toInteger(); build && !compare_->chosen())
+        compare_->againstBuild(build);
+    for (const auto& [button, name] : {std::pair(seam_, kSeam), {difference_, kDifference}})
+        if (button && button->isChecked() != place.value(name).toBool())
+            button->click();
+    const auto& run = run_->run();
+    if (const int motion = run ? run->plan.find(place.value(kMotion).toString().toStdString()) : -1;
+        motion >= 0)
+        compare_->setPose(motion, place.value(kAt).toDouble());
 }
 
 } // namespace hobble

@@ -31,6 +31,8 @@ public:
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override { return strips_; }
     void restyle() override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     CompareStrips* strips() const { return strips_; }
     SideBySide* sides() const { return sides_; } // null where there is no OpenGL
@@ -41,6 +43,7 @@ signals:
     void fileWanted(); // another file to compare with
 
 protected:
+    QStringList namesInLayout() const override { return {QStringLiteral("compareColours")}; }
     void showEvent(QShowEvent*) override;
 
 private:

@@ -17,6 +17,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QJsonObject>
 #include <QLabel>
 #include <QListView>
 #include <QPushButton>
@@ -591,6 +592,35 @@ void IntakePage::showBuilds() {
     jointsTab_->setChecked(false);
     buildsTab_->setChecked(true);
     side_->setCurrentIndex(1);
+}
+
+namespace {
+const QString kBuilds = QStringLiteral("builds"), kCheck = QStringLiteral("check"),
+              kSentence = QStringLiteral("sentence");
+}
+
+QJsonObject IntakePage::placeToKeep() const {
+    QJsonObject o{{kBuilds, buildsTab_->isChecked()}};
+    if (const int c = build_->check(); c >= 0 && c < static_cast<int>(build_->checks().size())) {
+        const CheckFinding& f = build_->checks()[static_cast<std::size_t>(c)];
+        o.insert(kCheck, QString::fromStdString(f.check));
+        o.insert(kSentence, QString::fromStdString(f.sentence)); // of several of one check, which
+    }
+    return o;
+}
+
+void IntakePage::goBackTo(const QJsonObject& place) {
+    if (place.value(kBuilds).toBool())
+        showBuilds();
+    int chosen = -1;
+    for (int c = static_cast<int>(build_->checks().size()) - 1; c >= 0; --c) {
+        const CheckFinding& f = build_->checks()[static_cast<std::size_t>(c)];
+        if (QString::fromStdString(f.check) == place.value(kCheck).toString() &&
+            (chosen < 0 || QString::fromStdString(f.sentence) == place.value(kSentence).toString()))
+            chosen = c;
+    }
+    if (chosen >= 0)
+        build_->selectCheck(chosen);
 }
 
 } // namespace hobble

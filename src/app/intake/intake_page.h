@@ -38,6 +38,8 @@ public:
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
     QString asksWhy() const override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QListView* checks() const { return checks_; }

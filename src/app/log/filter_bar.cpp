@@ -202,6 +202,17 @@ void FilterBar::showAmong(const QSet<qint64>& defects) {
 
 void FilterBar::showAll() { take({}, model_->grouping()); }
 
+QJsonObject FilterBar::asJson() const {
+    QJsonObject o = model_->filter().toJson();
+    o.insert(QStringLiteral("grouping"), static_cast<int>(model_->grouping()));
+    return o;
+}
+
+void FilterBar::take(const QJsonObject& kept) {
+    take(DefectFilter::fromJson(kept),
+         static_cast<DefectGrouping>(kept.value(QStringLiteral("grouping")).toInt()));
+}
+
 QStringList FilterBar::savedNames() { return QSettings().value(kKept).toMap().keys(); }
 
 void FilterBar::fillSavedMenu() {
@@ -233,10 +244,7 @@ void FilterBar::fillSavedMenu() {
     const QVariantMap kept = QSettings().value(kKept).toMap();
     for (auto it = kept.begin(); it != kept.end(); ++it) {
         const QJsonObject o = QJsonDocument::fromJson(it.value().toByteArray()).object();
-        menu->addAction(it.key(), this, [this, o] {
-            take(DefectFilter::fromJson(o),
-                 static_cast<DefectGrouping>(o.value(QStringLiteral("grouping")).toInt()));
-        });
+        menu->addAction(it.key(), this, [this, o] { take(o); });
     }
     menu->addAction(tr("Keep this filter…"), this, &FilterBar::saveAs);
     if (!kept.isEmpty()) {
@@ -259,10 +267,8 @@ void FilterBar::saveAs() {
     connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& name) {
         if (name.trimmed().isEmpty())
             return;
-        QJsonObject o = model_->filter().toJson();
-        o.insert(QStringLiteral("grouping"), static_cast<int>(model_->grouping()));
         QVariantMap kept = QSettings().value(kKept).toMap();
-        kept.insert(name.trimmed(), QJsonDocument(o).toJson(QJsonDocument::Compact));
+        kept.insert(name.trimmed(), QJsonDocument(asJson()).toJson(QJsonDocument::Compact));
         QSettings().setValue(kKept, kept);
     });
     ask->open();

@@ -19,6 +19,8 @@ public:
     void showAmong(const QSet<qint64>& defects);  // these alone, whatever state they are in
     void showAll();                               // so that a defect asked for is among them
     static QStringList savedNames();
+    QJsonObject asJson() const; // what is shown, and how it is grouped
+    void take(const QJsonObject& kept);
 
 private:
     void fill(); // who and which characters there are

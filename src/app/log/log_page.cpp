@@ -17,6 +17,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QJsonObject>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -403,6 +404,34 @@ void LogPage::takeIn() {
         QFileDialog::getOpenFileName(this, tr("Take into the log"), {}, tr("Table or log (*.csv *.json)"));
     if (!path.isEmpty())
         log_->takeIn(path);
+}
+
+namespace {
+const QString kFilter = QStringLiteral("filter"), kShown = QStringLiteral("shown"),
+              kDefect = QStringLiteral("defect");
+}
+
+QJsonObject LogPage::layoutToKeep() const {
+    QJsonObject o = Page::layoutToKeep();
+    o.insert(kFilter, filters_->asJson());
+    return o;
+}
+
+void LogPage::layOutAs(const QJsonObject& kept) {
+    Page::layOutAs(kept);
+    if (kept.contains(kFilter))
+        filters_->take(kept.value(kFilter).toObject());
+}
+
+QJsonObject LogPage::placeToKeep() const {
+    return {{kShown, left_->currentIndex()}, {kDefect, panel_->defect()}};
+}
+
+void LogPage::goBackTo(const QJsonObject& place) {
+    if (const int left = place.value(kShown).toInt(); left > Defects && left <= WholeShow)
+        showLeft(static_cast<Left>(left));
+    if (const qint64 defect = place.value(kDefect).toInteger(); model_->indexOf(defect).isValid())
+        choose(defect);
 }
 
 } // namespace hobble

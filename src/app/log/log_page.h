@@ -30,6 +30,10 @@ public:
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
     QString asksWhy() const override;
+    QJsonObject layoutToKeep() const override;
+    void layOutAs(const QJsonObject& kept) override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     void choose(qint64 id); // shows it, whatever is filtered
     qint64 chosen() const { return panel_->defect(); }

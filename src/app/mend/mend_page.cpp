@@ -9,6 +9,7 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QInputDialog>
+#include <QJsonObject>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QScrollArea>
@@ -578,6 +579,22 @@ void MendPage::restyle() {
     refreshNumbers();
     refreshView();
     elsewhere_->refresh();
+}
+
+QJsonObject MendPage::placeToKeep() const {
+    const Motion* m = mend_->motionShown();
+    return m ? QJsonObject{{QStringLiteral("motion"), QString::fromStdString(m->id)},
+                           {QStringLiteral("at"), mend_->poseAt()}}
+             : QJsonObject();
+}
+
+void MendPage::goBackTo(const QJsonObject& place) {
+    if (!mend_->buildRun())
+        return;
+    const int motion =
+        mend_->buildRun()->plan.find(place.value(QStringLiteral("motion")).toString().toStdString());
+    if (motion >= 0)
+        mend_->setPose(motion, place.value(QStringLiteral("at")).toDouble());
 }
 
 } // namespace hobble

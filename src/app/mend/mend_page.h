@@ -33,6 +33,8 @@ public:
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override { return strip_; }
     void restyle() override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     BrushTool* brush() const { return brush_; }      // null there, too
@@ -51,6 +53,7 @@ signals:
     void compareTrialWanted();                   // as it is tried now, against the build
 
 protected:
+    QStringList namesInLayout() const override { return {QStringLiteral("mendColours")}; }
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:

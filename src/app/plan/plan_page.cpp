@@ -14,6 +14,7 @@
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QJsonObject>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
@@ -419,6 +420,13 @@ void PlanPage::refreshWords() {
     // always of two lines: the character must not move under the hand when there is more to say
     wordsRoom_->setFixedHeight(2 * words_->fontMetrics().lineSpacing() + 2);
     words_->setText(words.join(QStringLiteral("  ·  ")));
+}
+
+QJsonObject PlanPage::placeToKeep() const { return {{QStringLiteral("pane"), panes_->currentIndex()}}; }
+
+void PlanPage::goBackTo(const QJsonObject& place) {
+    if (const int pane = place.value(QStringLiteral("pane")).toInt(); pane >= Poses && pane <= Versions)
+        showPane(pane);
 }
 
 } // namespace hobble

@@ -31,6 +31,8 @@ public:
     void addActions(ActionBook& book) override;
     QString keyLine(const ActionBook& book) const override;
     QWidget* firstFocus() override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     Viewport* viewport() const { return viewport_; } // null where there is no OpenGL
     QTreeView* motions() const { return motions_; }

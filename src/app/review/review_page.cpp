@@ -324,6 +324,15 @@ void ReviewPage::restyle() {
         w->update();
 }
 
+int ReviewPage::findingOf(int motion, int joint, const QString& kind) const {
+    if (const auto run = run_->run())
+        for (int f = 0; f < static_cast<int>(run->findings.size()); ++f)
+            if (const Finding& it = run->findings[static_cast<std::size_t>(f)];
+                it.motion == motion && it.joint == joint && kind == QLatin1String(nameOf(it.kind)))
+                return f;
+    return -1;
+}
+
 void ReviewPage::showDefect(const Defect& d) {
     const auto s = build_->subject();
     if (!s)
@@ -334,14 +343,7 @@ void ReviewPage::showDefect(const Defect& d) {
         if (QString::fromStdString(motions[m].id) == d.facts.motion)
             motion = m;
     const int joint = s->character->skeleton.find(d.facts.joint.toStdString());
-    int found = -1;
-    if (const auto run = run_->run())
-        for (int f = 0; f < static_cast<int>(run->findings.size()); ++f)
-            if (run->findings[f].joint == joint &&
-                d.facts.kind == QLatin1String(nameOf(run->findings[f].kind)) &&
-                run->findings[f].motion == motion)
-                found = f;
-    run_->selectFinding(found);
+    run_->selectFinding(findingOf(motion, joint, d.facts.kind));
     if (motion >= 0) {
         strips_->reveal(motion);
         run_->setPose(motion, d.facts.degrees);
@@ -350,6 +352,71 @@ void ReviewPage::showDefect(const Defect& d) {
     }
     if (viewport())
         viewport()->setCamera(Camera::fromJson(d.facts.camera, viewport()->camera()), true);
+}
+
+namespace {
+const QString kFolded = QStringLiteral("folded"), kStates = QStringLiteral("states"),
+              kMotion = QStringLiteral("motion"), kAt = QStringLiteral("at"),
+              kFinding = QStringLiteral("finding"), kJoint = QStringLiteral("joint"),
+              kKind = QStringLiteral("kind");
+// Of the strips: they start anew with every character.
+const QStringList kOfTheStrips = {QStringLiteral("stripMeasure"), QStringLiteral("stripSeverity"),
+                                  QStringLiteral("stripJoint"),   QStringLiteral("stripReached"),
+                                  QStringLiteral("worstFirst"),   QStringLiteral("mostUsed"),
+                                  QStringLiteral("onlyChanged"),  QStringLiteral("goodBehind")};
+} // namespace
+
+QStringList ReviewPage::namesInLayout() const {
+    return {QStringLiteral("colourBy"), QStringLiteral("showSkeleton"), QStringLiteral("showWire"),
+            QStringLiteral("showSmooth")};
+}
+
+QJsonObject ReviewPage::layoutToKeep() const {
+    QJsonObject o = Page::layoutToKeep();
+    o.insert(kFolded, QJsonArray::fromStringList(strips_->folded().values()));
+    return o;
+}
+
+void ReviewPage::layOutAs(const QJsonObject& kept) {
+    Page::layOutAs(kept);
+    for (const QJsonValue& group : kept.value(kFolded).toArray())
+        strips_->setFolded(group.toString(), true);
+}
+
+QJsonObject ReviewPage::placeToKeep() const {
+    QJsonObject o{{kStates, statesOf(kOfTheStrips)}};
+    if (const Motion* m = run_->motionShown()) {
+        o.insert(kMotion, QString::fromStdString(m->id));
+        o.insert(kAt, run_->poseAt());
+    }
+    if (const Finding* f = run_->findingAt(run_->finding())) {
+        const RunResult& run = *run_->run();
+        o.insert(
+            kFinding,
+            QJsonObject{
+                {kMotion, QString::fromStdString(run.plan.motions[static_cast<std::size_t>(f->motion)].id)},
+                {kJoint,
+                 QString::fromStdString(
+                     build_->subject()->character->skeleton.name[static_cast<std::size_t>(f->joint)])},
+                {kKind, QLatin1String(nameOf(f->kind))}});
+    }
+    return o;
+}
+
+void ReviewPage::goBackTo(const QJsonObject& place) {
+    const auto motionOf = [this](const QJsonObject& o) {
+        return plan_->plan().find(o.value(kMotion).toString().toStdString());
+    };
+    setStates(place.value(kStates).toObject());
+    if (const QJsonObject f = place.value(kFinding).toObject(); !f.isEmpty() && build_->subject())
+        run_->selectFinding(
+            findingOf(motionOf(f),
+                      build_->subject()->character->skeleton.find(f.value(kJoint).toString().toStdString()),
+                      f.value(kKind).toString()));
+    if (const int motion = motionOf(place); motion >= 0) {
+        strips_->reveal(motion);
+        run_->setPose(motion, place.value(kAt).toDouble());
+    }
 }
 
 } // namespace hobble

@@ -23,6 +23,10 @@ public:
     QWidget* firstFocus() override;
     QString asksWhy() const override;
     void restyle() override;
+    QJsonObject layoutToKeep() const override;
+    void layOutAs(const QJsonObject& kept) override;
+    QJsonObject placeToKeep() const override;
+    void goBackTo(const QJsonObject& place) override;
 
     StripView* strips() const { return strips_; }
     Stage* stage() const { return stage_; }
@@ -48,10 +52,14 @@ public:
     /// Shows a logged defect's pose, angle and camera again.
     void showDefect(const Defect& defect);
 
+protected:
+    QStringList namesInLayout() const override;
+
 private:
     QWidget* buildStrips();
     QWidget* buildReading();
     void logWhenShown();
+    int findingOf(int motion, int joint, const QString& kind) const; // −1: there is none
     QByteArray cameraJson() const;
     QByteArray picture() const;
     BuildDesk* build_;

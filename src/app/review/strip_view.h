@@ -19,6 +19,7 @@ public:
     QPoint pointOf(int motion, double degrees) const;
     void setFolded(const QString& group, bool folded);
     bool isFolded(const QString& group) const { return folded_.contains(group); }
+    const QSet<QString>& folded() const { return folded_; }
     void reveal(int motion);                  // unfolds and scrolls to its row
     void foldChosen();                        // the limb of the motion looked at, or opens it again
     int motionBeside(int from, int by) const; // the next or previous one shown; -1 when there is none

@@ -4,6 +4,7 @@
 // it asks the window for, by signals.
 #include "app/action_book.h"
 
+#include <QJsonObject>
 #include <QWidget>
 
 namespace hobble {
@@ -23,6 +24,14 @@ public:
     /// What is chosen here, as the manual has it under "Why does it say this?"; empty: nothing is.
     virtual QString asksWhy() const { return {}; }
 
+    // Where one is, kept for another day (app/kept_session.h). What is the same whoever is open: sizes,
+    // filters, what the skin is coloured by. And the place on the character that is open, of which a part may
+    // be there only once it has been run: then it is asked again.
+    virtual QJsonObject layoutToKeep() const;
+    virtual void layOutAs(const QJsonObject& kept);
+    virtual QJsonObject placeToKeep() const { return {}; }
+    virtual void goBackTo(const QJsonObject&) {}
+
 signals:
     void countChanged();
     void wanted();                                   // to be in front
@@ -37,6 +46,9 @@ signals:
     void told(const QString& message);
 
 protected:
+    virtual QStringList namesInLayout() const { return {}; } // of boxes and buttons that stay down
+    QJsonObject statesOf(const QStringList& names) const;
+    void setStates(const QJsonObject& states); // as a person does it
     /// An action of this page, heard while the keyboard is on it.
     QAction* addAction(ActionBook& book, const char* id, const QString& text, const QKeySequence& key,
                        std::function<void()> does) {
