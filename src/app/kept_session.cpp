@@ -158,7 +158,7 @@ void KeptSession::characterCameIn() {
         return;
     goBack();
     if (first && killed_ && killed_->character == character_)
-        window_->say(tr("Hobble had not ended as it should. This is what was open."), false);
+        window_->tell(tr("Hobble had not ended as it should. This is what was open."));
     if (first) // later a person is somewhere already
         for (Page* page : window_->pages())
             if (page->id() == place.value(kPage).toString())

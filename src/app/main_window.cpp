@@ -185,8 +185,9 @@ void MainWindow::characterCameIn() {
                                         [](const CheckFinding& f) { return f.severity == 4; });
     const auto& notes = build.subject()->character->notes;
     if (blocking > 0)
-        say(blocking == 1 ? tr("Intake found something that spoils the test (Ctrl+1).")
-                          : tr("Intake found %1 things that spoil the test (Ctrl+1).").arg(blocking),
+        say(blocking == 1
+                ? tr("Intake found something that spoils the test (Ctrl+1).")
+                : tr("Intake found %n things that spoil the test (Ctrl+1).", nullptr, int(blocking)),
             true);
     else if (!notes.empty())
         say(QString::fromStdString(notes.front()), false);
@@ -377,8 +378,9 @@ void MainWindow::refreshFoot() {
         serious += f.severity == 3;
         blocking += f.severity == 4;
     }
-    totals_->setText(tr("%1 faults, %2 serious, %3 blocking    %4 poses in %5 s")
-                         .arg(run->faults.size())
+    totals_->setText(tr("%1, %2 serious, %3 blocking    %4 poses in %5 s")
+                         .arg(run->faults.size() == 1 ? tr("one fault")
+                                                      : tr("%n faults", nullptr, int(run->faults.size())))
                          .arg(serious)
                          .arg(blocking)
                          .arg(run->plan.stepCount())

@@ -34,7 +34,7 @@ public:
     void showPage(Page* page);
     Page* shownPage() const;
     std::vector<Page*> pages() const; // in the order of the work
-    void say(const QString& message, bool bad);
+    void tell(const QString& message) { say(message, false); }
     void openDialog();
     void openDemo();
     void compareDialog(); // asks for a file to lay the open build against
@@ -60,6 +60,7 @@ private:
     void refreshFoot();
     void showKeys();
     void showDefect(qint64 id);
+    void say(const QString& message, bool bad);
     void fillCommands();
     void command(const QString& id); // of what is in the command box
 

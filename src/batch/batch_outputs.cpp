@@ -2,6 +2,7 @@
 
 #include "batch/row_json.h"
 #include "io/csv.h"
+#include "log/log_words.h"
 #include "story/page_style.h"
 
 #include <QCoreApplication>
@@ -15,7 +16,6 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString shown(const std::string& words) { return QString::fromStdString(words); }
 
 bool tested(const BatchRow& row) { return row.state == BatchRow::State::Tested; }
@@ -62,7 +62,7 @@ QString batchSentence(const std::vector<BatchRow>& rows, int failAt) {
         fails += tested(row) && row.failsAt(limitOf(row, failAt));
     }
     const int all = static_cast<int>(rows.size());
-    QString out = all == 1 ? tr("1 character") : tr("%1 characters").arg(all);
+    QString out = all == 1 ? tr("1 character") : tr("%n characters", nullptr, int(all));
     out += tr(": %1 tested").arg(all - not_);
     if (known > 0)
         out += tr(" (%1 known from before)").arg(known);

@@ -199,12 +199,14 @@ Result<CureGoal> wantedGoal(const MendChoice& o, const Defect* defect, const Sub
                             const RunResult& run) {
     if (o.fault > 0) {
         if (static_cast<std::size_t>(o.fault) > run.faults.size())
-            return Error{"the run has " + counted(run.faults.size(), "fault", "faults")};
+            return Error{"the run has " +
+                         counted(run.faults.size(), tableWord("one fault"), manyOf("%n faults"))};
         return goalOf(run, run.faults[static_cast<std::size_t>(o.fault) - 1]);
     }
     if (o.finding > 0) {
         if (static_cast<std::size_t>(o.finding) > run.findings.size())
-            return Error{"the run has " + counted(run.findings.size(), "finding", "findings")};
+            return Error{"the run has " +
+                         counted(run.findings.size(), tableWord("one finding"), manyOf("%n findings"))};
         return goalOf(run, o.finding - 1);
     }
     if (defect)

@@ -117,11 +117,11 @@ std::string whyItEnded(int status, const ImportLimits& limits) {
     if (WIFSIGNALED(status)) {
         const int signal = WTERMSIG(status);
         if (signal == SIGXCPU || signal == SIGKILL)
-            return "it was still being read after " + std::to_string(limits.seconds) +
-                   " s, or took all memory";
-        return std::string("the importer library crashed on it (") + ::strsignal(signal) + ")";
+            return say("it was still being read after %s s, or took all memory",
+                       std::to_string(limits.seconds));
+        return say("the importer library crashed on it (%s)", std::string(::strsignal(signal)));
     }
-    return "the importer library gave up on it (" + std::to_string(WEXITSTATUS(status)) + ")";
+    return say("the importer library gave up on it (%s)", std::to_string(WEXITSTATUS(status)));
 }
 
 // Beside the program; or beside the library this is in, where the program is somebody else's (Python).
@@ -227,7 +227,7 @@ int serveImport(const std::string& path, int to, int seconds, std::uint64_t mega
     } catch (const Refused& r) {
         return tell(to, Says::Refusal, r.cause) ? 0 : 1;
     } catch (const std::bad_alloc&) {
-        return tell(to, Says::Refusal, "it needs more memory than there is") ? 0 : 1;
+        return tell(to, Says::Refusal, say("it needs more memory than there is")) ? 0 : 1;
     }
 }
 

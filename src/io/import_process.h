@@ -15,6 +15,9 @@ struct ImportLimits {
 /// As importScene, by that process; in this one where there is no such program. Throws Refused and Stopped.
 ImportedScene importApart(const std::string& path, const Progress& progress, const ImportLimits& limits = {});
 
+/// The variable that tells the process which file has the sentences of the window's language.
+inline constexpr const char* kSentencesOf = "HOBBLE_TRANSLATION";
+
 /// What the process does: reads the file, and writes how far it is and what it found to an open file.
 int serveImport(const std::string& path, int to, int seconds, std::uint64_t megabytes);
 

@@ -4,6 +4,9 @@
 
 namespace hobble {
 
-inline QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
+/// `n`: how many it tells of, for a language's plurals and its %n.
+inline QString tr(const char* words, const char* meant = nullptr, int n = -1) {
+    return QCoreApplication::translate("hobble", words, meant, n);
+}
 
 } // namespace hobble

@@ -154,7 +154,7 @@ Result<SignOff> signOff(ProductionLog& log, const Build& build, const SignedStat
             return Error{
                 tr("%1 at or over severity %2 %3 open, the worst: %4. Accept it with a reason, or have "
                    "it fixed first.")
-                    .arg(way.size() == 1 ? tr("One defect") : tr("%1 defects").arg(way.size()))
+                    .arg(way.size() == 1 ? tr("One defect") : tr("%n defects", nullptr, int(way.size())))
                     .arg(state.limit)
                     .arg(way.size() == 1 ? tr("is") : tr("are"),
                          tr("%1. %2").arg(way[0].defect).arg(way[0].what))

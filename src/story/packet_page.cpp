@@ -6,6 +6,7 @@
 #include "log/defect_list.h"
 #include "log/defect_use.h"
 #include "log/file_name.h"
+#include "log/log_words.h"
 #include "log/proposal.h"
 
 #include <QBuffer>
@@ -15,7 +16,6 @@ namespace hobble {
 
 namespace {
 
-QString tr(const char* words) { return QCoreApplication::translate("hobble", words); }
 QString e(const QString& words) { return words.toHtmlEscaped(); }
 
 QString dayOf(const QDateTime& at) { return dateWords(at, DateAs::MomentOfYear); }
@@ -151,7 +151,8 @@ QByteArray packetPage(const QString& title, const QVector<DefectStory>& stories,
             .arg(e(
                 tr("%1, as of %2. Also in this folder: defects.csv, defects.json, the test motions in clips, "
                    "the marked vertices in marks.")
-                    .arg(stories.size() == 1 ? tr("One defect") : tr("%1 defects").arg(stories.size()),
+                    .arg(stories.size() == 1 ? tr("One defect")
+                                             : tr("%n defects", nullptr, int(stories.size())),
                          dayOf(QDateTime::currentDateTime()))));
     for (const QString& note : notes)
         out += QStringLiteral("<p class=\"q\">%1</p>").arg(e(note));

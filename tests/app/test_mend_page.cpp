@@ -748,6 +748,22 @@ private slots:
         QVERIFY(number(QStringLiteral("stretch"), 2) < number(QStringLiteral("stretch"), 1));
     }
 
+    // A run that is stopped under a trial takes the numbers with it; a change of looks asks for them again.
+    void aRunThatIsStopped() {
+        QVERIFY(desk_->result() && page_->numbers()->table()->rowCount() > 0);
+        session_->run().setMethod(Skinning::DualQuaternion);
+        session_->jobs().cancel();
+        QTRY_VERIFY_WITH_TIMEOUT(!session_->jobs().busy(), 180000);
+        QVERIFY(session_->run().run()->cancelled);
+        QVERIFY(!desk_->result() && !desk_->buildRun());
+        for (int i = 0; i < 2; ++i)
+            w_->window->actionBook()->find(QStringLiteral("night"))->trigger();
+        session_->run().setMethod(Skinning::Linear);
+        QTRY_VERIFY_WITH_TIMEOUT(!session_->jobs().busy() && !session_->run().run()->cancelled, 180000);
+        QVERIFY(measured());
+        QVERIFY(page_->numbers()->table()->rowCount() > 0);
+    }
+
     void aProposalInTheLog() {
         const qint64 defect = desk_->trial().aim.defect;
         QVERIFY(defect > 0);

@@ -5,6 +5,7 @@
 #include "app/session/plan_desk.h"
 #include "core/words/motion_words.h"
 #include "core/words/say.h"
+#include "io/import_process.h"
 #include "log/date_words.h"
 #include "support/clipped.h"
 #include "support/window_test.h"
@@ -52,8 +53,10 @@ QString inOtherWords(const QString& words) {
 // A translator's work, by a machine: every sentence of a file of sentences in other words.
 QByteArray translatedFile(const QByteArray& ts) {
     static const QRegularExpression message(
-        QStringLiteral("<source>([^<]*)</source>(.*?)<translation type=\"unfinished\"></translation>"),
+        QStringLiteral("<source>([^<]*)</source>(.*?)<translation type=\"unfinished\">(\\s*<numerusform>.*?)?"
+                       "</translation>"),
         QRegularExpression::DotMatchesEverythingOption);
+    static const QRegularExpression form(QStringLiteral("<numerusform></numerusform>"));
     const QString text = QString::fromUtf8(ts);
     QString out;
     qsizetype at = 0;
@@ -66,8 +69,12 @@ QByteArray translatedFile(const QByteArray& ts) {
             .replace(QLatin1String("&apos;"), QLatin1String("'"))
             .replace(QLatin1String("&amp;"), QLatin1String("&"));
         out += text.mid(at, one.capturedStart() - at) +
-               QStringLiteral("<source>%1</source>%2<translation>%3</translation>")
-                   .arg(one.captured(1), one.captured(2), inOtherWords(source).toHtmlEscaped());
+               QStringLiteral("<source>%1</source>%2<translation>").arg(one.captured(1), one.captured(2));
+        const QString own = inOtherWords(source).toHtmlEscaped();
+        out += one.captured(3).isEmpty()
+                   ? own
+                   : one.captured(3).replace(form, QStringLiteral("<numerusform>%1</numerusform>").arg(own));
+        out += QStringLiteral("</translation>");
         at = one.capturedEnd();
     }
     return (out + text.mid(at)).toUtf8();
@@ -96,6 +103,7 @@ class TestOtherLanguage : public QObject {
     void leaveTheLanguage() {
         for (QTranslator* t : qApp->findChildren<QTranslator*>())
             delete t;
+        qunsetenv(kSentencesOf);
         sayDatesIn(QLocale::English);
     }
     void addData(const QString& words) {
@@ -261,6 +269,58 @@ private slots:
         QVERIFY(motionName("knee flex").find("knéé") != std::string::npos); // by its parts
         QVERIFY(motionName("Bone_12 bend front")
                     .starts_with("Bone_12 ")); // a joint's name is nobody's to translate
+    }
+
+    // A language may have more than one and many: Polish says 1, 2 to 4 and 5 in three ways, and 22 as 2.
+    void moreThanOneAndMany() {
+        const QString ts = made_.filePath(QStringLiteral("hobble_pl.ts"));
+        QVERIFY(sentences({ts}));
+        QFile file(ts);
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        QByteArray text = file.readAll();
+        const auto put = [&](const QByteArray& source, const QByteArrayList& forms) {
+            const QByteArray there = "<source>" + source + "</source>", none = "<numerusform></numerusform>";
+            QVERIFY2(text.contains(there), source.constData());
+            // the same words may be the core's and a page's
+            for (qsizetype at = text.indexOf(there); at > 0; at = text.indexOf(there, at))
+                for (const QByteArray& f : forms) {
+                    at = text.indexOf(none, at);
+                    text.replace(at, none.size(), "<numerusform>" + f + "</numerusform>");
+                }
+        };
+        put("%n vertices", {"%n wierzch", "%n wierzchy", "%n wierzchow"});     // of the core
+        put("%n packets are in %1.", {"%n p, %1", "%n py, %1", "%n pow, %1"}); // of the window
+        QVERIFY(file.resize(0) && file.seek(0) && file.write(text) == text.size());
+        file.close();
+        QVERIFY(sentences({ts, made_.filePath(QStringLiteral("hobble_pl.qm"))}));
+        leaveTheLanguage();
+        QVERIFY(installLanguage(*qApp, QLocale(QStringLiteral("pl")), made_.path()));
+        QCOMPARE(sayMany(3, "%n vertices"), std::string("3 wierzchy"));
+        QCOMPARE(sayMany(5, "%n vertices"), std::string("5 wierzchow"));
+        QCOMPARE(sayMany(22, "%n vertices"), std::string("22 wierzchy"));
+        QCOMPARE(QCoreApplication::translate("hobble::SendDialog", "%n packets are in %1.", nullptr, 12)
+                     .arg(QStringLiteral("/out")),
+                 QStringLiteral("12 pow, /out"));
+        leaveTheLanguage();
+        QVERIFY(installLanguage(*qApp, kOther, made_.path()));
+    }
+
+    // Why a file is not read is found out by a process of its own, and said in the window's language.
+    void whatTheImporterRefuses() {
+        const QString broken = w_->folder.filePath(QStringLiteral("xyz.fbx"));
+        QFile file(broken);
+        QVERIFY(file.open(QIODevice::WriteOnly) && file.write("no such thing") > 0);
+        file.close();
+        auto* message = w_->find<QLabel>(QStringLiteral("message"));
+        w_->session->build().open(broken);
+        QVERIFY(QTest::qWaitFor([&] { return message->text().contains(QStringLiteral("xyz")); }, 60000));
+        QString said = message->text();
+        QVERIFY(said.contains(QLatin1Char('\'')));
+        said.remove(QRegularExpression(QStringLiteral("'[^']*'"))); // the library's own words
+        said.remove(broken).remove(QStringLiteral("xyz.fbx"));
+        QVERIFY2(plainWords(said).isEmpty(), qPrintable(said));
+        QTest::mouseClick(message->parentWidget()->findChild<QPushButton*>(), Qt::LeftButton);
+        QVERIFY(!message->isVisible());
     }
 
     void everyPage_data() {

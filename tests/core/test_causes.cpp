@@ -345,7 +345,7 @@ private slots:
         const Cause c{CauseKind::PivotOrAxis, 1, fact::LiesOffMiddle{1.25}};
         QCOMPARE(sentenceOf(*s.character, c),
                  std::string("The joint lies 1.25 radii from the middle of its limb."));
-        setTranslator([](const char* pattern) {
+        setTranslator([](const char* pattern, int) {
             return std::string(pattern).starts_with("The joint lies") ? std::string("Daneben: %.2f Radien.")
                                                                       : std::string(pattern);
         });

@@ -353,7 +353,7 @@ private slots:
         QVERIFY(part && part->part == static_cast<int>(c.parts.size()) - 1 && part->severity == 4);
         const CheckFinding* vertices = find(all, "vertices with no weight");
         QVERIFY(vertices && vertices->part == 0 && vertices->vertices[0].second.size() == 1);
-        QVERIFY(vertices->sentence.find("one vertex") == 0);
+        QVERIFY(vertices->sentence.find("One vertex") == 0);
     }
 
     void scoreGoesDownWithWhatIsWrong() {

@@ -24,8 +24,8 @@ private slots:
         QCOMPARE(say("%s at %zu of %d", std::string("knee"), std::size_t(3), 4),
                  std::string("knee at 3 of 4"));
         QCOMPARE(say("%.0f %% goes", 12.4), std::string("12 % goes"));
-        QCOMPARE(counted(1, "vertex", "vertices"), std::string("one vertex"));
-        QCOMPARE(counted(12, "vertex", "vertices"), std::string("12 vertices"));
+        QCOMPARE(counted(1, "one vertex", "%n vertices"), std::string("one vertex"));
+        QCOMPARE(counted(12, "one vertex", "%n vertices"), std::string("12 vertices"));
         QCOMPARE(wordsFor(MeasureUnit{1000, 1, " mm"}, 0.01234), std::string("12.3 mm"));
     }
 

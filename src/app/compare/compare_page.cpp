@@ -434,7 +434,7 @@ void ComparePage::refreshVerdicts() {
     const auto cured = compare_->curedOnes();
     allCured_->setVisible(!cured.isEmpty());
     allCured_->setText(cured.size() == 1 ? tr("Close the one that is cured")
-                                         : tr("Close all %1 that are cured").arg(cured.size()));
+                                         : tr("Close all %n that are cured", nullptr, int(cured.size())));
     if (why_->isVisible() && !d)
         why_->hide();
 }

@@ -315,10 +315,12 @@ void SideBySide::showDifference() {
 
 void SideBySide::tellDifference(const SkinDifference& d) {
     const Subject& now = *compare_->comparison()->sides[1].subject;
-    differenceWords_ = d.beyond == 0 ? tr("In this pose the skin lies where it lay.")
-                                     : tr("In this pose %1 vertices lie elsewhere, by up to %2 mm.")
-                                           .arg(d.beyond)
-                                           .arg(1000 * d.farthest, 0, 'f', 0);
+    differenceWords_ = d.beyond == 0
+                           ? tr("In this pose the skin lies where it lay.")
+                           : (d.beyond == 1 ? tr("In this pose one vertex lies elsewhere, by up to %1 mm.")
+                                            : tr("In this pose %n vertices lie elsewhere, by up to %1 mm.",
+                                                 nullptr, int(d.beyond)))
+                                 .arg(1000 * d.farthest, 0, 'f', 0);
     if (differenceShown_) {
         const double counts = 0.001 * now.body.height;
         std::vector<char> marked(now.character->triangles.size(), 0);

@@ -73,7 +73,7 @@ QWidget* BuildsPane::card(const BuildState& state) {
     column->addWidget(title);
     QStringList more{dateWords(state.seenAt, DateAs::MomentOfYear)};
     if (state.defects)
-        more << (state.defects == 1 ? tr("one defect") : tr("%1 defects").arg(state.defects));
+        more << (state.defects == 1 ? tr("one defect") : tr("%n defects", nullptr, int(state.defects)));
     auto* when = new QLabel(more.join(QStringLiteral(", ")));
     when->setWordWrap(true);
     when->setProperty("quiet", true);

@@ -64,7 +64,7 @@ QVariant CheckModel::data(const QModelIndex& at, int role) const {
     if (kind == Kind::Fold)
         return role != Qt::DisplayRole && role != Qt::AccessibleTextRole ? QVariant()
                : passed_.size() == 1                                     ? tr("One check passed")
-                                     : tr("%1 checks passed").arg(passed_.size());
+                                     : tr("%n checks passed", nullptr, int(passed_.size()));
     if (kind == Kind::Passed)
         return role == Qt::DisplayRole || role == Qt::AccessibleTextRole
                    ? QVariant(passed_[at.row() - failing_ - 1])

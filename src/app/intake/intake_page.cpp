@@ -408,9 +408,9 @@ void IntakePage::refresh() {
         blocking += f.severity == 4;
         serious += f.severity == 3;
     }
-    QStringList words{failing == 0   ? tr("All %1 checks passed.").arg(checks)
+    QStringList words{failing == 0   ? tr("All %n checks passed.", nullptr, checks)
                       : failing == 1 ? tr("One thing to look at")
-                                     : tr("%1 things to look at").arg(failing)};
+                                     : tr("%n things to look at", nullptr, int(failing))};
     if (blocking)
         words << tr("%1 blocking").arg(blocking);
     if (serious)
@@ -424,22 +424,22 @@ void IntakePage::refresh() {
     refreshPlacing();
 
     const int unknown = jointModel_->unknown(), unsure = jointModel_->unsure();
-    jointsSummary_->setText(unsure == 0 ? tr("%1 joints, all known").arg(s->character->skeleton.size())
-                                        : tr("%1 joints, %2 unsure, %3 not known")
-                                              .arg(s->character->skeleton.size())
-                                              .arg(unsure - unknown)
-                                              .arg(unknown));
+    jointsSummary_->setText(
+        unsure == 0 ? tr("%n joints, all known", nullptr, int(s->character->skeleton.size()))
+                    : tr("%n joints, %1 unsure, %2 not known", nullptr, int(s->character->skeleton.size()))
+                          .arg(unsure - unknown)
+                          .arg(unknown));
     const NamingProfile* offered = build_->offeredNaming();
     offer_->setVisible(offered != nullptr);
     if (offered && build_->offersChains())
-        offer_->setText(tr("The tree lies flat: take what %1 joints are from their places")
-                            .arg(offered->corrections.size()));
+        offer_->setText(tr("The tree lies flat: take what %n joints are from their places", nullptr,
+                           int(offered->corrections.size())));
     else if (offered)
         offer_->setText(tr("Named like %1: take over %2")
                             .arg(QString::fromStdString(offered->name))
                             .arg(offered->corrections.size() == 1
                                      ? tr("its correction")
-                                     : tr("its %1 corrections").arg(offered->corrections.size())));
+                                     : tr("its %n corrections", nullptr, int(offered->corrections.size()))));
     chooseJoint(joint_);
     refreshCard();
     emit countChanged();
@@ -476,7 +476,7 @@ void IntakePage::refreshCard() {
     if (!parts.isEmpty())
         place << tr("in %1").arg(parts.mid(0, 3).join(QStringLiteral(", ")));
     if (vertices)
-        place << (vertices == 1 ? tr("one vertex") : tr("%1 vertices").arg(vertices));
+        place << (vertices == 1 ? tr("one vertex") : tr("%n vertices", nullptr, int(vertices)));
     cardPlace_->setText(place.join(QStringLiteral(", ")));
     cardPlace_->setVisible(!place.isEmpty());
     const qint64 known = build_->defectOfCheck(check);

@@ -61,7 +61,7 @@ void KeptBar::refresh() {
         said << tr("You can go on looking; what you change is kept and offered once it answers.");
     if (!kept.isEmpty())
         said << (kept.size() == 1 ? tr("One change of yours is kept.")
-                                  : tr("%1 changes of yours are kept.").arg(kept.size()));
+                                  : tr("%n changes of yours are kept.", nullptr, int(kept.size())));
     words_->setText(said.join(QLatin1Char(' ')));
     setVisible(!said.isEmpty());
     write_->setVisible(!kept.isEmpty() && !lost);

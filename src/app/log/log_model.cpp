@@ -144,7 +144,10 @@ QVariant LogModel::data(const QModelIndex& index, int role) const {
     case Severity:
         return d.severity;
     case Use:
-        return !d.use ? QString() : d.use->frames == 0 ? tr("never") : tr("%1 frames").arg(d.use->frames);
+        return !d.use               ? QString()
+               : d.use->frames == 0 ? tr("never")
+               : d.use->frames == 1 ? tr("one frame")
+                                    : tr("%n frames", nullptr, int(d.use->frames));
     case Who:
         return d.assignee.isEmpty() ? tr("nobody yet") : d.assignee;
     case State:

@@ -90,19 +90,22 @@ Result<QString> make(const Wish& w, JobControl& control) {
         }
         const QString path = w.folder + QStringLiteral("/defects.csv");
         const auto written = writeFile(path.toStdString(), defectsToCsv(defects, comments).toStdString());
-        return written
-                   ? Result<QString>(SendDialog::tr("%1 defects are in %2.").arg(defects.size()).arg(path))
-                   : Error{written.error()};
+        return written ? Result<QString>((defects.size() == 1 ? SendDialog::tr("One defect is in %1.")
+                                                              : SendDialog::tr("%n defects are in %1.",
+                                                                               nullptr, int(defects.size())))
+                                             .arg(path))
+                       : Error{written.error()};
     }
     if (w.what == MeetingPdf) {
         auto stories = storiesOf(**log, w.ids, shelf, pictures, progress);
         if (!stories)
             return Error{stories.error()};
-        ReviewPaper paper{ReviewPaper::Meeting,
-                          w.title,
-                          {SendDialog::tr("%1 defects, worst first. Log: %2").arg(w.ids.size()).arg(w.place)},
-                          w.loads,
-                          std::move(*stories)};
+        ReviewPaper paper{
+            ReviewPaper::Meeting,
+            w.title,
+            {SendDialog::tr("%n defects, worst first. Log: %1", nullptr, int(w.ids.size())).arg(w.place)},
+            w.loads,
+            std::move(*stories)};
         std::stable_sort(
             paper.stories.begin(), paper.stories.end(),
             [](const DefectStory& a, const DefectStory& b) { return a.defect.severity > b.defect.severity; });
@@ -133,7 +136,8 @@ Result<QString> make(const Wish& w, JobControl& control) {
                 m.from = p.mail;
         }
         m.at = QDateTime::currentDateTime();
-        m.subject = SendDialog::tr("%1 defects to fix").arg(stories->size());
+        m.subject = stories->size() == 1 ? SendDialog::tr("One defect to fix")
+                                         : SendDialog::tr("%n defects to fix", nullptr, int(stories->size()));
         QStringList lines{
             SendDialog::tr("%1,").arg(it.key()), QString(),
             SendDialog::tr("these wait for you; pictures, test motions and marked vertices are in %1:")
@@ -155,8 +159,9 @@ Result<QString> make(const Wish& w, JobControl& control) {
         if (const auto laid = layInOutbox(w.outbox, m); !laid)
             return Error{laid.error()};
     }
-    return made.size() == 1 ? SendDialog::tr("The packet is in %1.").arg(made.front())
-                            : SendDialog::tr("%1 packets are in %2.").arg(made.size()).arg(w.folder);
+    return made.size() == 1
+               ? SendDialog::tr("The packet is in %1.").arg(made.front())
+               : SendDialog::tr("%n packets are in %1.", nullptr, int(made.size())).arg(w.folder);
 }
 
 } // namespace
@@ -242,7 +247,7 @@ void SendDialog::refresh() {
             else
                 people.insert(d->assignee);
         }
-    const QString those = ids_.size() == 1 ? tr("One defect") : tr("%1 defects").arg(ids_.size());
+    const QString those = ids_.size() == 1 ? tr("One defect") : tr("%n defects", nullptr, int(ids_.size()));
     about_->setText(what == WholeJson ? tr("Everything, with pictures and history; it can be taken in again.")
                     : what == RunPdf  ? tr("All its findings as a list, the worst with pictures.")
                     : what == Packets

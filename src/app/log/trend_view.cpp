@@ -290,8 +290,8 @@ void TrendView::draw() {
         return words_->setText(tr("Nothing was logged of that yet."));
     const TrendPoint& last = trend_.points.back();
     const TrendPoint* before = trend_.points.size() > 1 ? &trend_.points[trend_.points.size() - 2] : nullptr;
-    QString said =
-        last.openAll() == 1 ? tr("One defect is open") : tr("%1 defects are open").arg(last.openAll());
+    QString said = last.openAll() == 1 ? tr("One defect is open")
+                                       : tr("%n defects are open", nullptr, int(last.openAll()));
     if (before && before->openAll() != last.openAll())
         said += (weeks_->isChecked() ? tr(", %1 the week before") : tr(", %1 a build before"))
                     .arg(before->openAll());
@@ -300,7 +300,7 @@ void TrendView::draw() {
         back += p.cameBack.size();
     if (back)
         said += back == 1 ? tr("; one came back in all that time")
-                          : tr("; %1 came back in all that time").arg(back);
+                          : tr("; %n came back in all that time", nullptr, int(back));
     words_->setText(said + QLatin1Char('.'));
     chart_->setAccessibleName(words_->text());
 }

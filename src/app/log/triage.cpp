@@ -14,7 +14,7 @@ void Triage::setChosen(const QVector<qint64>& ids, qint64 current) {
 }
 
 QString Triage::aboutChosen() const {
-    return ids_.size() == 1 ? tr("defect %1").arg(ids_.front()) : tr("%1 defects").arg(ids_.size());
+    return ids_.size() == 1 ? tr("defect %1").arg(ids_.front()) : tr("%n defects", nullptr, int(ids_.size()));
 }
 
 ChoicePopup* Triage::open(const QString& title, const QVector<Choice>& choices, bool free) {

@@ -49,8 +49,8 @@ void Elsewhere::refresh() {
     if (!any)
         return;
     const MendEffect& e = r->effect;
-    QString state =
-        r->motions == 1 ? tr("One motion measured again.") : tr("%1 motions measured again.").arg(r->motions);
+    QString state = r->motions == 1 ? tr("One motion measured again.")
+                                    : tr("%n motions measured again.", nullptr, int(r->motions));
     state += QLatin1Char(' ') + (e.harms() ? tr("Something passes a limit that did not before, or by more.")
                                            : tr("Nothing passes a limit that did not before."));
     state_->setText(state);

@@ -117,7 +117,7 @@ MendPage::~MendPage() { qApp->removeEventFilter(this); }
 
 QString MendPage::count() const {
     const auto n = mend_->trial().steps.size();
-    return n == 0 ? QString() : n == 1 ? tr("1 step") : tr("%1 steps").arg(n);
+    return n == 0 ? QString() : n == 1 ? tr("1 step") : tr("%n steps", nullptr, int(n));
 }
 
 QWidget* MendPage::buildLeft() {
@@ -337,8 +337,8 @@ void MendPage::fillTrials(QMenu* menu) {
     for (const KeptTrial& k : mend_->kept()) {
         const QString name = nameOf(k.trial);
         const auto n = k.trial.steps.size();
-        menu->addAction(n == 1 ? tr("%1: 1 step").arg(name) : tr("%1: %2 steps").arg(name).arg(n), this,
-                        [this, path = k.path] { mend_->openTrial(path); });
+        menu->addAction(n == 1 ? tr("%1: 1 step").arg(name) : tr("%1: %n steps", nullptr, int(n)).arg(name),
+                        this, [this, path = k.path] { mend_->openTrial(path); });
     }
     if (!menu->isEmpty())
         menu->addSeparator();

@@ -124,14 +124,15 @@ QWidget* Proposals::card(int index) {
         if (c.worse.size() > 1)
             does.back() += tr(", and %1 more").arg(c.worse.size() - 1);
     } else if (c.newFindings > 0) {
-        does << (c.newFindings == 1 ? tr("one new finding") : tr("%1 new findings").arg(c.newFindings));
+        does << (c.newFindings == 1 ? tr("one new finding")
+                                    : tr("%n new findings", nullptr, int(c.newFindings)));
     } else {
         does << tr("nothing gets worse");
     }
     const bool saidAbove = c.steps.size() == 1 && c.steps[0].place.vertices.size() == c.changed.vertices;
     if (c.changed.vertices > 0 && !saidAbove)
         does << (c.changed.vertices == 1 ? tr("one vertex changes")
-                                         : tr("%1 vertices change").arg(c.changed.vertices));
+                                         : tr("%n vertices change", nullptr, int(c.changed.vertices)));
     auto* numbers = wrapped();
     numbers->setText(does.join(QStringLiteral(" · ")));
     numbers->setProperty("quiet", true);

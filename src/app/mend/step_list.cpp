@@ -179,7 +179,7 @@ public:
                 const auto n = effects[at].changed.size();
                 const QString changed = n == 0   ? StepList::tr("changes nothing")
                                         : n == 1 ? StepList::tr("one vertex")
-                                                 : StepList::tr("%1 vertices").arg(n);
+                                                 : StepList::tr("%n vertices", nullptr, int(n));
                 took += took.isEmpty() ? changed : StepList::tr(" · %1").arg(changed);
             }
         }

@@ -122,8 +122,10 @@ QVariant PlanModel::data(const QModelIndex& at, int role) const {
         case Name:
             return QString::fromStdString(wordsFor(m));
         case To:
-            return m.span == Span::Frames ? tr("%1 frames").arg(m.frames.size())
-                                          : QString::fromStdString(wordsFor(m, m.limit()));
+            return m.span == Span::Frames
+                       ? (m.frames.size() == 1 ? tr("one frame")
+                                               : tr("%n frames", nullptr, int(m.frames.size())))
+                       : QString::fromStdString(wordsFor(m, m.limit()));
         default:
             return static_cast<int>(m.steps.size());
         }

@@ -315,14 +315,15 @@ void PlanPage::refresh() {
         return;
     }
     const RunCost all = run_->cost(), open = run_->costOfWhatIsOpen();
-    cost_->setText(tr("%1 motions, %2 poses").arg(all.motions).arg(all.poses));
+    cost_->setText(
+        tr("%1, %2").arg(all.motions == 1 ? tr("one motion") : tr("%n motions", nullptr, int(all.motions)),
+                         all.poses == 1 ? tr("one pose") : tr("%n poses", nullptr, int(all.poses))));
     const auto changes = run_->changesSinceRun();
     QString words = !run_->ranPlan()  ? tr("Not run yet on this build.")
                     : changes.empty() ? tr("Run as it stands.")
                     : changes.size() == 1
                         ? tr("1 change since the run: %1.").arg(QString::fromStdString(changes.front().words))
-                        : tr("%1 changes since the run, the first: %2.")
-                              .arg(changes.size())
+                        : tr("%n changes since the run, the first: %1.", nullptr, int(changes.size()))
                               .arg(QString::fromStdString(changes.front().words));
     if (open.poses > 0)
         words += tr(" To measure: %1.").arg(QString::fromStdString(wordsFor(open)));

@@ -220,7 +220,7 @@ void ShowPane::refreshUntold() {
     const int untold = exposure_->counting() ? 0 : exposure_->untold();
     tell_->setVisible(untold > 0);
     tell_->setText(untold == 1 ? tr("Tell the log of one defect")
-                               : tr("Tell the log of %1 defects").arg(untold));
+                               : tr("Tell the log of %n defects", nullptr, int(untold)));
 }
 
 void ShowPane::refreshMeetings() {
@@ -272,7 +272,8 @@ void ShowPane::refresh() {
     const auto& e = exposure_->exposure();
     const QStringList& notes = exposure_->notes();
     unread_->setVisible(!notes.isEmpty());
-    unread_->setText(notes.size() == 1 ? tr("one was not read") : tr("%1 were not read").arg(notes.size()));
+    unread_->setText(notes.size() == 1 ? tr("one was not read")
+                                       : tr("%n were not read", nullptr, int(notes.size())));
     notes_->setText(notes.mid(0, kMostRows).join(QLatin1Char('\n')));
     notes_->setVisible(unread_->isChecked() && !notes.isEmpty());
     body_->setVisible(e && !e->clips.empty());
@@ -287,7 +288,7 @@ void ShowPane::refresh() {
     const auto wider = exposure_->pastPlan();
     pastTitle_->setText(wider.empty()       ? tr("Nothing goes past the plan.")
                         : wider.size() == 1 ? tr("One motion goes past the plan")
-                                            : tr("%1 motions go past the plan").arg(wider.size()));
+                                            : tr("%n motions go past the plan", nullptr, int(wider.size())));
     for (std::size_t i = 0; i < wider.size() && i < kMostRows; ++i)
         wider_->addWidget(row(wider[i]));
     const std::vector<int> still = exposure_->notMoved();
@@ -295,8 +296,9 @@ void ShowPane::refresh() {
     for (std::size_t i = 0; i < still.size() && i < kMostNames; ++i)
         names << QString::fromStdString(wordsFor(*plan_->motion(still[i])));
     notMoved_->setText(still.empty() ? QString()
-                                     : tr("No clip tells of %1 motions: %2%3.")
-                                           .arg(still.size())
+                                     : (still.size() == 1 ? tr("No clip tells of one motion: %1%2.")
+                                                          : tr("No clip tells of %n motions: %1%2.", nullptr,
+                                                               int(still.size())))
                                            .arg(names.join(QStringLiteral(", ")),
                                                 still.size() > kMostNames ? QStringLiteral("…") : QString()));
     notMoved_->setVisible(!still.empty());

@@ -157,7 +157,7 @@ QWidget* FindingsPanel::foldedSigns(const Fault& fault) {
     const auto tell = [fold, count](bool open) {
         fold->setText(open         ? tr("fold its signs")
                       : count == 1 ? tr("one more sign")
-                                   : tr("%1 more signs").arg(count));
+                                   : tr("%n more signs", nullptr, int(count)));
     };
     const int number = run_->run()->findings[static_cast<std::size_t>(fault.signs.front())].fault;
     rows->setVisible(opened_ == number);

@@ -167,12 +167,12 @@ void LimitsDialog::tell() {
     if (!run_->run())
         message_->setText(tr("Nothing has been run yet."));
     else if (!fresh && !gone)
-        message_->setText(tr("%1 findings, as before.").arg(now.size()));
+        message_->setText(tr("%n findings, as before.", nullptr, int(now.size())));
     else
-        message_->setText(tr("%1 findings: %2 gone and %3 new since this was opened.")
-                              .arg(now.size())
-                              .arg(gone)
-                              .arg(fresh));
+        message_->setText(
+            tr("%n findings: %1 gone and %2 new since this was opened.", nullptr, int(now.size()))
+                .arg(gone)
+                .arg(fresh));
 }
 
 void LimitsDialog::complain(const QString& message) {

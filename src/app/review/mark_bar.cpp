@@ -75,7 +75,7 @@ void MarkBar::refresh() {
     const auto count = marking_->marked().size();
     count_->setText(count == 0   ? tr("nothing marked")
                     : count == 1 ? tr("1 triangle")
-                                 : tr("%1 triangles").arg(count));
+                                 : tr("%n triangles", nullptr, int(count)));
     log_->setEnabled(count > 0);
     mend_->setEnabled(count > 0);
     clear_->setEnabled(count > 0);

@@ -273,10 +273,11 @@ void ReviewPage::logMarked() {
     if (triangles.empty() || run_->motion() < 0)
         return void(emit failed(tr("Mark some skin first, in the pose of a motion.")));
     const Motion& motion = plan_->plan().motions[static_cast<std::size_t>(run_->motion())];
-    const QString where = tr("%1 triangles marked, in %2 at %3")
-                              .arg(triangles.size())
-                              .arg(QString::fromStdString(motionName(motion.name)),
-                                   QString::fromStdString(wordsFor(motion, run_->poseAt())));
+    const QString where =
+        (triangles.size() == 1 ? tr("one triangle marked, in %1 at %2")
+                               : tr("%n triangles marked, in %1 at %2", nullptr, int(triangles.size())))
+            .arg(QString::fromStdString(motionName(motion.name)),
+                 QString::fromStdString(wordsFor(motion, run_->poseAt())));
     auto* dialog = new LogByEyeDialog(where, run_->kindAt(triangles), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     const auto subject = build_->subject();

@@ -74,7 +74,7 @@ void SpotCard::show(std::uint32_t v) {
     for (const SpotInfluence& i : influences) {
         const QString where = i.bones == 0   ? tr("most of it")
                               : i.bones == 1 ? tr("one bone away")
-                                             : tr("%1 bones away").arg(i.bones);
+                                             : tr("%n bones away", nullptr, int(i.bones));
         auto* b = button(tr("%L1 %   %2, %3")
                              .arg(100 * i.share, 0, 'f', i.share < 0.01 ? 1 : 0)
                              .arg(QString::fromStdString(c.skeleton.name[i.joint]), where),

@@ -186,8 +186,8 @@ void CompareDesk::signOff(const QString& use, int limit) {
             return Error{
                 (state->inTheWay.size() == 1
                      ? tr("Not signed off: one thing at or over severity %1 is open: %2").arg(limit).arg(what)
-                     : tr("Not signed off: %1 at or over severity %2 are open, the worst: %3")
-                           .arg(state->inTheWay.size())
+                     : tr("Not signed off: %n at or over severity %1 are open, the worst: %2", nullptr,
+                          int(state->inTheWay.size()))
                            .arg(limit)
                            .arg(what))
                     .toStdString()};

@@ -311,9 +311,9 @@ void ExposureDesk::tellLog() {
                 events.push_back({useEvent(d, use), std::nullopt, {}});
         }
     if (!events.isEmpty() && log_.judge(events))
-        tell(events.size() == 1
-                 ? tr("One defect of the log says how often the show goes there.")
-                 : tr("%1 defects of the log say how often the show goes there.").arg(events.size()));
+        tell(events.size() == 1 ? tr("One defect of the log says how often the show goes there.")
+                                : tr("%n defects of the log say how often the show goes there.", nullptr,
+                                     int(events.size())));
 }
 
 } // namespace hobble

@@ -79,8 +79,8 @@ void LogDesk::watch() {
         emit stateChanged(QPrivateSignal());
         tell(keptEdits().isEmpty()
                  ? tr("The log answers again.")
-                 : tr("The log answers again. %1 changes were kept; look at them on the Log page.")
-                       .arg(keptEdits().size()));
+                 : tr("The log answers again. %n changes were kept; look at them on the Log page.", nullptr,
+                      int(keptEdits().size())));
     });
 }
 
@@ -342,7 +342,7 @@ void LogDesk::writeKeptEdits() {
         fail(tr("%1 Still kept: %2. Change it again or drop it.").arg(clashes.front()).arg(clashes.size()));
     else if (written)
         tell(written == 1 ? tr("What was kept is written.")
-                          : tr("All %1 that were kept are written.").arg(written));
+                          : tr("All %n that were kept are written.", nullptr, int(written)));
 }
 
 void LogDesk::dropKeptEdit(int index) {

@@ -203,7 +203,7 @@ void LogDesk::change(const QVector<qint64>& ids, const QString& field, const QSt
     if (steps.isEmpty())
         return;
     writeUndoable(steps.size() == 1 ? tr("change %1 of defect %2").arg(field).arg(steps.front().change.defect)
-                                    : tr("change %1 of %2 defects").arg(field).arg(steps.size()),
+                                    : tr("change %1 of %n defects", nullptr, int(steps.size())).arg(field),
                   steps);
 }
 
@@ -251,7 +251,7 @@ bool LogDesk::judge(const QVector<Checked>& checked) {
             step.change.basedOn = d->version;
     writeUndoable(steps.size() == 1
                       ? tr("defect %1 %2").arg(steps[0].change.defect).arg(steps[0].change.value)
-                      : tr("%1 defects %2").arg(steps.size()).arg(steps[0].change.value),
+                      : tr("%n defects %1", nullptr, int(steps.size())).arg(steps[0].change.value),
                   steps);
     return true;
 }

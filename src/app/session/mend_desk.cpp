@@ -138,6 +138,10 @@ void MendDesk::takeRun() {
         if (on_ && (!run || run->cancelled)) { // a run under way is waited for
             before_ = ++ticket_;
             on_.reset();
+            measured_.reset(); // it was laid beside that run
+            single_ = {};
+            measuring_ = false;
+            emit measuredChanged(QPrivateSignal());
         }
         return emit aimChanged(QPrivateSignal());
     }

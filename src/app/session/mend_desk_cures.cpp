@@ -123,8 +123,9 @@ void MendDesk::cureAll() {
                          Trial trial = trial_;
                          trial.steps = all.trial.steps;
                          change(trial, tr("cure all that can be cured"));
-                         tell(tr("%1 cures taken; of %2 findings %3 are left.")
-                                  .arg(all.taken.size())
+                         tell((all.taken.size() == 1 ? tr("One cure taken; of %1 findings %2 are left.")
+                                                     : tr("%n cures taken; of %1 findings %2 are left.",
+                                                          nullptr, int(all.taken.size())))
                                   .arg(on->run()->findings.size())
                                   .arg(all.run->findings.size()));
                      };

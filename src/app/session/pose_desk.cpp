@@ -441,7 +441,9 @@ void PoseDesk::putClipInPlan(std::size_t first, std::size_t last, std::size_t ev
     std::size_t taken = 0;
     for (const Motion& m : motions)
         taken += m.frames.size();
-    tell(tr("%1 frames of “%2” are in the plan.").arg(taken).arg(QString::fromStdString(chosen.clip)));
+    tell((taken == 1 ? tr("One frame of “%1” is in the plan.")
+                     : tr("%n frames of “%1” are in the plan.", nullptr, int(taken)))
+             .arg(QString::fromStdString(chosen.clip)));
 }
 
 } // namespace hobble

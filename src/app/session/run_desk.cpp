@@ -279,7 +279,7 @@ void RunDesk::testVariants() {
         return;
     jobs().cancel();
     jobs().start(
-        tr("Testing %1 variants").arg(build_.variants().size()),
+        tr("Testing %n variants", nullptr, int(build_.variants().size())),
         [this, build = build_.build(), variants = build_.variants(), plan = plan_.plan(), method = method(),
          limits = limits_, corrections = build_.corrections()](JobControl& control) -> std::function<void()> {
             RunOptions options;

@@ -39,7 +39,8 @@ QString standingOf(const RecentCharacter& r) {
     else if (r.faults < 0)
         words << StartSheet::tr("not run yet");
     else
-        words << (r.faults == 1 ? StartSheet::tr("one fault") : StartSheet::tr("%1 faults").arg(r.faults));
+        words << (r.faults == 1 ? StartSheet::tr("one fault")
+                                : StartSheet::tr("%n faults", nullptr, int(r.faults)));
     if (!r.changed && r.blocking > 0)
         words << StartSheet::tr("%1 blocking").arg(r.blocking);
     return words.join(QStringLiteral(", "));
@@ -265,7 +266,7 @@ void StartSheet::refreshTeam() {
         const int open = log_->openDefects();
         words = open == 0   ? tr("Nothing is open.")
                 : open == 1 ? tr("One defect is open")
-                            : tr("%1 defects are open").arg(open);
+                            : tr("%n defects are open", nullptr, int(open));
         if (open > 0)
             words +=
                 blocking > 0 ? tr(", %1 of them blocking.").arg(blocking) : tr(", none of them blocking.");

@@ -44,7 +44,7 @@ QString Viewport::wordsAt(const SkinHit& hit) const {
     QString first = QString::fromStdString(c.parts[part].name);
     if (colouring_ == Colouring::Influences) {
         const std::uint32_t n = c.weights.first[v + 1] - c.weights.first[v];
-        first = n == 1 ? tr("held by one joint") : tr("held by %1 joints").arg(n);
+        first = n == 1 ? tr("held by one joint") : tr("held by %n joints", nullptr, int(n));
     } else if (measuring_) {
         first = tr("%1: being measured").arg(nameOf(colouring_));
     } else if (colouring_ != Colouring::Weight && v < values_.size()) {

@@ -97,7 +97,7 @@ void MeasureTable::fitHeight() {
     more_->setVisible(rows > mostRows_);
     more_->setText(all_                    ? tr("fold the others")
                    : rows - mostRows_ == 1 ? tr("1 more measure")
-                                           : tr("%1 more measures").arg(rows - mostRows_));
+                                           : tr("%n more measures", nullptr, int(rows - mostRows_)));
 }
 
 void MeasureTable::fitWidth() {

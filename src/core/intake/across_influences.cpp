@@ -62,9 +62,10 @@ CheckFindings checkAcrossInfluences(const Subject& s, const IntakeLimits& limits
              .joint = j,
              .vertices = places.take(),
              .value = h.most,
-             .sentence = say("%s holds %s on the other side of the body by up to %.0f %%.",
-                             c.skeleton.name[j].c_str(),
-                             counted(h.vertices.size(), "vertex", "vertices").c_str(), 100 * h.most),
+             .sentence = say(
+                 "%s holds %s on the other side of the body by up to %.0f %%.", c.skeleton.name[j].c_str(),
+                 counted(h.vertices.size(), tableWord("one vertex"), manyOf("%n vertices")).c_str(),
+                 100 * h.most),
              .advice = say("Take the influence away, or mirror the weights from the good side.")});
     }
     return out;

@@ -40,10 +40,10 @@ CheckFindings checkBindPose(const Subject& s, const IntakeLimits& limits) {
              .severity = 2,
              .joint = worst,
              .value = turn,
-             .sentence =
-                 say("The file leaves %s posed, most at %s (%.0f degrees%s); the bind pose is tested.",
-                     counted(off, "joint", "joints").c_str(), sk.name[worst].c_str(), turn,
-                     shift > 0.005 * s.body.height ? say(", up to %.1f cm off", 100 * shift).c_str() : ""),
+             .sentence = say(
+                 "The file leaves %s posed, most at %s (%.0f degrees%s); the bind pose is tested.",
+                 counted(off, tableWord("one joint"), manyOf("%n joints")).c_str(), sk.name[worst].c_str(),
+                 turn, shift > 0.005 * s.body.height ? say(", up to %.1f cm off", 100 * shift).c_str() : ""),
              .advice = say("Go to the bind pose before exporting, so that everybody starts from the same.")}};
 }
 

@@ -45,8 +45,9 @@ CheckFindings checkFarInfluences(const Subject& s, const IntakeLimits& limits) {
         for (std::uint32_t v : h.vertices)
             places.add(v);
         const std::size_t n = h.vertices.size();
-        std::string sentence = say("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
-                                   counted(n, "vertex", "vertices").c_str(), 100 * h.most);
+        std::string sentence =
+            say("%s holds %s far from it by up to %.0f %%", sk.name[j].c_str(),
+                counted(n, tableWord("one vertex"), manyOf("%n vertices")).c_str(), 100 * h.most);
         if (!h.own.empty())
             sentence +=
                 ", skin of " +

@@ -15,11 +15,11 @@ CheckFindings checkUnweightedVertices(const Subject& s, const IntakeLimits&) {
         const std::size_t n = places.count();
         if (n == 0 || n == part.vertexCount)
             continue;
-        out.push_back({"vertices with no weight", 4, -1, static_cast<int>(p), places.take(),
-                       static_cast<double>(n),
-                       say("%s of '%s' %s no weight and %s behind.", counted(n, "vertex", "vertices").c_str(),
-                           part.name.c_str(), n == 1 ? "has" : "have", n == 1 ? "stays" : "stay"),
-                       "Give them the weights of their neighbours."});
+        out.push_back(
+            {"vertices with no weight", 4, -1, static_cast<int>(p), places.take(), static_cast<double>(n),
+             n == 1 ? say("One vertex of '%s' has no weight and stays behind.", part.name)
+                    : sayMany(n, manyOf("%n vertices of '%s' have no weight and stay behind."), part.name),
+             "Give them the weights of their neighbours."});
     }
     return out;
 }

@@ -77,11 +77,14 @@ struct Words {
     std::string operator()(const fact::Island& f) const {
         std::string where;
         if (f.home >= 0)
-            where = say(", %s from %s", counted(static_cast<std::size_t>(f.bones), "bone", "bones").c_str(),
+            where = say(", %s from %s",
+                        counted(static_cast<std::size_t>(f.bones), tableWord("one bone"), manyOf("%n bones"))
+                            .c_str(),
                         joint(f.home)) +
                     (f.acrossBody ? say(", across the body") : std::string());
         return say("%.0f %% of the weight of %s here comes from %s%s.", percent(f.share),
-                   counted(f.vertices, "vertex", "vertices").c_str(), joint(f.joint), where.c_str()) +
+                   counted(f.vertices, tableWord("one vertex"), manyOf("%n vertices")).c_str(),
+                   joint(f.joint), where.c_str()) +
                (f.gone ? say(" Without it %.0f %% of this goes.", percent(std::clamp(*f.gone, 0.0, 1.0)))
                        : std::string());
     }
@@ -97,8 +100,9 @@ struct Words {
     }
     std::string operator()(const fact::HeldAlong& f) const {
         return say("%.0f %% of the weight of %s here is held by %s, though they lie along %s.",
-                   percent(f.share), counted(f.vertices, "vertex", "vertices").c_str(), joint(f.joint),
-                   joint(f.home));
+                   percent(f.share),
+                   counted(f.vertices, tableWord("one vertex"), manyOf("%n vertices")).c_str(),
+                   joint(f.joint), joint(f.home));
     }
     std::string operator()(const fact::LagsBehindMirror& f) const {
         return say("This skin follows %s by %.0f %% less than its mirror follows %s; %s holds it.",

@@ -131,11 +131,13 @@ std::string skinSentence(const Comparison& c) {
     const auto add = [&](const std::string& part) { out += (out.empty() ? "" : "; ") + part; };
     if (n.moved > 0)
         add(say("%s lie elsewhere in neutral, by up to %.1f mm",
-                counted(n.moved, "vertex", "vertices").c_str(), 1000 * n.farthest));
+                counted(n.moved, tableWord("one vertex"), manyOf("%n vertices")).c_str(), 1000 * n.farthest));
     if (n.reweighted > 0)
-        add(say("weights differ at %s", counted(n.reweighted, "vertex", "vertices").c_str()));
+        add(say("weights differ at %s",
+                counted(n.reweighted, tableWord("one vertex"), manyOf("%n vertices")).c_str()));
     if (n.without > 0)
-        add(say("%s have no counterpart", counted(n.without, "vertex", "vertices").c_str()));
+        add(say("%s have no counterpart",
+                counted(n.without, tableWord("one vertex"), manyOf("%n vertices")).c_str()));
     if (out.empty())
         out = c.onBefore.sameMesh ? say("The same mesh with the same weights")
                                   : say("The same skin, in another mesh, with the same weights");

@@ -17,7 +17,8 @@ std::string wordsFor(const Exposure& e, const UsePast& past) {
         return say("no clip of the show was read");
     if (!past.known())
         return say("no clip of the show moves this");
-    const std::string clips = counted(past.ofClips, "clip", "clips"), all = grouped(past.ofFrames);
+    const std::string clips = counted(past.ofClips, tableWord("one clip"), manyOf("%n clips")),
+                      all = grouped(past.ofFrames);
     if (past.frames == 0)
         return say("never reached in %s frames of %s", all.c_str(), clips.c_str());
     const ClipUse& first = e.clips[static_cast<std::size_t>(past.firstClip)];

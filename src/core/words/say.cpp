@@ -27,10 +27,18 @@ void sayNumbersAsTheSystemDoes() {
 NumbersAsSaid::NumbersAsSaid() : before_(uselocale(numbers())) {}
 NumbersAsSaid::~NumbersAsSaid() { uselocale(static_cast<locale_t>(before_)); }
 
-std::string translated(const char* pattern) { return g_translator ? g_translator(pattern) : pattern; }
+std::string translated(const char* pattern, int n) {
+    if (g_translator)
+        return g_translator(pattern, n);
+    std::string out = pattern;
+    if (n >= 0)
+        for (std::size_t at = 0; (at = out.find("%n", at)) != std::string::npos;)
+            out.replace(at, 2, std::to_string(n));
+    return out;
+}
 
 std::string counted(std::size_t n, const char* one, const char* many) {
-    return n == 1 ? say("one ") + translated(one) : std::to_string(n) + " " + translated(many);
+    return n == 1 ? say(one) : sayMany(n, many);
 }
 
 } // namespace hobble

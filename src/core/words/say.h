@@ -6,10 +6,11 @@
 
 namespace hobble {
 
-/// Another language's pattern for an English one, with the same places to fill; or the same.
-using Translator = std::string (*)(const char* pattern);
+/// Another language's pattern for an English one, with the same places to fill; or the same. `n`: how many it
+/// tells of, by which a language chooses among its plurals, and what stands for its %n; −1: of no number.
+using Translator = std::string (*)(const char* pattern, int n);
 void setTranslator(Translator translator);
-std::string translated(const char* pattern);
+std::string translated(const char* pattern, int n = -1);
 
 /// From here on numbers in sentences are written as the system's settings have them ("3,68"); they have a
 /// point otherwise, whatever the process has set. What is read by programs is written by `plainNumber`.
@@ -30,22 +31,33 @@ private:
 inline const char* asPrinted(const std::string& words) { return words.c_str(); }
 template <class A> A asPrinted(A fill) { return fill; }
 
-/// printf's places, in the translated pattern; %s takes a std::string too.
-template <class... A> std::string say(const char* pattern, const A&... fill) {
-    const std::string own = translated(pattern);
+template <class... A> std::string filled(const std::string& pattern, const A&... fill) {
     const NumbersAsSaid numbers;
-    const int length = std::snprintf(nullptr, 0, own.c_str(), asPrinted(fill)...);
+    const int length = std::snprintf(nullptr, 0, pattern.c_str(), asPrinted(fill)...);
     std::string out(static_cast<std::size_t>(length > 0 ? length : 0) + 1, '\0');
-    std::snprintf(out.data(), out.size(), own.c_str(), asPrinted(fill)...);
+    std::snprintf(out.data(), out.size(), pattern.c_str(), asPrinted(fill)...);
     out.pop_back();
     return out;
 }
+
+/// printf's places, in the translated pattern; %s takes a std::string too.
+template <class... A> std::string say(const char* pattern, const A&... fill) {
+    return filled(translated(pattern), fill...);
+}
 inline std::string say(const char* pattern) { return translated(pattern); }
+
+/// Marks a pattern that tells of as many as its %n says.
+constexpr const char* manyOf(const char* english) { return english; }
+/// As `say`, of several.
+template <class... A> std::string sayMany(std::size_t n, const char* many, const A&... fill) {
+    return filled(translated(many, static_cast<int>(n)), fill...);
+}
+inline std::string sayMany(std::size_t n, const char* many) { return translated(many, static_cast<int>(n)); }
 
 /// Marks a word that stands in a table: it is translated where it is shown.
 constexpr const char* tableWord(const char* english) { return english; }
 
-/// "one vertex", "12 vertices"
+/// "one vertex", "%n vertices": marked as a word of a table and as many.
 std::string counted(std::size_t n, const char* one, const char* many);
 
 } // namespace hobble
