@@ -48,7 +48,9 @@ public:
         bend(pose);
         best.farthest = missed(worldTransforms(c_.skeleton, from));
         const double enough = settings_.within * size_;
-        int idle = 0;
+        // A limb that was bent is farther off at first; it is followed for a few steps before it is given up.
+        constexpr int kFollowed = 4;
+        int idle = 0, follow = kFollowed;
         double damping = 0.02;
         for (int step = 1; step <= settings_.steps && best.farthest > enough && idle < 25 && !joints_.empty();
              ++step) {
@@ -60,11 +62,15 @@ public:
                 best.farthest = now;
                 best.pose = pose;
                 damping = std::max(damping * 0.7, 1e-3);
+            } else if (follow > 0) {
+                --follow;
             } else { // too bold: go on from the best, more carefully
                 ++idle;
                 pose = best.pose;
-                if (idle == 1)
+                if (idle == 1) {
                     bend(pose);
+                    follow = kFollowed;
+                }
                 damping = std::min(damping * 2, 0.5);
             }
         }

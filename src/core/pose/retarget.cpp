@@ -71,6 +71,15 @@ JointPlace nearestDigit(const std::vector<PlacedJoint>& from, JointPlace place) 
     return place;
 }
 
+// Metres by which the hips go down so that a leg of that length reaches a foot's place; `way` from the leg's
+// upper end to the place.
+double dropToReach(const Vec3d& way, const Vec3d& up, double leg) {
+    const double down = -way.dot(up), over = way.squaredNorm() - leg * leg;
+    if (over <= 0 || down <= 0)
+        return 0;
+    return down - std::sqrt(std::max(0.0, down * down - over));
+}
+
 } // namespace
 
 PlacedBody placedBody(const Character& c, const std::vector<JointRole>& roles) {
@@ -337,45 +346,104 @@ std::vector<Pose> Retargeter::poses(const std::vector<double>& seconds, const Pr
 }
 
 // A foot stands while the clip's own foot hardly moves and is near the floor; from its first such moment on
-// the leg is turned so that it stays, and eased back once it lifts.
+// the leg is turned so that it stays, and eased back once it lifts. Where a leg is too short for it the hips
+// go down, as a person's do.
 void Retargeter::keepFeet(std::vector<Pose>& poses, const std::vector<double>& seconds) const {
     if (poses.size() < 2 || from_.hipsHeight <= 0)
         return;
-    const Vec3d up = from_.axes * Vec3d::UnitY();
-    for (std::size_t foot = 0; foot < to_.joints.size(); ++foot) {
-        if (to_.joints[foot].place.role != Role::Ankle || map_[foot].joint < 0)
+    const Vec3d theirUp = from_.axes * Vec3d::UnitY(), up = to_.axes * Vec3d::UnitY();
+    struct Foot {
+        int joint = -1, thigh = -1;
+        std::vector<char> stands; // per moment
+        ReachSettings settings;
+        Vec3d held = Vec3d::Zero(), off = Vec3d::Zero();
+        bool standing = false;
+    };
+    std::vector<Foot> feet;
+    for (std::size_t j = 0; j < to_.joints.size(); ++j) {
+        if (to_.joints[j].place.role != Role::Ankle || map_[j].joint < 0)
             continue;
-        const auto theirs = static_cast<std::size_t>(map_[foot].joint);
+        Foot foot;
+        foot.joint = static_cast<int>(j);
         std::vector<Vec3d> path;
         double low = INFINITY;
         for (double t : seconds) {
-            path.push_back(
-                worldTransforms(source_.skeleton, poseAt(source_, clip_, t))[theirs].translation());
-            low = std::min(low, path.back().dot(up));
+            path.push_back(worldTransforms(source_.skeleton,
+                                           poseAt(source_, clip_, t))[static_cast<std::size_t>(map_[j].joint)]
+                               .translation());
+            low = std::min(low, path.back().dot(theirUp));
         }
-        const auto willing = willingFor(target_, targetRoles_, static_cast<int>(foot), false);
-        Vec3d held = Vec3d::Zero(), off = Vec3d::Zero();
-        bool standing = false;
         for (std::size_t i = 0; i < poses.size(); ++i) {
-            const std::size_t a = i > 0 ? i - 1 : i, b = i + 1 < poses.size() ? i + 1 : i;
-            const double speed = (path[b] - path[a]).norm() / std::max(seconds[b] - seconds[a], 1e-9);
+            // a foot that lifts has not moved till now: the slower of the ways here and on
+            double speed = INFINITY;
+            for (const std::size_t to : {i, i + 1})
+                if (to > 0 && to < poses.size())
+                    speed = std::min(speed, (path[to] - path[to - 1]).norm() /
+                                                std::max(seconds[to] - seconds[to - 1], 1e-9));
             // on the floor a little sway is let; still is still, wherever it stands
             const double least = 0.12 * from_.hipsHeight;
-            const bool stands =
-                speed < least || (speed < 2 * least && path[i].dot(up) - low < 0.08 * from_.hipsHeight);
-            const Vec3d own = worldTransforms(target_.skeleton, poses[i])[foot].translation();
-            if (stands && !standing)
-                held = own + off;
-            standing = stands;
-            const double passed = i > 0 ? seconds[i] - seconds[i - 1] : 0;
-            off = stands ? Vec3d(held - own) : Vec3d(off * std::max(0.0, 1 - passed / 0.15));
-            if (off.norm() < 1e-6)
-                continue;
-            ReachSettings settings;
-            settings.willing = willing;
-            poses[i] = reach(target_, targetRoles_, ranges_, poses[i],
-                             {{static_cast<int>(foot), own + off, true}}, settings)
-                           .pose;
+            foot.stands.push_back(
+                speed < least || (speed < 2 * least && path[i].dot(theirUp) - low < 0.08 * from_.hipsHeight));
+        }
+        foot.settings.willing = willingFor(target_, targetRoles_, foot.joint, false);
+        for (int above = foot.joint; above >= 0;
+             above = target_.skeleton.parent[static_cast<std::size_t>(above)])
+            if (foot.settings.willing[static_cast<std::size_t>(above)] > 0)
+                foot.thigh = above;
+        feet.push_back(std::move(foot));
+    }
+    const auto placeOf = [&](const Pose& pose, int joint) {
+        return Vec3d(worldTransforms(target_.skeleton, pose)[static_cast<std::size_t>(joint)].translation());
+    };
+    double drop = 0;
+    for (std::size_t i = 0; i < poses.size(); ++i) {
+        const double left = i > 0 ? std::max(0.0, 1 - (seconds[i] - seconds[i - 1]) / 0.15) : 0;
+        const Pose carried = poses[i];
+        std::vector<Vec3d> wanted;
+        for (Foot& foot : feet) {
+            const Vec3d own = placeOf(carried, foot.joint);
+            if (foot.stands[i] && !foot.standing)
+                foot.held = own + foot.off;
+            foot.standing = foot.stands[i];
+            foot.off = foot.standing ? Vec3d(foot.held - own) : Vec3d(foot.off * left);
+            wanted.push_back(own + foot.off);
+        }
+        drop *= left;
+        const auto lowered = [&](double by) {
+            Pose pose = carried;
+            if (by > 0 && to_.hips >= 0) {
+                pose.shift.resize(pose.turn.size(), Vec3d::Zero());
+                const auto hips = static_cast<std::size_t>(to_.hips);
+                pose.shift[hips] -= by * (rotationOf(target_.skeleton.neutralWorld[hips]).inverse() * up);
+            }
+            for (std::size_t f = 0; f < feet.size(); ++f)
+                if (feet[f].off.norm() >= 1e-6 || by > 0)
+                    pose = reach(target_, targetRoles_, ranges_, pose, {{feet[f].joint, wanted[f], true}},
+                                 feet[f].settings)
+                               .pose;
+            return pose;
+        };
+        poses[i] = lowered(drop);
+        // what a leg reaches depends on how it is turned, so a few times more
+        for (int again = 0; again < 6 && settings_.moveHips && to_.hips >= 0; ++again) {
+            double more = 0;
+            for (std::size_t f = 0; f < feet.size(); ++f) {
+                if (!feet[f].standing || feet[f].thigh < 0)
+                    continue;
+                const Vec3d is = placeOf(poses[i], feet[f].joint);
+                const double missed = (is - wanted[f]).norm();
+                if (missed < 2e-4 * to_.hipsHeight)
+                    continue;
+                // within its length a leg that is nearly straight, or at the end of a range, wants room to
+                // bend
+                const Vec3d from = placeOf(poses[i], feet[f].thigh);
+                more = std::max({more, missed, dropToReach(wanted[f] - from, up, (is - from).norm())});
+            }
+            const double most = 0.15 * to_.hipsHeight;
+            if (more <= 0 || drop >= most)
+                break;
+            drop = std::min(drop + more, most);
+            poses[i] = lowered(drop);
         }
     }
 }
