@@ -1,4 +1,5 @@
 // What goes out of the log: pictures, numbers, packets, pages, messages. On the demo's own log and builds.
+#include "core/pose/clip_pose.h"
 #include "io/character_read.h"
 #include "log/defect_csv.h"
 #include "log/file_name.h"
@@ -20,7 +21,12 @@
 #include <QTest>
 #include <QXmlStreamReader>
 
+#include <assimp/Importer.hpp>
+#include <assimp/scene.h>
+
 #include <zip.h>
+
+#include <map>
 
 using namespace hobble;
 
@@ -47,6 +53,22 @@ class TestPacket : public QObject {
                              std::abs(qBlue(a.pixel(x, y)) - qBlue(b.pixel(x, y))) >
                          24;
         return double(other) / (a.width() * a.height());
+    }
+
+    // Where every node of a clip stands at a frame, as its channels say.
+    static void placeNodes(const aiNode& node, const aiAnimation& clip, unsigned frame,
+                           const aiMatrix4x4& above, std::map<std::string, aiVector3D>& out) {
+        aiMatrix4x4 local = node.mTransformation;
+        for (unsigned c = 0; c < clip.mNumChannels; ++c)
+            if (const aiNodeAnim& h = *clip.mChannels[c]; h.mNodeName == node.mName) {
+                const auto at = [&](unsigned keys) { return std::min(frame, keys - 1); };
+                local = aiMatrix4x4(aiVector3D(1, 1, 1), h.mRotationKeys[at(h.mNumRotationKeys)].mValue,
+                                    h.mPositionKeys[at(h.mNumPositionKeys)].mValue);
+            }
+        const aiMatrix4x4 world = above * local;
+        out[node.mName.C_Str()] = aiVector3D(world.a4, world.b4, world.c4);
+        for (unsigned k = 0; k < node.mNumChildren; ++k)
+            placeNodes(*node.mChildren[k], clip, frame, world, out);
     }
 
 private slots:
@@ -206,6 +228,55 @@ private slots:
         // and nothing unfinished lies about
         QCOMPARE(QDir(folder_.path()).entryList({QStringLiteral(".part*")}, QDir::AllEntries | QDir::Hidden),
                  QStringList());
+    }
+
+    // Somebody else's readers take the clips too, and find every joint of either where the other has it.
+    void clipsForAnyProgram() {
+        const auto made = writePacket(stories_, shelf_, {QStringLiteral("clips"), folder_.path(), false, {}});
+        QVERIFY2(made, made.error().c_str());
+        const std::string clip = (*made + QStringLiteral("/clips/badger-postmaster-build-1")).toStdString();
+        const auto own = readCharacter(clip + ".glb");
+        QVERIFY2(own, own.error().c_str());
+        Assimp::Importer glbReader, bvhReader;
+        const aiScene* glb = glbReader.ReadFile(clip + ".glb", 0);
+        QVERIFY2(glb, glbReader.GetErrorString());
+        const aiScene* bvh = bvhReader.ReadFile(clip + ".bvh", 0);
+        QVERIFY2(bvh, bvhReader.GetErrorString());
+        QCOMPARE(glb->mNumAnimations, 1U);
+        QCOMPARE(bvh->mNumAnimations, 1U);
+        unsigned bones = 0;
+        for (unsigned m = 0; m < glb->mNumMeshes; ++m)
+            bones = std::max(bones, glb->mMeshes[m]->mNumBones);
+        QVERIFY(bones > 0);
+        const aiAnimation &inGlb = *glb->mAnimations[0], &inBvh = *bvh->mAnimations[0];
+        const double seconds = inBvh.mDuration / inBvh.mTicksPerSecond;
+        QVERIFY(std::abs(inGlb.mDuration / inGlb.mTicksPerSecond - seconds) < 0.02);
+        const unsigned frames = inBvh.mChannels[0]->mNumRotationKeys;
+        QVERIFY(frames > 10);
+        const std::map<std::string, aiVector3D> there = [&] {
+            std::map<std::string, aiVector3D> out;
+            placeNodes(*bvh->mRootNode, inBvh, 0, aiMatrix4x4(), out);
+            return out;
+        }();
+        QVERIFY(there.size() > 20);
+        int compared = 0;
+        double farthest = 0;
+        for (unsigned f = 0; f < frames; f += 7) {
+            std::map<std::string, aiVector3D> places;
+            placeNodes(*bvh->mRootNode, inBvh, f, aiMatrix4x4(), places);
+            const auto world = worldTransforms(
+                own->skeleton, poseAt(*own, own->clips[0], double(f) / inBvh.mTicksPerSecond));
+            for (int j = 0; j < own->skeleton.size(); ++j)
+                if (const auto it = places.find(own->skeleton.name[std::size_t(j)]); it != places.end()) {
+                    const aiVector3D& p = it->second;
+                    farthest = std::max(
+                        farthest, (Vec3d(world[std::size_t(j)].translation()) - Vec3d(p.x, p.y, p.z)).norm());
+                    ++compared;
+                }
+        }
+        qInfo("%d joints at frames compared, %.3f mm apart at most", compared, 1000 * farthest);
+        QVERIFY(compared > 20 * int(frames) / 7);
+        QVERIFY2(farthest < 0.001, qPrintable(QString::number(farthest)));
     }
 
     void zipped() {
