@@ -7,6 +7,7 @@
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "log/finding_defect.h"
+#include "odd_builds.h"
 #include "picture/picture.h"
 #include "plant/plant.h"
 #include "story/defect_pictures.h"
@@ -111,6 +112,10 @@ QImage pictureOf(const Subject& s, const CheckFinding& f) {
         for (std::size_t v = 0; v < marked.size(); ++v)
             for (std::uint32_t i = c.weights.first[v]; i < c.weights.first[v + 1]; ++i)
                 marked[v] |= c.weights.joint[i] == f.joint && c.weights.weight[i] > 0.5f;
+    if (f.joint >= 0 && std::none_of(marked.begin(), marked.end(), [](char m) { return m != 0; }))
+        for (std::size_t v = 0; v < marked.size(); ++v) // it holds none: what is about it
+            marked[v] =
+                (c.neutral[v].cast<double>() - c.skeleton.place(f.joint)).norm() < 0.05 * s.body.height;
     Eigen::AlignedBox3d box;
     std::vector<Vec3> colours;
     Vec3d normal = Vec3d::Zero();
@@ -171,6 +176,32 @@ int main(int argc, char** argv) {
     const std::string cast = argv[1], recipes = argv[2];
     QDir().mkpath(QString::fromLocal8Bit(argv[3]));
     Pictures pictures(QString::fromLocal8Bit(argv[3]));
+    const auto putChecks = [&](const Subject& s, const std::string& only) {
+        for (const CheckFinding& f : inspect(s)) {
+            const QString name = fileName(QStringLiteral("check-"), f.check.c_str());
+            if (pictures.wants(name, f.severity) &&
+                (only.empty() || name == QString::fromStdString(only + ".jpg")))
+                pictures.put(name, f.severity, pictureOf(s, f));
+        }
+    };
+    // What leads a fault shows it best; what never leads is shown where it is a sign, or one of the causes.
+    const auto putSigns = [&](const std::shared_ptr<const Subject>& s, const RunResult& run) {
+        for (const Fault& fault : run.faults) {
+            for (int sign : fault.signs) {
+                Fault alone = fault;
+                alone.signs = {sign};
+                const Finding& f = run.findings[static_cast<std::size_t>(sign)];
+                const QString name = fileName({}, factsOf(f.kind).word);
+                if (pictures.wants(name, 0))
+                    pictures.put(name, 0, pictureOf(s, run, alone));
+            }
+            for (const Cause& cause : fault.causes) {
+                const QString name = fileName(QStringLiteral("cause-"), factsOf(cause.kind).word);
+                if (cause.weight > 0.1 && pictures.wants(name, 0))
+                    pictures.put(name, 0, pictureOf(s, run, fault));
+            }
+        }
+    };
     for (const char* set : {"story", "faces-tuned", "tuned", "strangers-tuned", "intake-tuned"}) {
         const auto list = demo::readRecipes(recipes + "/" + set + ".json");
         if (!list) {
@@ -191,11 +222,7 @@ int main(int argc, char** argv) {
                 continue;
             const auto s = std::make_shared<const Subject>(
                 prepareSubject(std::make_shared<const Character>(std::move(c))));
-            for (const CheckFinding& f : inspect(*s)) {
-                const QString name = fileName(QStringLiteral("check-"), f.check.c_str());
-                if (pictures.wants(name, f.severity))
-                    pictures.put(name, f.severity, pictureOf(*s, f));
-            }
+            putChecks(*s, {});
             // Only a run that can bring something new is made.
             const bool news = std::any_of(truth->begin(), truth->end(), [&](const demo::Truth& t) {
                 return t.detector == "run" &&
@@ -220,7 +247,44 @@ int main(int argc, char** argv) {
                         pictures.put(name, worth, pictureOf(s, run, fault));
                 }
             }
+            putSigns(s, run);
         }
+    }
+    const auto badger = readCharacter(cast + "/badger-postmaster.glb"),
+               goat = readCharacter(cast + "/pack-goat.glb");
+    if (!badger || !goat) {
+        std::fprintf(stderr, "hobble-manual-pictures: %s\n", (badger ? goat : badger).error().c_str());
+        return 1;
+    }
+    for (demo::OddBuild& odd : demo::oddBuilds(*badger, *goat)) {
+        const auto s = std::make_shared<const Subject>(
+            prepareSubject(std::make_shared<const Character>(std::move(odd.character))));
+        if (odd.shows.starts_with("check-")) {
+            putChecks(*s, odd.shows);
+            continue;
+        }
+        const RunResult run = runPlan(*s, fullPlan(*s->character, s->roles));
+        for (const Fault& fault : run.faults)
+            if (const Cause* cause = fault.headline())
+                if (const QString name = fileName(QStringLiteral("cause-"), factsOf(cause->kind).word);
+                    name == QString::fromStdString(odd.shows + ".jpg") &&
+                    pictures.wants(name, fault.severity))
+                    pictures.put(name, fault.severity, pictureOf(s, run, fault));
+        putSigns(s, run);
+    }
+    // A clip's frame that bends a knee farther than is planned.
+    Plan past = fullPlan(*badger, guessRoles(*badger));
+    const int knee = past.find("left-knee-flex");
+    if (knee >= 0) {
+        Motion m = past.motions[static_cast<std::size_t>(knee)];
+        for (double& step : m.steps)
+            step *= 1.25;
+        m.beyond = "the knee by 34 degrees";
+        past.motions = {m};
+        const auto s =
+            std::make_shared<const Subject>(prepareSubject(std::make_shared<const Character>(*badger)));
+        const RunResult run = runPlan(*s, past);
+        putSigns(s, run);
     }
     return 0;
 }

@@ -50,6 +50,22 @@ private slots:
     }
     void cleanup() { s_.reset(); }
 
+    // Files that crash the importer library (tests/io/fuzzed) cost a sentence; what was open stays open.
+    void aFileThatCrashesTheImporter() {
+        const auto open = s_->build().subject();
+        const QDir fuzzed(QStringLiteral(HOBBLE_DEMO_DIR "/../../tests/io/fuzzed"));
+        const QStringList files =
+            fuzzed.entryList({QStringLiteral("*.x"), QStringLiteral("*.fbx")}, QDir::Files);
+        QCOMPARE(files.size(), 2);
+        for (const QString& file : files) {
+            QSignalSpy failed(&s_->build(), &Desk::failed);
+            s_->build().open(fuzzed.filePath(file));
+            QVERIFY(QTest::qWaitFor([&] { return failed.size() == 1 && !s_->jobs().busy(); }, 60000));
+            QVERIFY(failed[0][0].toString().contains(file));
+            QCOMPARE(s_->build().subject(), open);
+        }
+    }
+
     // Editing what is worn and stopping leaves what was put on, under its name; its runs are never the
     // build's.
     void editingWhatIsWornAndStopping() {

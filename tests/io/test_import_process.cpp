@@ -145,6 +145,23 @@ private slots:
         QVERIFY2(missing.find("cannot be started") != std::string::npos, missing.c_str());
     }
 
+    // What the fuzzer found the importer library to crash on, or to take gigabytes for (scripts/fuzz import):
+    // read, or a sentence, within the limits it has.
+    void whatTheFuzzerFound() {
+        int crashed = 0;
+        QDirIterator files(QStringLiteral(HOBBLE_DEMO_DIR "/../../tests/io/fuzzed"), QDir::Files);
+        int count = 0;
+        while (files.hasNext()) {
+            const std::string path = files.next().toStdString();
+            const std::string cause = refusalOf(path, {{}, 60, 1000});
+            QVERIFY2(!cause.empty(), path.c_str());
+            crashed += cause.find("crashed on it") != std::string::npos;
+            ++count;
+        }
+        QCOMPARE(count, 3);
+        qInfo("%d of %d crash the importer's process", crashed, count);
+    }
+
     void aHangIsEnded() {
         const std::string asleep = refusalOf(bigFile(1), {standIn("asleep", "exec sleep 1000"), 1, 1000});
         QVERIFY2(asleep.find("still being read after 1 s") != std::string::npos, asleep.c_str());

@@ -412,6 +412,58 @@ private slots:
         QVERIFY(why(step).find("already") != std::string::npos);
     }
 
+    // Every step after a joint was added, at that joint, from it, to it, and where it holds skin: taken, or
+    // refused with a sentence, and what skin is held by stays whole.
+    void everyStepAfterAnAddedJoint() {
+        const auto s = ready(tube({.rings = 48}));
+        Step helper;
+        helper.kind = StepKind::Helper;
+        helper.helpBy = HelpBy::Shift;
+        helper.joint = "forearm.L";
+        helper.axis = Vec3d::UnitX();
+        helper.move = -Vec3d::UnitZ();
+        helper.amount = 0.03;
+        helper.degrees = 90;
+        helper.from = 30;
+        helper.place.what = MendPlace::What::Stroke;
+        helper.place.path = {Vec3(0, 0, -0.1f)};
+        helper.place.radius = 0.08;
+        TriedSteps first(s);
+        first.take(of({helper}));
+        QVERIFY2(first.effects()[0].applies, first.effects()[0].why.c_str());
+        const std::string added = first.character()->skeleton.name.back();
+        const std::vector<std::string> names{"upper_arm.L", "forearm.L", added};
+        int taken = 0, refused = 0;
+        for (int k = 0; k < kStepKinds; ++k)
+            for (const std::string& joint : names)
+                for (const std::string& to : names) {
+                    Step step;
+                    step.kind = static_cast<StepKind>(k);
+                    step.joint = joint;
+                    step.to = to;
+                    step.amount = 0.5;
+                    step.degrees = 60;
+                    step.axis = Vec3d::UnitX();
+                    step.count = 2;
+                    step.place = helper.place;
+                    TriedSteps tried(s);
+                    tried.take(of({helper, step}));
+                    const StepEffect& effect = tried.effects()[1];
+                    QVERIFY(effect.applies || !effect.why.empty());
+                    (effect.applies ? taken : refused) += 1;
+                    const auto c = tried.character();
+                    for (std::size_t v = 0; v < c->vertexCount(); ++v) {
+                        float sum = 0;
+                        for (std::uint32_t i = c->weights.first[v]; i < c->weights.first[v + 1]; ++i) {
+                            QVERIFY(c->weights.joint[i] < c->skeleton.size() && c->weights.weight[i] >= 0);
+                            sum += c->weights.weight[i];
+                        }
+                        QVERIFY2(std::abs(sum - 1) < 1e-5f, nameOf(step.kind));
+                    }
+                }
+        QVERIFY2(taken > 40 && refused > 4, qPrintable(QStringLiteral("%1 %2").arg(taken).arg(refused)));
+    }
+
     void stepsAreKeptAsTheyAre() {
         const auto s = ready(tube({.rings = 64}));
         Step helper;

@@ -45,7 +45,8 @@ SkinHeld skinHeld(const Skeleton& skeleton, const Surface& s, const std::vector<
 int holderAbove(const Skeleton& skeleton, const SkinHeld& held, int joint) {
     const int parent = skeleton.parent[static_cast<std::size_t>(joint)];
     for (int up = parent; up >= 0; up = skeleton.parent[static_cast<std::size_t>(up)])
-        if (held.weight[static_cast<std::size_t>(up)] > 0)
+        if (static_cast<std::size_t>(up) < held.weight.size() &&
+            held.weight[static_cast<std::size_t>(up)] > 0)
             return up;
     return parent;
 }

@@ -122,10 +122,11 @@ Result<Done> apply(const Step& step, const Subject& subject, Character& characte
 
 Result<Done> apply(const Step& step, const Subject& subject, const Skeleton& skeleton, Shares& shares) {
     std::vector<Amount> where;
-    StepContext context{subject, where};
+    StepContext context{subject, where, -1, -1, &skeleton};
     if (const auto good = joints(step, skeleton, context.joint, context.to); !good)
         return Error{good.error()};
-    if (step.kind == StepKind::Pass && context.joint >= subject.character->skeleton.size())
+    if ((step.kind == StepKind::Pass || step.kind == StepKind::Bind) &&
+        context.joint >= subject.character->skeleton.size())
         return Error{say("%s was added by this trial and has no reach of its own", step.joint)};
     auto amounts = whereOf(step, subject, shares);
     if (!amounts)

@@ -86,6 +86,8 @@ struct StepContext {
     const Subject& subject;
     const std::vector<Amount>& where; // ascending; strength is in it
     int joint = -1, to = -1;
+    const Skeleton* skeleton =
+        nullptr; // the subject's, and behind it the joints that steps before have added
 };
 
 using StepFunction = Result<Done> (*)(const Step& step, const StepContext& context, Shares& shares);

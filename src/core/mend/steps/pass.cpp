@@ -25,7 +25,7 @@ Result<Done> pass(const Step& step, const StepContext& c, Shares& shares) {
         return Error{say("no skin blends at %s", step.joint)};
     if (parent < 0)
         return Error{say("%s hangs from nothing the skin could pass from", step.joint)};
-    const std::vector<char> below = skeleton.subtree(c.joint);
+    const std::vector<char> below = c.skeleton->subtree(c.joint); // skin may be held by what was added, too
     const Vec3d at = skeleton.neutralWorld[joint].translation();
     for (const Amount& a : c.where) {
         const ShareRow row = shares.at(a.vertex);
