@@ -135,17 +135,21 @@ QImage pictureOf(const Subject& s, const CheckFinding& f) {
     }
     if (box.isEmpty())
         return {};
-    // What it wears would hide it.
+    // What it wears would hide it; what is marked as a whole is seen on the whole.
     std::vector<Triangle> seen;
+    bool whole = true;
     for (const Part& part : c.parts) {
-        const auto first = marked.begin() + part.firstVertex;
-        if (std::any_of(first, first + part.vertexCount, [](char m) { return m != 0; }))
-            for (const Triangle& t : c.triangles)
-                if (t[0] >= part.firstVertex && t[0] < part.firstVertex + part.vertexCount)
-                    seen.push_back(t);
+        const auto first = marked.begin() + part.firstVertex, last = first + part.vertexCount;
+        if (std::none_of(first, last, [](char m) { return m != 0; }))
+            continue;
+        whole &= std::all_of(first, last, [](char m) { return m != 0; });
+        for (const Triangle& t : c.triangles)
+            if (t[0] >= part.firstVertex && t[0] < part.firstVertex + part.vertexCount)
+                seen.push_back(t);
     }
-    c.triangles = std::move(seen);
-    PictureView whole = viewOf(c, c.neutral), near = whole;
+    if (!whole)
+        c.triangles = std::move(seen);
+    PictureView all = viewOf(c, c.neutral), near = all;
     near.centre = box.center();
     near.height = std::clamp(2.5 * box.sizes().maxCoeff(), 0.2 * s.body.height, 1.1 * s.body.height);
     if (near.height > 0.6 * s.body.height) { // here and there: from near one of them, that nearest to the eye
@@ -158,9 +162,9 @@ QImage pictureOf(const Subject& s, const CheckFinding& f) {
                 near.centre = c.neutral[v].cast<double>();
             }
     } else if (Vec3d flat(normal.x(), 0, normal.z()); flat.norm() > 0.2 * normal.norm()) {
-        near.yaw = whole.yaw = std::atan2(flat.x(), flat.z()) * 180 / M_PI;
+        near.yaw = all.yaw = std::atan2(flat.x(), flat.z()) * 180 / M_PI;
     }
-    return beside({picture(c, c.neutral, whole, kWidth, kHeight, false, colours),
+    return beside({picture(c, c.neutral, all, kWidth, kHeight, false, colours),
                    picture(c, c.neutral, near, kWidth, kHeight, true, colours)});
 }
 
@@ -179,8 +183,8 @@ int main(int argc, char** argv) {
     const auto putChecks = [&](const Subject& s, const std::string& only) {
         for (const CheckFinding& f : inspect(s)) {
             const QString name = fileName(QStringLiteral("check-"), f.check.c_str());
-            if (pictures.wants(name, f.severity) &&
-                (only.empty() || name == QString::fromStdString(only + ".jpg")))
+            if (only.empty() ? pictures.wants(name, f.severity)
+                             : name == QString::fromStdString(only + ".jpg"))
                 pictures.put(name, f.severity, pictureOf(s, f));
         }
     };
@@ -264,12 +268,17 @@ int main(int argc, char** argv) {
             continue;
         }
         const RunResult run = runPlan(*s, fullPlan(*s->character, s->roles));
+        // of those that have it for their cause, the one with the most skin
+        const Fault* most = nullptr;
         for (const Fault& fault : run.faults)
-            if (const Cause* cause = fault.headline())
-                if (const QString name = fileName(QStringLiteral("cause-"), factsOf(cause->kind).word);
-                    name == QString::fromStdString(odd.shows + ".jpg") &&
-                    pictures.wants(name, fault.severity))
-                    pictures.put(name, fault.severity, pictureOf(s, run, fault));
+            if (const Cause* cause = fault.headline();
+                cause && (!most || fault.area > most->area) &&
+                fileName(QStringLiteral("cause-"), factsOf(cause->kind).word) ==
+                    QString::fromStdString(odd.shows + ".jpg"))
+                most = &fault;
+        if (most)
+            pictures.put(QString::fromStdString(odd.shows + ".jpg"), most->severity,
+                         pictureOf(s, run, *most));
         putSigns(s, run);
     }
     // A clip's frame that bends a knee farther than is planned.

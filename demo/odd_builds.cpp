@@ -149,6 +149,16 @@ Character withoutBlend(Character c) {
     return c;
 }
 
+// A hand that hangs at the root, though its skin goes on from the arm.
+Character handElsewhere(Character c) {
+    Skeleton& sk = c.skeleton;
+    const auto hand = static_cast<std::size_t>(sk.find("hand.L"));
+    sk.parent[hand] = 0;
+    sk.neutralLocal[hand] = sk.neutralWorld[0].inverse() * sk.neutralWorld[hand];
+    sk.restWorld.clear();
+    return c;
+}
+
 // Another character beside it, in the same file.
 Character two(Character c, const Character& other) {
     const auto joints = static_cast<std::uint16_t>(c.skeleton.size());
@@ -224,7 +234,8 @@ std::vector<OddBuild> oddBuilds(const Character& badger, const Character& other)
             {"check-bind-pose-is-not-the-rest-pose", leftPosed(badger)},
             {"check-transforms-not-applied", scaled(badger)},
             {"check-several-characters-in-one-file", two(badger, other)},
-            {"cause-bound-without-a-blend", withoutBlend(badger)}};
+            {"cause-bound-without-a-blend", withoutBlend(badger)},
+            {"cause-limb-that-does-not-follow", handElsewhere(badger)}};
 }
 
 } // namespace hobble::demo

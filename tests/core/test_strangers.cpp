@@ -258,6 +258,28 @@ private slots:
         QVERIFY(!told(inspect(subjectOf(whole)), "limb that does not follow"));
     }
 
+    // The same where joints beside one another share the forearm's roll, and the hand's skin goes on from the
+    // last of them.
+    void aHandThatHangsElsewhereFromATwist() {
+        const auto holder = [](double x) { return x < 0.3 ? 2 : x < 0.45 ? 4 : x < 0.6 ? 5 : 6; };
+        const auto limb = [&](int parentOfHand) {
+            return limbOf({{"root", -1, {0, 1, 0}},
+                           {"spine", 0, {0, 1, 0}},
+                           {"upper_arm.L", 1, {0.02, 1, 0}},
+                           {"forearm.L", 2, {0.3, 1, 0}},
+                           {"forearm_twist_1.L", 3, {0.3, 1, 0}},
+                           {"forearm_twist_2.L", 3, {0.45, 1, 0}},
+                           {"hand.L", parentOfHand, {0.6, 1, 0}}},
+                          1.4, holder); // the hand holds more than the last of the forearm
+        };
+        const Character torn = limb(0), whole = limb(3);
+        const TreeAndSkin found = treeAndSkin(torn.skeleton, subjectOf(torn).surface);
+        QCOMPARE(found.torn.size(), std::size_t(1));
+        QCOMPARE(found.torn[0].joint, 6);
+        QCOMPARE(found.torn[0].continues, 5);
+        QVERIFY(treeAndSkin(whole.skeleton, subjectOf(whole).surface).torn.empty());
+    }
+
     void aTreeThatLiesFlat() {
         std::vector<std::tuple<std::string, int, Vec3d>> joints{{"root", -1, {0, 1, 0}}};
         for (int j = 0; j < 10; ++j)

@@ -141,12 +141,19 @@ private:
         return sum;
     }
 
-    // Whether what a joint hangs from holds none of the skin around it.
+    // Whether neither what a joint hangs from, nor what hangs from the same, holds any of the skin around it:
+    // of joints that share a roll the last touches only its fellow.
     bool tornOff(int joint) const {
-        for (int up = sk_.parent[joint]; up >= 0; up = sk_.parent[up])
-            if (rims_.count({std::min(up, joint), std::max(up, joint)}))
+        const int home = skinAbove(joint);
+        const std::vector<char> fellows =
+            home >= 0 ? sk_.subtree(home) : std::vector<char>(sk_.name.size(), 0);
+        return std::none_of(rims_.begin(), rims_.end(), [&](const auto& rim) {
+            const auto [a, b] = rim.first;
+            if (a != joint && b != joint)
                 return false;
-        return true;
+            const int other = a == joint ? b : a;
+            return hangsFrom(joint, other) || fellows[static_cast<std::size_t>(other)] != 0;
+        });
     }
 
     void findFlat(TreeAndSkin& out) const {
