@@ -80,6 +80,13 @@ private slots:
                 unlike += std::abs(qGray(moving.pixel(x, y)) - qGray(resting.pixel(x, y))) > 24;
         QVERIFY2(unlike < 0.01 * moving.width() * moving.height(), qPrintable(QString::number(unlike)));
         QVERIFY(!whole.isNull());
+        // The smooth preview waits till it rests, too.
+        Shown smooth;
+        smooth.smooth = true;
+        v.setShown(smooth);
+        QTRY_VERIFY((turn(), QCoreApplication::processEvents(), v.drewStandIn()));
+        QTRY_VERIFY(!v.drewStandIn());
+        v.setShown({});
         // A light one is always drawn whole.
         view.setSubject(std::make_shared<const Subject>(subjectOf(tube())));
         showNeutral();

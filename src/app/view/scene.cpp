@@ -166,6 +166,8 @@ void Scene::setColours(const Points& rgb) {
     uploadPainted(paintedMesh_.colours, colours_);
 }
 
+void Scene::setPlainColours(const Points& rgb) { upload(mesh_.colours, rgb); }
+
 void Scene::uploadPainted(QOpenGLBuffer& buffer, const Points& ofFile) {
     if (!painted_ || ofFile.empty())
         return;
@@ -310,8 +312,8 @@ void Scene::draw(const SceneLook& look) {
     glDepthFunc(GL_LESS);
     glDisable(GL_BLEND);
     glDisable(GL_CULL_FACE);
-    const bool smooth = smooth_.count > 0;
-    if (painted_ && !smooth) {
+    const bool smooth = smooth_.count > 0 && !look.plain;
+    if (painted_ && !smooth && !look.plain) {
         drawPainted(look);
     } else {
         Mesh& m = smooth ? smooth_ : mesh_;

@@ -20,6 +20,7 @@ namespace hobble {
 struct SceneLook {
     QMatrix4x4 view, clip; // clip: projection · view
     bool wire = false, vertices = false, patch = true, contactLines = true;
+    bool plain = false; // the mesh itself, without its textures and in place of the smooth one
 };
 
 class Scene : protected QOpenGLFunctions_3_3_Core {
@@ -32,6 +33,8 @@ public:
     void setShown(const Triangles& triangles);
     void setFrame(const Points& positions, const Points& normals);
     void setColours(const Points& rgb);
+    /// As it is drawn without its textures, after `setColours`.
+    void setPlainColours(const Points& rgb);
     /// The mesh as its textures want it, drawn in its place; frames and colours are set as before. Null:
     /// none.
     void setPainted(std::shared_ptr<const PaintedSkin> painted, const std::vector<Texture>& textures);

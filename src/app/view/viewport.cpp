@@ -4,7 +4,6 @@
 #include "core/judge/outline.h"
 #include "core/measure/touching.h"
 #include "core/pose/limb.h"
-#include "picture/stand_in.h"
 
 #include <QBuffer>
 #include <QGuiApplication>
@@ -201,16 +200,7 @@ void Viewport::takeShown() {
     scene_.setShown(shownTriangles_);
     drawnStandIn_ = false;
     scene_.setPaintedShown(triangleShown_);
-    standInShown_.clear();
-    if (standIn_) {
-        std::vector<char> seen(c.vertexCount(), 0);
-        for (const Triangle& t : shownTriangles_)
-            for (std::uint32_t v : t)
-                seen[v] = 1;
-        for (const Triangle& t : *standIn_)
-            if (seen[t[0]] && seen[t[1]] && seen[t[2]])
-                standInShown_.push_back(t);
-    }
+    takeStandInShown();
     ownColour_.clear();
     for (const Part& p : c.parts) {
         bool rigid = true;
@@ -267,6 +257,12 @@ void Viewport::takeColours() {
         for (std::size_t v = 0; v < rgb.size(); ++v)
             rgb[v] = rgb[v].cwiseProduct(painted_->vertexPaint[v]);
     scene_.setColours(rgb);
+    if (painted_ && colouring_ == Colouring::Own && !f->preview && standIn_) { // which has no pictures either
+        std::vector<Vec3> plain = rgb;
+        for (std::size_t v = 0; v < plain.size(); ++v)
+            plain[v] = plain[v].cwiseProduct(painted_->vertexPaint[v]);
+        scene_.setPlainColours(plain);
+    }
     if (f->preview) {
         std::vector<Vec3> between;
         for (const auto& [a, b] : f->preview->between)
@@ -280,34 +276,6 @@ void Viewport::takeColours() {
     } else {
         scene_.setSmooth({}, {}, {}, {});
     }
-}
-
-void Viewport::makeStandIn() {
-    standIn_.reset();
-    standInShown_.clear();
-    standInOf_ = nullptr;
-    const auto& s = view_->subject();
-    if (!s || s->character->triangles.size() <= kHeavy)
-        return;
-    standInOf_ = s->character->triangles.data();
-    QThreadPool::globalInstance()->start([me = QPointer(this), character = s->character, of = standInOf_] {
-        auto made = std::make_shared<const std::vector<Triangle>>(standIn(*character, kStandIn));
-        QMetaObject::invokeMethod(
-            qApp,
-            [me, made, of] {
-                if (!me || me->standInOf_ != of)
-                    return;
-                me->standIn_ = made;
-                me->shownStale_ = true;
-            },
-            Qt::QueuedConnection);
-    });
-}
-
-// Not where textures or the smooth surface are drawn, which have vertices of their own.
-bool Viewport::standsIn() const {
-    return rest_.isActive() && !standInShown_.empty() && !shown_.smooth &&
-           !(painted_ && colouring_ == Colouring::Own);
 }
 
 // The pictures the character is painted with, once somebody wants its own colours: decoded on another thread.
@@ -451,7 +419,7 @@ QImage Viewport::draw(bool whole) {
     gl->glClearColor(paper.redF(), paper.greenF(), paper.blueF(), 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     scene_.draw({camera_.view(body_), toClip(), shown_.wire, shown_.smooth || shown_.vertices, shown_.patch,
-                 shown_.contactLines && shown_.isolation == Isolation::Whole});
+                 shown_.contactLines && shown_.isolation == Isolation::Whole, coarser});
     if (resolved_) {
         QOpenGLFramebufferObject::blitFramebuffer(resolved_.get(), target_.get());
         resolved_->bind();

@@ -143,6 +143,7 @@ private:
     QImage draw(bool whole = false);
     // A heavy character is drawn coarser while it, or the view, moves, and whole as soon as it rests.
     void makeStandIn();
+    void takeStandInShown(); // viewport_stand_in.cpp
     bool standsIn() const;
     void leaveOutUnseen(const std::vector<Triangle>& shown);
     void paintOver(QPainter& p);
