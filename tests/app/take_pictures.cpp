@@ -14,7 +14,6 @@
 #include <QScreen>
 #include <QSettings>
 #include <QStandardPaths>
-#include <QTemporaryDir>
 #include <QTest>
 #include <QTreeView>
 
@@ -44,7 +43,11 @@ int main(int argc, char** argv) {
     QSettings().remove(QStringLiteral("showClips"));
     QDir(settingsFile(QStringLiteral("trials"))).removeRecursively();
     Theme::apply(false);
-    QTemporaryDir temporary;
+    // What is read on the pictures is to be what a person would have.
+    const QDir made(QDir::temp().filePath(QStringLiteral("saltmarsh-post")));
+    QDir().mkpath(made.path());
+    const QString logFile = made.filePath(QStringLiteral("production-log.sqlite"));
+    QFile::remove(logFile);
     Session session;
     MainWindow window(&session);
     window.show();
@@ -52,14 +55,14 @@ int main(int argc, char** argv) {
         return 1;
     QFile::copy(
         QFileInfo(QString::fromLocal8Bit(argv[1])).dir().filePath(QStringLiteral("../../demo-log.sqlite")),
-        temporary.filePath(QStringLiteral("log.sqlite")));
+        logFile);
     auto shot = [&](const char* name, int pause = 500) {
         settle(pause);
         QGuiApplication::primaryScreen()
             ->grabWindow(window.winId())
             .save(folder + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".png"));
     };
-    session.log().open(temporary.filePath(QStringLiteral("log.sqlite")));
+    session.log().open(logFile);
     if (argc == 4)
         shot("state-empty");
     session.build().open(QString::fromLocal8Bit(argv[1]));
@@ -290,7 +293,7 @@ int main(int argc, char** argv) {
         MainWindow first(&fresh);
         window.hide();
         first.show();
-        fresh.log().open(temporary.filePath(QStringLiteral("log.sqlite")));
+        fresh.log().open(logFile);
         (void)QTest::qWaitFor([&] { return fresh.log().openDefects() > 0; }, 60000);
         const auto of = [&](const char* name) {
             settle(800);

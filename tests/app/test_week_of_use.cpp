@@ -28,7 +28,8 @@ QtMessageHandler usual = nullptr;
 
 // What Qt itself complains about is a fault of ours, or of the display's.
 void listen(QtMsgType type, const QMessageLogContext& context, const QString& message) {
-    const bool display = message.contains(QLatin1String("xcb")) || message.contains(QLatin1String("XKB")) ||
+    const bool display = QLatin1String(context.category).startsWith(QLatin1String("qt.qpa.xcb")) ||
+                         message.contains(QLatin1String("xcb")) || message.contains(QLatin1String("XKB")) ||
                          message.contains(QLatin1String("propagateSizeHints"));
     if (type != QtDebugMsg && type != QtInfoMsg && !display)
         complaints << message;

@@ -41,7 +41,7 @@ CheckFindings touchingPieces(const Subject& s) {
          say("%zu vertices of pieces that are bound to other joints lie on one another: they only touch, and "
              "part as soon as one turns, most at %s.",
              n, c.skeleton.name[joint].c_str()),
-         "If they are meant to be one skin, merge and blend them; if not, let them overlap."}};
+         say("If they are meant to be one skin, merge and blend them; if not, let them overlap.")}};
 }
 
 } // namespace
@@ -96,7 +96,7 @@ CheckFindings checkCrackingSeams(const Subject& s, const IntakeLimits&) {
              "cracks open there, "
              "most at %s.",
              n, 100 * worst, c.skeleton.name[joint].c_str()),
-         "Merge the vertices, or copy one side's weights to the other."});
+         say("Merge the vertices, or copy one side's weights to the other.")});
     return out;
 }
 

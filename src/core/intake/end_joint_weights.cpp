@@ -81,14 +81,14 @@ CheckFindings checkEndJointWeights(const Subject& s, const IntakeLimits&) {
             continue;
         const std::size_t n = places.count();
         out.push_back(
-            {"weights on an end joint", 2, j, -1, places.take(), most,
+            {tableWord("weights on an end joint"), 2, j, -1, places.take(), most,
              byName
                  ? say("%zu vertices are held by %s, which only marks the end of a chain; up to %.0f %%.", n,
                        c.skeleton.name[j].c_str(), 100 * most)
                  : say("%zu vertices are held by %s, at the end of its chain with no skin beyond it; up to "
                        "%.0f %%.",
                        n, c.skeleton.name[j].c_str(), 100 * most),
-             "Hand these weights to the joint above it."});
+             say("Hand these weights to the joint above it.")});
     }
     return out;
 }

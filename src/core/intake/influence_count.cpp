@@ -22,11 +22,11 @@ CheckFindings checkInfluenceCount(const Subject& s, const IntakeLimits& limits) 
                           return a.second < b.second;
                       })->first;
     const std::size_t n = places.count();
-    return {{"too many influences", 2, joint, -1, places.take(), static_cast<double>(most),
+    return {{tableWord("too many influences"), 2, joint, -1, places.take(), static_cast<double>(most),
              say("%zu vertices have more than %.0f influences, up to %u; most of them at %s. An engine drops "
                  "the rest.",
                  n, limits.mostInfluences, most, c.skeleton.name[joint].c_str()),
-             "Keep the heaviest influences and normalise, then look at the joint again."}};
+             say("Keep the heaviest influences and normalise, then look at the joint again.")}};
 }
 
 } // namespace hobble

@@ -15,10 +15,10 @@ CheckFindings checkNegligibleWeights(const Subject& s, const IntakeLimits& limit
     const std::size_t n = places.count();
     if (n < 200 && n * 20 < c.vertexCount()) // a few at the foot of every ramp
         return {};
-    return {{"negligible weights", 1, -1, -1, places.take(), static_cast<double>(n),
+    return {{tableWord("negligible weights"), 1, -1, -1, places.take(), static_cast<double>(n),
              say("%zu vertices have weights below %.4f, which cost time and move nothing that can be seen.",
                  n, limits.leastWeight),
-             "Drop weights below the limit and normalise what stays."}};
+             say("Drop weights below the limit and normalise what stays.")}};
 }
 
 } // namespace hobble

@@ -22,7 +22,7 @@ CheckFindings checkUnboundParts(const Subject& s, const IntakeLimits&) {
                        {},
                        0,
                        "'" + part.name + "' is bound to no joint: it stays behind when the character moves.",
-                       "Bind it, rigidly if it must not bend, to the joint it sits on."};
+                       say("Bind it, rigidly if it must not bend, to the joint it sits on.")};
         for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
             if (f.vertices.empty())
                 f.vertices.push_back({static_cast<int>(p), {}});

@@ -16,10 +16,11 @@ CheckFindings checkUnweightedVertices(const Subject& s, const IntakeLimits&) {
         if (n == 0 || n == part.vertexCount)
             continue;
         out.push_back(
-            {"vertices with no weight", 4, -1, static_cast<int>(p), places.take(), static_cast<double>(n),
+            {tableWord("vertices with no weight"), 4, -1, static_cast<int>(p), places.take(),
+             static_cast<double>(n),
              n == 1 ? say("One vertex of '%s' has no weight and stays behind.", part.name)
                     : sayMany(n, manyOf("%n vertices of '%s' have no weight and stay behind."), part.name),
-             "Give them the weights of their neighbours."});
+             say("Give them the weights of their neighbours.")});
     }
     return out;
 }

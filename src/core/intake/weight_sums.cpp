@@ -19,9 +19,9 @@ CheckFindings checkWeightSums(const Subject& s, const IntakeLimits& limits) {
     if (!places.count())
         return {};
     const std::size_t n = places.count();
-    return {{"weights that do not sum to 1", worst > 0.05 ? 3 : 2, -1, -1, places.take(), worst,
+    return {{tableWord("weights that do not sum to 1"), worst > 0.05 ? 3 : 2, -1, -1, places.take(), worst,
              say("The weights of %zu vertices do not sum to 1; the farthest is off by %.3f.", n, worst),
-             "Normalise the weights and export again: engines differ in what they make of such sums."}};
+             say("Normalise the weights and export again: engines differ in what they make of such sums.")}};
 }
 
 } // namespace hobble

@@ -17,7 +17,7 @@ CheckFindings checkWeightlessJoints(const Subject& s, const IntakeLimits&) {
             c.skeleton.parent[j] < 0 || c.weights.joint.empty())
             continue;
         const int m = s.roles[j].mirror;
-        out.push_back({"joint with no weight",
+        out.push_back({tableWord("joint with no weight"),
                        m >= 0 && held[m] > 1e-3 ? 3 : 2,
                        j,
                        -1,
@@ -25,7 +25,7 @@ CheckFindings checkWeightlessJoints(const Subject& s, const IntakeLimits&) {
                        0,
                        say("%s moves no skin of its own%s.", c.skeleton.name[j].c_str(),
                            m >= 0 && held[m] > 1e-3 ? ", though its mirror does" : ""),
-                       "Give it its share of the skin around it, or take it out of the skeleton."});
+                       say("Give it its share of the skin around it, or take it out of the skeleton.")});
     }
     return out;
 }

@@ -1,4 +1,5 @@
 #include "core/pose/retarget.h"
+#include "core/words/say.h"
 
 #include "core/pose/clip_pose.h"
 #include "core/pose/inverse_kinematics.h"
@@ -253,36 +254,48 @@ Retargeter::Retargeter(const Character& source, const Clip& clip, const Characte
         if (++lost <= 4)
             missing += (missing.empty() ? "" : ", ") + to_.joints[j].name;
     }
-    if (lost > 0)
-        notes_.push_back("The clip has nothing for " + missing +
-                         (lost > 4 ? " and " + std::to_string(lost - 4) + " more" : "") +
-                         (lost == 1 ? "; it goes along with the joint above it."
-                                    : "; they go along with the joints above them."));
+    if (lost == 1)
+        notes_.push_back(say("The clip has nothing for %s; it goes along with the joint above it.", missing));
+    else if (lost > 4)
+        notes_.push_back(sayMany(static_cast<std::size_t>(lost - 4),
+                                 manyOf("The clip has nothing for %s and %n more; they go along with the "
+                                        "joints above them."),
+                                 missing));
+    else if (lost > 0)
+        notes_.push_back(
+            say("The clip has nothing for %s; they go along with the joints above them.", missing));
     int zero = 0;
     for (std::size_t j = 0; j < map_.size(); ++j)
         if (map_[j].joint >= 0 && isAligned(to_.joints[j].place.role) &&
             from_.joints[static_cast<std::size_t>(map_[j].joint)].bone.norm() < 0.5)
             ++zero;
     if (zero > 0)
-        notes_.push_back(std::to_string(zero) +
-                         (zero == 1 ? " limb of the clip has" : " limbs of the clip have") +
-                         " no length; its direction is taken from the character.");
+        notes_.push_back(
+            zero == 1
+                ? say("One limb of the clip has no length; its direction is taken from the character.")
+                : sayMany(static_cast<std::size_t>(zero),
+                          manyOf("%n limbs of the clip have no length; their directions are taken from the "
+                                 "character.")));
     if (from_.quadruped != to_.quadruped)
-        notes_.push_back(from_.quadruped ? "The clip is a four-legged body's and the character walks on two."
-                                         : "The clip is a two-legged body's and the character goes on four.");
+        notes_.push_back(from_.quadruped
+                             ? say("The clip is a four-legged body's and the character walks on two.")
+                             : say("The clip is a two-legged body's and the character goes on four."));
     const bool anything =
         std::any_of(map_.begin(), map_.end(), [](const JointSource& s) { return s.joint >= 0; });
     if (!anything)
-        notes_.push_back(
-            "No joint of the clip could be matched with one of the character: say which is which in the "
-            "joint map.");
+        notes_.push_back(say("No joint of the clip could be matched with one of the character: say which is "
+                             "which in the joint map."));
     if (settings.moveHips && from_.hipsHeight > 0 && to_.hipsHeight > 0) {
         scale_ = to_.hipsHeight / from_.hipsHeight;
         if (scale_ < 0.02 || scale_ > 50)
-            notes_.push_back("The clip's lengths are " +
-                             std::to_string(static_cast<int>(std::round(scale_ < 1 ? 1 / scale_ : scale_))) +
-                             (scale_ < 1 ? " times larger" : " times smaller") +
-                             " than the character's, as in another unit; they are scaled by the legs.");
+            notes_.push_back(
+                scale_ < 1
+                    ? say("The clip's lengths are %.0f times larger than the character's, as in another "
+                          "unit; they are scaled by the legs.",
+                          1 / scale_)
+                    : say("The clip's lengths are %.0f times smaller than the character's, as in another "
+                          "unit; they are scaled by the legs.",
+                          scale_));
         findFloor();
     } else {
         settings_.moveHips = false;
