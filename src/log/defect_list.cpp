@@ -81,9 +81,17 @@ DefectFilter DefectFilter::fromJson(const QJsonObject& o) {
 void DefectList::setDefects(QVector<Defect> defects) {
     defects_ = std::move(defects);
     said_.clear();
+    comments_.clear();
     said_.reserve(defects_.size());
     for (const Defect& d : std::as_const(defects_))
         said_ << saidOf(d);
+}
+
+void DefectList::addComments(const QVector<std::pair<qint64, QString>>& comments) {
+    for (const auto& [id, words] : comments) {
+        QString& all = comments_[id];
+        all += words.toLower() + QLatin1Char('\n');
+    }
 }
 
 void DefectList::update(const QVector<Defect>& changed) {
@@ -129,7 +137,8 @@ QVector<DefectGroup> DefectList::arranged(const DefectFilter& f, DefectGrouping 
             (f.among && !f.among->contains(d.id)))
             continue;
         const bool meets = std::all_of(words.begin(), words.end(), [&](const QString& w) {
-            return said_[i].contains(w) || w == QString::number(d.id);
+            return said_[i].contains(w) || w == QString::number(d.id) ||
+                   (!comments_.isEmpty() && comments_.value(d.id).contains(w));
         });
         if (meets)
             rows << i;

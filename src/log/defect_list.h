@@ -38,6 +38,8 @@ public:
     void setDefects(QVector<Defect> defects);
     /// Puts changed and new ones in their places. Both by number.
     void update(const QVector<Defect>& changed);
+    /// More that was said, of which defect: words are looked for in it, too.
+    void addComments(const QVector<std::pair<qint64, QString>>& comments);
     int placeOf(qint64 id) const; // −1 when there is none
     const Defect* find(qint64 id) const;
 
@@ -47,7 +49,8 @@ public:
 
 private:
     QVector<Defect> defects_;
-    QVector<QString> said_; // per defect: all its words, in small letters
+    QVector<QString> said_;           // per defect: all its words, in small letters
+    QHash<qint64, QString> comments_; // likewise; of those that have any
 };
 
 /// What a row says of it: "120°", "neutral" for what Intake found.

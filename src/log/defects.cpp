@@ -132,6 +132,19 @@ Result<QVector<DefectEvent>> ProductionLog::history(qint64 defectId) const {
     return out;
 }
 
+Result<QVector<std::pair<qint64, QString>>> ProductionLog::comments(qint64 after) const {
+    QSqlQuery q(database());
+    if (!run(q,
+             QStringLiteral(
+                 "SELECT defect_id, value FROM event WHERE field = 'comment' AND id > ? ORDER BY id"),
+             {after}))
+        return failure(tr("read the comments"), q.lastError().text());
+    QVector<std::pair<qint64, QString>> out;
+    while (q.next())
+        out.push_back({q.value(0).toLongLong(), q.value(1).toString()});
+    return out;
+}
+
 Result<QVector<qint64>> ProductionLog::mentionsOf(const QString& person) const {
     QSqlQuery q(database());
     QString pattern = person; // a name is text, not a pattern

@@ -232,6 +232,8 @@ public:
     Result<Defect> defect(qint64 id) const; // everything of it
     Result<qint64> newestEvent() const;     // 0 for none
     Result<QVector<DefectEvent>> history(qint64 defectId) const;
+    /// What was said of defects, and of which, in its order; `after`: since that event.
+    Result<QVector<std::pair<qint64, QString>>> comments(qint64 after = 0) const;
     /// Defects whose comments speak of that person as “@Name”.
     Result<QVector<qint64>> mentionsOf(const QString& person) const;
     /// Findings that were merged with a defect: JSON as in DefectFacts::marks with "joint" and "kind". What

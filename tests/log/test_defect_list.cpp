@@ -63,6 +63,29 @@ class TestDefectList : public QObject {
     }
 
 private slots:
+    // What was said of a defect is looked through with its own words, each where it is; and what is said
+    // later.
+    void wordsOfComments() {
+        DefectList list;
+        list.setDefects(some());
+        list.addComments(
+            {{1, QStringLiteral("Half done: the FRONT is smooth")}, {4, QStringLiteral("Hooked again")}});
+        DefectFilter f;
+        const auto found = [&](const char* words) {
+            f.words = QLatin1String(words);
+            return idsOf(list, list.arranged(f, DefectGrouping::None, DefectOrder::Number, false));
+        };
+        QCOMPARE(found("front"), QVector<qint64>{1});
+        QCOMPARE(found("front elbow"), QVector<qint64>{1});
+        QCOMPARE(found("front knee"), QVector<qint64>{});
+        QCOMPARE(found("hooked"), QVector<qint64>{4});
+        list.update({make(4, "Ines", DefectState::ToBeChecked, 4, "Legs", "knee", "pop")});
+        list.addComments({{4, QStringLiteral("and combed")}});
+        QCOMPARE(found("hooked combed ines"), QVector<qint64>{4});
+        list.setDefects(some());
+        QCOMPARE(found("hooked"), QVector<qint64>{});
+    }
+
     void filtersAndOrders() {
         DefectList list;
         list.setDefects(some());

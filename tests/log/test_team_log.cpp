@@ -359,6 +359,10 @@ private slots:
                         QStringLiteral("Petra")));
         QCOMPARE(*log->mentionsOf(QStringLiteral("Ines")), QVector<qint64>{id});
         QVERIFY(log->mentionsOf(QStringLiteral("I%s"))->isEmpty());
+        const auto said = log->comments();
+        QVERIFY(said && said->size() == 1);
+        QCOMPARE(said->front(), std::pair(id, QStringLiteral("@Ines 100% sure_?")));
+        QVERIFY(log->comments(*log->newestEvent())->isEmpty()); // since then nothing was
         // what she has goes with her name; what was said stays as it was said
         QVERIFY(log->renamePerson(*ines, QStringLiteral("Ines Strand"), QStringLiteral("Petra")));
         QCOMPARE(log->defect(id)->assignee, QStringLiteral("Ines Strand"));

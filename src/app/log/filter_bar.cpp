@@ -41,7 +41,7 @@ FilterBar::FilterBar(LogDesk* log, LogModel* model, QWidget* parent)
     search_ = new QLineEdit;
     search_->setObjectName(QStringLiteral("logSearch"));
     search_->setAccessibleName(tr("Find in the log"));
-    search_->setPlaceholderText(tr("Find in the log: words, a name, a number"));
+    search_->setPlaceholderText(tr("Find in the log: words, also of comments, a name, a number"));
     search_->setClearButtonEnabled(true);
     saved_ = new QPushButton(tr("Filters"));
     saved_->setObjectName(QStringLiteral("savedFilters"));

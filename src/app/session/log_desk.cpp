@@ -188,6 +188,7 @@ struct LogDesk::News {
     bool whole = false; // not only what changed
     DefectList list;    // the whole, made where nobody waits
     QVector<Defect> defects;
+    QVector<std::pair<qint64, QString>> comments;
     QVector<Person> people;
     QVector<std::pair<qint64, QByteArray>> merged;
     QHash<qint64, QByteArray> marks;
@@ -203,19 +204,24 @@ Result<LogDesk::News> LogDesk::newsOf(const ProductionLog& log, qint64 after, co
         return Error{newest.error()};
     out.newest = *newest;
     auto defects = log.defects({.changedAfter = after});
+    auto comments = log.comments(after);
     auto people = log.people();
     auto merged = log.mergedFindings();
     auto reference = log.reference();
-    if (!defects || !people || !merged || !reference)
-        return Error{!defects  ? defects.error()
-                     : !people ? people.error()
-                     : !merged ? merged.error()
-                               : reference.error()};
+    if (!defects || !comments || !people || !merged || !reference)
+        return Error{!defects    ? defects.error()
+                     : !comments ? comments.error()
+                     : !people   ? people.error()
+                     : !merged   ? merged.error()
+                                 : reference.error()};
     out.reference = std::move(*reference);
-    if (out.whole)
+    if (out.whole) {
         out.list.setDefects(std::move(*defects));
-    else
+        out.list.addComments(*comments);
+    } else {
         out.defects = std::move(*defects);
+        out.comments = std::move(*comments);
+    }
     out.people = std::move(*people);
     out.merged = std::move(*merged);
     if (!character.isEmpty()) {
@@ -230,10 +236,12 @@ Result<LogDesk::News> LogDesk::newsOf(const ProductionLog& log, qint64 after, co
 
 void LogDesk::takeNews(News news) {
     reading_ = false;
-    if (news.whole)
+    if (news.whole) {
         list_ = std::move(news.list);
-    else
+    } else {
         list_.update(news.defects);
+        list_.addComments(news.comments);
+    }
     for (auto m = news.marks.begin(); m != news.marks.end(); ++m)
         marks_[m.key()] = m.value();
     newestEvent_ = std::max(newestEvent_, news.newest);
