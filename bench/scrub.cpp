@@ -3,6 +3,7 @@
 // the same window turning an unchanged pose. Run under a display (Xvfb will do).
 #include "app/main_window.h"
 #include "app/theme.h"
+#include "pictures_per_second.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -14,26 +15,13 @@
 #include <cstdio>
 
 using namespace hobble;
+using bench::picturesPerSecond;
 
 namespace {
 
 double middle(std::vector<double> v) {
     std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
     return v[v.size() / 2];
-}
-
-// Does something again and again; the pictures the viewport showed meanwhile, a second.
-template <class Does> double picturesPerSecond(Viewport* view, double seconds, Does&& does) {
-    int shown = 0;
-    const auto count = QObject::connect(view, &Viewport::painted, [&] { ++shown; });
-    QElapsedTimer clock;
-    clock.start();
-    for (int i = 0; static_cast<double>(clock.elapsed()) < 1000 * seconds; ++i) {
-        does(i);
-        QApplication::processEvents(QEventLoop::AllEvents, 4);
-    }
-    QObject::disconnect(count);
-    return 1000.0 * shown / static_cast<double>(clock.elapsed());
 }
 
 } // namespace

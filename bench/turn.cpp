@@ -3,6 +3,7 @@
 // Nothing is run. Run under a display (Xvfb will do); docs/performance.md.
 #include "app/main_window.h"
 #include "app/theme.h"
+#include "pictures_per_second.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -43,18 +44,7 @@ int main(int argc, char** argv) {
     };
     if (!QTest::qWaitFor([&] { return turn(1), view->drewStandIn(); }, 600000))
         return 1;
-    const auto perSecond = [&](const std::function<void(int)>& does) {
-        int shown = 0;
-        const auto count = QObject::connect(view, &Viewport::painted, [&] { ++shown; });
-        QElapsedTimer clock;
-        clock.start();
-        for (int i = 0; static_cast<double>(clock.elapsed()) < 1000 * seconds; ++i) {
-            does(i);
-            QApplication::processEvents(QEventLoop::AllEvents, 4);
-        }
-        QObject::disconnect(count);
-        return 1000.0 * shown / static_cast<double>(clock.elapsed());
-    };
+    const auto perSecond = [&](const auto& does) { return bench::picturesPerSecond(view, seconds, does); };
     const auto& c = *session.build().subject()->character;
     std::printf("%zu triangles, viewport %d x %d\n\n| | pictures a second |\n|---|---|\n", c.triangles.size(),
                 view->width(), view->height());

@@ -48,7 +48,7 @@ const Part& partCalled(const Character& c, const char* name) {
     return *std::find_if(c.parts.begin(), c.parts.end(), [&](const Part& p) { return p.name == name; });
 }
 
-// Half of the faces of the coat turned over.
+// Every face of the coat turned over.
 Character inwards(Character c) {
     const Part& coat = partCalled(c, "coat");
     for (std::uint32_t t = coat.firstTriangle; t < coat.firstTriangle + coat.triangleCount; ++t)

@@ -34,6 +34,23 @@ Step corrective(CorrectBy by, double degrees, double amount = 0) {
     return out;
 }
 
+// Goes out 3 cm as the tube bends from 30 to 90 degrees.
+Step filler() {
+    Step out;
+    out.kind = StepKind::Helper;
+    out.helpBy = HelpBy::Shift;
+    out.joint = "forearm.L";
+    out.axis = Vec3d::UnitX();
+    out.move = -Vec3d::UnitZ();
+    out.amount = 0.03;
+    out.degrees = 90;
+    out.from = 30;
+    out.place.what = MendPlace::What::Stroke;
+    out.place.path = {Vec3(0, 0, -0.1f)};
+    out.place.radius = 0.08;
+    return out;
+}
+
 Trial of(std::vector<Step> steps) {
     Trial out;
     out.steps = std::move(steps);
@@ -242,19 +259,8 @@ private slots:
 
     void aHelperGoesOutAsTheJointBends() {
         const auto s = ready(tube({.rings = 64}));
-        Step step;
-        step.kind = StepKind::Helper;
-        step.helpBy = HelpBy::Shift;
-        step.joint = "forearm.L";
-        step.axis = Vec3d::UnitX();
-        step.move = -Vec3d::UnitZ();
-        step.amount = 0.03;
-        step.degrees = 90;
-        step.from = 30;
+        Step step = filler();
         step.name = "elbow_filler";
-        step.place.what = MendPlace::What::Stroke;
-        step.place.path = {Vec3(0, 0, -0.1f)};
-        step.place.radius = 0.08;
         TriedSteps tried(s);
         tried.take(of({step}));
         QVERIFY2(tried.effects()[0].applies, tried.effects()[0].why.c_str());
@@ -416,18 +422,7 @@ private slots:
     // refused with a sentence, and what skin is held by stays whole.
     void everyStepAfterAnAddedJoint() {
         const auto s = ready(tube({.rings = 48}));
-        Step helper;
-        helper.kind = StepKind::Helper;
-        helper.helpBy = HelpBy::Shift;
-        helper.joint = "forearm.L";
-        helper.axis = Vec3d::UnitX();
-        helper.move = -Vec3d::UnitZ();
-        helper.amount = 0.03;
-        helper.degrees = 90;
-        helper.from = 30;
-        helper.place.what = MendPlace::What::Stroke;
-        helper.place.path = {Vec3(0, 0, -0.1f)};
-        helper.place.radius = 0.08;
+        const Step helper = filler();
         TriedSteps first(s);
         first.take(of({helper}));
         QVERIFY2(first.effects()[0].applies, first.effects()[0].why.c_str());
