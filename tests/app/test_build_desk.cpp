@@ -5,7 +5,6 @@
 #include <QDir>
 #include <QSettings>
 #include <QSignalSpy>
-#include <QStandardPaths>
 #include <QTemporaryDir>
 
 using namespace hobble;
@@ -37,9 +36,6 @@ class TestBuildDesk : public QObject {
 
 private slots:
     void init() {
-        QStandardPaths::setTestModeEnabled(true);
-        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
-        QCoreApplication::setApplicationName(QStringLiteral("build-desk"));
         QSettings().clear();
         QDir(BuildDesk::variantsFolder()).removeRecursively();
         QDir(BuildDesk::namingFolder()).removeRecursively();

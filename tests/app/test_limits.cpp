@@ -67,9 +67,6 @@ class TestLimits : public QObject {
 
 private slots:
     void initTestCase() {
-        QStandardPaths::setTestModeEnabled(true);
-        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
-        QCoreApplication::setApplicationName(QStringLiteral("limits"));
         QFile::remove(RunDesk::limitsPath());
         QDir(QStandardPaths::writableLocation(QStandardPaths::CacheLocation)).removeRecursively();
         Theme::apply(false);

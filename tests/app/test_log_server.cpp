@@ -96,9 +96,6 @@ class TestLogServer : public QObject {
 
 private slots:
     void init() {
-        QStandardPaths::setTestModeEnabled(true);
-        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
-        QCoreApplication::setApplicationName(QStringLiteral("log-server"));
         QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
                       QStringLiteral("/kept-edits.json"));
         const QString place = test::freshDatabase();

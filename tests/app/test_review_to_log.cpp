@@ -14,7 +14,6 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSettings>
-#include <QStandardPaths>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTest>
@@ -79,8 +78,6 @@ class TestReviewToLog : public QObject {
 
 private slots:
     void initTestCase() {
-        QStandardPaths::setTestModeEnabled(true);
-        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
         QSettings().clear();
         QSettings().setValue(QStringLiteral("author"), QStringLiteral("Petra Sandwort"));
         Theme::apply(false);

@@ -6,7 +6,6 @@
 #include <QFile>
 #include <QSettings>
 #include <QSignalSpy>
-#include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -23,11 +22,7 @@ class TestSession : public QObject {
     }
 
 private slots:
-    void initTestCase() {
-        QStandardPaths::setTestModeEnabled(true);
-        QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
-        QSettings().clear();
-    }
+    void initTestCase() { QSettings().clear(); }
 
     void aFailedOpenKeepsWhatWasOpen() {
         Session s;

@@ -6,7 +6,6 @@
 #include <QAbstractItemModelTester>
 #include <QApplication>
 #include <QScrollBar>
-#include <QStandardPaths>
 #include <QTest>
 
 using namespace hobble;
@@ -27,7 +26,6 @@ class TestStrips : public QObject {
 
 private slots:
     void initTestCase() {
-        QStandardPaths::setTestModeEnabled(true);
         Theme::apply(false);
         session_ = std::make_unique<Session>();
         model_ = std::make_unique<StripModel>(&session_->plan(), &session_->run(), &session_->exposure());

@@ -1,5 +1,8 @@
 #include "support/suite.h"
 
+#include <QCoreApplication>
+#include <QStandardPaths>
+
 #include <cstdio>
 #include <filesystem>
 #include <map>
@@ -14,6 +17,14 @@ std::map<std::string, Run>& entries() {
     return all;
 }
 
+/// Files run beside one another: what one of them sets and clears must not be another's settings.
+int runAlone(const std::string& name, const Run& run, int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QCoreApplication::setOrganizationName(QStringLiteral("HobbleTests"));
+    QCoreApplication::setApplicationName(QString::fromStdString(name));
+    return run(argc, argv);
+}
+
 } // namespace
 
 Entered::Entered(const char* file, Run run) {
@@ -24,7 +35,7 @@ int runEntered(int argc, char** argv) {
     if (argc < 2 || argv[1][0] == '-') {
         int failures = 0;
         for (const auto& [name, run] : entries())
-            failures += run(argc, argv);
+            failures += runAlone(name, run, argc, argv);
         return failures;
     }
     const auto it = entries().find(argv[1]);
@@ -33,7 +44,7 @@ int runEntered(int argc, char** argv) {
         return 1;
     }
     argv[1] = argv[0];
-    return it->second(argc - 1, argv + 1);
+    return runAlone(it->first, it->second, argc - 1, argv + 1);
 }
 
 } // namespace hobble::test
