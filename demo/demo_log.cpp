@@ -3,6 +3,7 @@
 #include "core/run/run.h"
 #include "io/character_read.h"
 #include "io/plan_json.h"
+#include "log/defect_list.h"
 #include "log/finding_defect.h"
 #include "log/production_log.h"
 #include "picture/picture.h"
@@ -10,6 +11,8 @@
 #include <QBuffer>
 #include <QCoreApplication>
 #include <QFile>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QSqlDatabase>
 #include <QSqlQuery>
 
@@ -75,6 +78,11 @@ int main(int argc, char** argv) {
         must(log->addPerson(QString::fromLatin1(name),
                             QString::fromLatin1(name).section(QLatin1Char(' '), 0, 0).toLower() +
                                 QStringLiteral("@saltmarsh-post.example")));
+    DefectFilter worst;
+    worst.states = openStates();
+    worst.leastSeverity = 3;
+    must(log->keepTeamFilter(QStringLiteral("Before the Monday meeting"),
+                             QJsonDocument(worst.toJson()).toJson(QJsonDocument::Compact), lead));
 
     const std::vector<std::vector<Story>> stories{
         {{"hand.L",

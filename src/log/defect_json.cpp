@@ -72,7 +72,7 @@ Result<Done> writeLogJson(const ProductionLog& log, const QString& path, const C
         return fail();
     const ReadingAtOneMoment now(log);
     QCryptographicHash hash(QCryptographicHash::Sha256);
-    file.write("{\"format\": \"hobble-log\", \"version\": " + QByteArray::number(logMigrations().size()) +
+    file.write("{\"format\": \"hobble-log\", \"version\": " + QByteArray::number(newestLogVersion()) +
                ", \"tables\": {\n");
     qint64 done = 0;
     bool firstTable = true;
@@ -122,11 +122,13 @@ Result<Added> readLogJson(const QString& path, ProductionLog& to) {
         return fail(wrong.errorString());
     if (whole.value(QStringLiteral("format")).toString() != QLatin1String("hobble-log"))
         return fail(QStringLiteral("it is no log of Hobble"));
-    if (const int version = whole.value(QStringLiteral("version")).toInt();
-        version != static_cast<int>(logMigrations().size()))
-        return fail(QStringLiteral("it is of version %1, and this Hobble reads %2")
+    constexpr int oldest = 5; // since when all columns of its tables are as they are
+    const int version = whole.value(QStringLiteral("version")).toInt();
+    if (version < oldest || version > newestLogVersion())
+        return fail(QStringLiteral("it is of version %1, and this Hobble reads %2 to %3")
                         .arg(version)
-                        .arg(logMigrations().size()));
+                        .arg(oldest)
+                        .arg(newestLogVersion()));
     const QJsonObject tables = whole.value(QStringLiteral("tables")).toObject();
     // First into a log of its own, where it can be looked at.
     QTemporaryDir folder;
@@ -163,7 +165,7 @@ Result<Added> readLogJson(const QString& path, ProductionLog& to) {
     });
     if (!filled)
         return fail(QString::fromStdString(filled.error()));
-    const auto checksum = checksumOf(**aside);
+    const auto checksum = checksumOf(**aside, version);
     if (!checksum)
         return Error{checksum.error()};
     if (*checksum != whole.value(QStringLiteral("checksum")).toString())

@@ -60,6 +60,14 @@ QJsonObject DefectFilter::toJson() const {
                   {QStringLiteral("kind"), kind},           {QStringLiteral("leastSeverity"), leastSeverity}};
     if (who)
         o.insert(QStringLiteral("who"), *who);
+    if (among) {
+        QList<qint64> numbers(among->begin(), among->end());
+        std::sort(numbers.begin(), numbers.end());
+        QJsonArray picked;
+        for (qint64 id : numbers)
+            picked.append(id);
+        o.insert(QStringLiteral("among"), picked);
+    }
     return o;
 }
 
@@ -75,6 +83,11 @@ DefectFilter DefectFilter::fromJson(const QJsonObject& o) {
     f.leastSeverity = o.value(QStringLiteral("leastSeverity")).toInt();
     if (const QJsonValue who = o.value(QStringLiteral("who")); who.isString())
         f.who = who.toString();
+    if (const QJsonValue picked = o.value(QStringLiteral("among")); picked.isArray()) {
+        f.among.emplace();
+        for (const QJsonValue& id : picked.toArray())
+            f.among->insert(id.toInteger());
+    }
     return f;
 }
 

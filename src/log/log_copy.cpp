@@ -6,6 +6,7 @@
 
 #include <QHash>
 #include <QJsonDocument>
+#include <QJsonObject>
 #include <QSet>
 #include <QSqlError>
 
@@ -13,9 +14,11 @@ namespace hobble {
 
 namespace {
 
-Result<QString> checksumOfAll(const ProductionLog& log) {
+Result<QString> checksumOfAll(const ProductionLog& log, int version) {
     QCryptographicHash hash(QCryptographicHash::Sha256);
     for (const LogTable& t : logTables()) {
+        if (t.since > version)
+            continue;
         hash.addData(t.name.toUtf8());
         auto read = eachRow(log, t, [&](const QVariantList& row) {
             addToChecksum(hash, t, row);
@@ -36,9 +39,9 @@ Result<qint64> countOf(const ProductionLog& log, const QString& table) {
 
 } // namespace
 
-Result<QString> checksumOf(const ProductionLog& log) {
+Result<QString> checksumOf(const ProductionLog& log, int version) {
     const ReadingAtOneMoment now(log);
-    return checksumOfAll(log);
+    return checksumOfAll(log, version);
 }
 
 Result<Done> copyLog(const ProductionLog& from, ProductionLog& to, const CopyProgress& progress) {
@@ -74,7 +77,7 @@ Result<Done> copyLog(const ProductionLog& from, ProductionLog& to, const CopyPro
         }
         if (auto settled = settleNumbers(to); !settled)
             return settled;
-        const auto arrived = checksumOfAll(to);
+        const auto arrived = checksumOfAll(to, newestLogVersion());
         if (!arrived)
             return Error{arrived.error()};
         if (*arrived != QString::fromLatin1(hash.result().toHex()))
@@ -128,6 +131,22 @@ Result<Added> mergeLog(const ProductionLog& from, ProductionLog& to) {
             return fail();
         if (!read)
             return read;
+
+        const auto filters = from.teamFilters();
+        if (!filters)
+            return Error{filters.error()};
+        for (const TeamFilter& f : *filters) {
+            // defects picked one by one have other numbers here; one's own of that name stays, or stays
+            // dropped
+            if (QJsonDocument::fromJson(f.filter).object().contains(QStringLiteral("among")))
+                continue;
+            if (!run(q,
+                     QStringLiteral("INSERT INTO team_filter (at, author, name, filter) SELECT ?, ?, ?, ?"
+                                    " WHERE NOT EXISTS (SELECT 1 FROM team_filter WHERE name = ?)"),
+                     {nowText(), text(f.author), f.name, QString::fromUtf8(f.filter), f.name}))
+                return fail();
+            q.finish();
+        }
 
         QSet<qint64> newBuilds;
         const LogTable& build = tableCalled("build");

@@ -2,6 +2,7 @@
 // A whole log from one place to another, of either kind, with a checksum that says whether all of it arrived;
 // and what is wrong with a log.
 #include "log/production_log.h"
+#include "log/schema.h"
 
 #include <QStringList>
 
@@ -13,8 +14,9 @@ namespace hobble {
 using CopyProgress = std::function<bool(qint64 done, qint64 total)>;
 
 /// SHA-256 (FIPS 180-4) over every row of every table in the order of their numbers, as 64 hexadecimal
-/// digits. The same content has the same checksum in either kind of log.
-Result<QString> checksumOf(const ProductionLog& log);
+/// digits. The same content has the same checksum in either kind of log. `version`: of the tables that a log
+/// of that version had.
+Result<QString> checksumOf(const ProductionLog& log, int version = newestLogVersion());
 
 /// Everything, under the same numbers. `to` has to be empty. What was written is read again and compared
 /// before it is kept.

@@ -5,6 +5,7 @@
 #include "log/production_log.h"
 #include "log/query.h"
 #include "log/schema.h"
+#include "log/team_roles.h"
 
 #include <QDir>
 #include <QElapsedTimer>
@@ -23,8 +24,6 @@ namespace hobble {
 
 namespace {
 
-int newestVersion() { return static_cast<int>(logMigrations().size()); }
-
 Error cannotOpen(const QString& place, const QString& why) {
     return {tr("Cannot open the log %1: %2").arg(place, why).toStdString()};
 }
@@ -34,7 +33,7 @@ Error fromANewerHobble(const QString& place, int version) {
                       QStringLiteral("it was written by a newer Hobble (version %1, this one knows %2). "
                                      "Nothing was changed; update Hobble.")
                           .arg(version)
-                          .arg(newestVersion()));
+                          .arg(newestLogVersion()));
 }
 
 // SQLite's and the server's words for it.
@@ -136,7 +135,7 @@ Result<Done> ProductionLog::openFile(int patienceMs) {
     QSqlQuery q(database());
     if (!run(q, QStringLiteral("PRAGMA user_version")) || !q.next())
         return failure(tr("work"), q.lastError().text());
-    if (!readOnly_ || q.value(0).toInt() == newestVersion())
+    if (!readOnly_ || q.value(0).toInt() == newestLogVersion())
         return Done{};
     // A log of an older Hobble that may not be written is shown from a copy brought up to date.
     const int version = q.value(0).toInt();
@@ -175,7 +174,7 @@ Result<Done> ProductionLog::prepareFile(int patienceMs) {
     if (!fresh && application != kLogApplicationId)
         return cannotOpen(place(),
                           QStringLiteral("it is a database of another program. Nothing was changed."));
-    if (version > newestVersion())
+    if (version > newestLogVersion())
         return fromANewerHobble(place(), version);
     if (!fresh) {
         if (!run(q, QStringLiteral("PRAGMA integrity_check")) || !q.next())
@@ -202,10 +201,10 @@ Result<Done> ProductionLog::prepareFile(int patienceMs) {
         !run(q, QStringLiteral("PRAGMA synchronous = FULL")))
         return fail();
     q.finish();
-    if (version == newestVersion())
+    if (version == newestLogVersion())
         return Done{};
     if (!fresh) {
-        const QString backup = QStringLiteral("%1.before-v%2").arg(place()).arg(newestVersion());
+        const QString backup = QStringLiteral("%1.before-v%2").arg(place()).arg(newestLogVersion());
         if (!QFile::exists(backup)) { // made beside its place, so that a full disk leaves no half of one
             const QString part =
                 QStringLiteral("%1.%2.part").arg(backup, QUuid::createUuid().toString(QUuid::Id128));
@@ -236,12 +235,12 @@ Result<Done> ProductionLog::migrate(QSqlDatabase db, int from) {
     QSqlQuery q(db);
     QStringList last;
     if (address_.postgres)
-        last << QStringLiteral("UPDATE hobble_log SET version = %1").arg(newestVersion());
+        last << QStringLiteral("UPDATE hobble_log SET version = %1").arg(newestLogVersion());
     else
-        last << QStringLiteral("PRAGMA user_version = %1").arg(newestVersion())
+        last << QStringLiteral("PRAGMA user_version = %1").arg(newestLogVersion())
              << QStringLiteral("PRAGMA application_id = %1").arg(kLogApplicationId);
-    for (int v = from; v <= newestVersion(); ++v)
-        for (const QString& statement : v < newestVersion() ? logMigrations()[v] : last)
+    for (int v = from; v <= newestLogVersion(); ++v)
+        for (const QString& statement : v < newestLogVersion() ? logMigrations()[v] : last)
             if (!q.exec(address_.postgres ? forPostgres(statement) : statement))
                 return failure(tr("bring it up to date"), q.lastError().text());
     return Done{};
@@ -309,9 +308,9 @@ Result<Done> ProductionLog::prepareServer() {
     };
     int from = version();
     q.finish();
-    if (from > newestVersion())
+    if (from > newestLogVersion())
         return fromANewerHobble(place(), from);
-    if (from == newestVersion())
+    if (from == newestLogVersion())
         return Done{};
     if (readOnly_)
         return cannotOpen(place(),
@@ -321,7 +320,7 @@ Result<Done> ProductionLog::prepareServer() {
         return Error{transaction.error()};
     from = version(); // another may have got here first while we waited
     q.finish();
-    if (from == newestVersion())
+    if (from == newestLogVersion())
         return Done{};
     if (from < 0) {
         if (!run(q, QStringLiteral("SELECT COUNT(*) FROM information_schema.tables"
@@ -338,15 +337,18 @@ Result<Done> ProductionLog::prepareServer() {
             return fail();
         from = 0;
     } else { // a copy of every table, as it was
-        const QString beside = QStringLiteral("hobble_before_v%1").arg(newestVersion());
+        const QString beside = QStringLiteral("hobble_before_v%1").arg(newestLogVersion());
         if (!q.exec(QStringLiteral("CREATE SCHEMA %1").arg(beside)))
             return failure(tr("make a backup before updating"), q.lastError().text());
         for (const LogTable& t : logTables())
-            if (!q.exec(QStringLiteral("CREATE TABLE %1.%2 AS TABLE %2").arg(beside, t.name)))
+            if (t.since <= from &&
+                !q.exec(QStringLiteral("CREATE TABLE %1.%2 AS TABLE %2").arg(beside, t.name)))
                 return failure(tr("make a backup before updating"), q.lastError().text());
     }
     if (auto done = migrate(db, from); !done)
         return done;
+    if (!grantWhatIsNew(q))
+        return failure(tr("bring it up to date"), q.lastError().text());
     if (!transaction->commit())
         return fail();
     return Done{};

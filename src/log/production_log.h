@@ -141,6 +141,13 @@ struct Reference {
     QDateTime at;
 };
 
+/// What of the log is shown, under a name: for everybody who works with it.
+struct TeamFilter {
+    QString name, author;
+    QByteArray filter; // JSON: log/defect_list.h, DefectFilter, with "grouping"
+    bool operator==(const TeamFilter&) const = default;
+};
+
 /// A plan of a character as it once was.
 struct PlanVersion {
     qint64 id = 0;
@@ -189,6 +196,11 @@ public:
     Result<Done> renamePerson(qint64 id, const QString& name, const QString& author = {});
     Result<Done> setPersonMail(qint64 id, const QString& mail);
     Result<Done> setPersonActive(qint64 id, bool active);
+
+    /// By name.
+    Result<QVector<TeamFilter>> teamFilters() const;
+    /// Under a name that was taken it takes the other's place; an empty filter drops it.
+    Result<Done> keepTeamFilter(const QString& name, const QByteArray& filter, const QString& author);
 
     /// The build of that content, entered when it is new. A content known at another place is there now.
     Result<Build> build(const QString& character, const QString& hash, const QString& path,

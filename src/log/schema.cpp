@@ -85,7 +85,11 @@ const QVector<QStringList>& logMigrations() {
                                " SELECT defect_id, changed_at, '', 'state', 'assigned', version,"
                                " 'the log was brought up to date' FROM defect_now"
                                " WHERE state = 'logged' AND assignee <> ''")} +
-            rebuildCurrentState()};
+            rebuildCurrentState(),
+        // Filters for everybody: the newest row of a name counts, and an empty one drops it.
+        {QStringLiteral("CREATE TABLE team_filter (id INTEGER PRIMARY KEY AUTOINCREMENT, at TEXT NOT NULL,"
+                        " author TEXT NOT NULL, name TEXT NOT NULL, filter TEXT NOT NULL)"),
+         QStringLiteral("CREATE INDEX team_filter_by_name ON team_filter (name, id)")}};
     return scripts;
 }
 
@@ -126,8 +130,8 @@ QString forPostgres(QString s) {
 }
 
 const QVector<LogTable>& logTables() {
-    static const auto table = [](const char* name, const char* columns) {
-        return LogTable{QLatin1String(name), QString(QLatin1String(columns)).split(QLatin1Char(' '))};
+    static const auto table = [](const char* name, const char* columns, int since = 1) {
+        return LogTable{QLatin1String(name), QString(QLatin1String(columns)).split(QLatin1Char(' ')), since};
     };
     static const QVector<LogTable> tables{
         table("person", "id name active mail"),
@@ -137,9 +141,10 @@ const QVector<LogTable>& logTables() {
               "id build_id joint side role part kind motion motion_name limb onset degrees value limit_value"
               " what cause pose camera marks picture at_words unit"),
         table("event", "id defect_id at author field value based_on reason build_id"),
-        table("inspection", "id build_id at score failing findings"),
-        table("build_event", "id build_id at author field value"),
-        table("plan", "id character version at author note settled plan")};
+        table("inspection", "id build_id at score failing findings", 3),
+        table("build_event", "id build_id at author field value", 3),
+        table("plan", "id character version at author note settled plan", 4),
+        table("team_filter", "id at author name filter", 6)};
     return tables;
 }
 

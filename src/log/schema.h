@@ -8,6 +8,7 @@ namespace hobble {
 
 /// Statements of each migration; the newest version is their number.
 const QVector<QStringList>& logMigrations();
+inline int newestLogVersion() { return static_cast<int>(logMigrations().size()); }
 
 /// The statement in PostgreSQL's words.
 QString forPostgres(QString statement);
@@ -17,6 +18,7 @@ QString forPostgres(QString statement);
 struct LogTable {
     QString name;
     QStringList columns;
+    int since = 1; // the first version of the log that has it
 };
 /// In an order in which each refers only to those before it. Without what is worked out from them.
 const QVector<LogTable>& logTables();

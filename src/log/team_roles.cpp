@@ -21,12 +21,17 @@ QString waysOut() {
     return out.join(QLatin1String(", "));
 }
 
-QStringList statements() {
+QStringList roles() {
     QStringList out;
     for (const char* role : {"hobble_reader", "hobble_rigger", "hobble_lead"})
         out << QStringLiteral(
                    "DO $$ BEGIN CREATE ROLE %1 NOLOGIN; EXCEPTION WHEN duplicate_object THEN NULL; END $$")
                    .arg(QLatin1String(role));
+    return out;
+}
+
+QStringList grants() {
+    QStringList out;
     QStringList tables{QStringLiteral("hobble_log"), QStringLiteral("defect_now")};
     for (const LogTable& t : logTables())
         tables << t.name;
@@ -36,8 +41,8 @@ QStringList statements() {
                "hobble_lead', current_schema()); END $$")
         << QStringLiteral("GRANT SELECT ON %1 TO hobble_reader, hobble_rigger, hobble_lead").arg(all)
         << QStringLiteral("GRANT INSERT, UPDATE, DELETE ON %1 TO hobble_lead").arg(all)
-        << QStringLiteral("GRANT INSERT ON build, run, defect, event, inspection, build_event, defect_now TO "
-                          "hobble_rigger")
+        << QStringLiteral("GRANT INSERT ON build, run, defect, event, inspection, build_event, defect_now, "
+                          "team_filter TO hobble_rigger")
         << QStringLiteral("GRANT UPDATE ON defect_now TO hobble_rigger")
         << QStringLiteral("GRANT UPDATE (path, hash, seen_at) ON build TO hobble_rigger")
         << QStringLiteral(
@@ -77,11 +82,22 @@ Result<Done> makeTeamRoles(ProductionLog& log) {
     const QString doing = QStringLiteral("make roles");
     return log.inTransaction(doing, [&]() -> Result<Done> {
         QSqlQuery q(log.database());
-        for (const QString& s : statements())
+        for (const QString& s : roles() + grants())
             if (!q.exec(s))
                 return log.failure(doing, q.lastError().text());
         return Done{};
     });
+}
+
+bool grantWhatIsNew(QSqlQuery& q) {
+    // of this log, not of another one on the same server
+    if (!q.exec(QStringLiteral("SELECT 1 FROM pg_roles WHERE rolname = 'hobble_reader'"
+                               " AND has_table_privilege(oid, 'hobble_log', 'SELECT')")))
+        return false;
+    const bool made = q.next();
+    q.finish();
+    const QStringList all = made ? grants() : QStringList();
+    return std::all_of(all.begin(), all.end(), [&](const QString& s) { return q.exec(s); });
 }
 
 } // namespace hobble

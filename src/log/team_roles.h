@@ -5,6 +5,8 @@
 // they come with.
 #include "log/production_log.h"
 
+class QSqlQuery;
+
 namespace hobble {
 
 /// Makes the roles hobble_reader, hobble_rigger and hobble_lead, for the whole server, where they are not
@@ -12,5 +14,9 @@ namespace hobble {
 /// in a file, and for whoever is not the log's owner or may make no roles. People are given one by the
 /// server's keeper: GRANT hobble_rigger TO petra.
 Result<Done> makeTeamRoles(ProductionLog& log);
+
+/// For the opening of a log that has just been brought up to date, inside its transaction: where it has those
+/// roles, they may do with new tables what they may. False: `q` knows why not.
+bool grantWhatIsNew(QSqlQuery& q);
 
 } // namespace hobble

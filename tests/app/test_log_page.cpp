@@ -6,9 +6,9 @@
 #include "support/window_test.h"
 
 #include <QAbstractItemModelTester>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDialog>
-#include <QInputDialog>
 #include <QListWidget>
 #include <QTableWidget>
 #include <QTreeView>
@@ -185,16 +185,40 @@ private slots:
         QMenu* menu = w_->find<QPushButton>(QStringLiteral("savedFilters"))->menu();
         emit menu->aboutToShow();
         w_->choose(QStringLiteral("savedFilters"), QStringLiteral("Keep this filter…"));
-        auto* name = w_->window->findChild<QInputDialog*>(QStringLiteral("filterName"));
-        QTRY_VERIFY(name && name->isVisible());
-        name->setTextValue(QStringLiteral("What Jonas left"));
-        name->accept();
+        const auto keepAs = [&](const char* words, bool forAll) {
+            auto* ask = w_->find<QDialog>(QStringLiteral("keepFilter"));
+            QTRY_VERIFY(ask->isVisible());
+            QTest::keyClicks(ask->findChild<QLineEdit*>(QStringLiteral("filterName")), QLatin1String(words));
+            auto* box = ask->findChild<QCheckBox*>(QStringLiteral("filterForAll"));
+            QVERIFY(box->isChecked());
+            if (!forAll)
+                QTest::keyClick(box, Qt::Key_Space);
+            QTest::keyClick(ask, Qt::Key_Return);
+            QTRY_VERIFY(!w_->window->findChild<QDialog*>(QStringLiteral("keepFilter")));
+        };
+        keepAs("What Jonas left", false);
+        const QVector<TeamFilter> before = session().log().teamFilters();
+        QCOMPARE(before.size(), 1); // the demo's
         w_->choose(QStringLiteral("savedFilters"), QStringLiteral("All that is open"));
         QVERIFY(shown().size() > 6);
         w_->choose(QStringLiteral("savedFilters"), QStringLiteral("What Jonas left"));
         QTRY_COMPARE(shown().size(), 1);
         w_->choose(QStringLiteral("savedFilters"), QStringLiteral("Where I am mentioned"));
         QTRY_VERIFY(shown().size() == 1 && defect(shown()[0]).assignee == QStringLiteral("Tobias Glasswort"));
+        // one for everybody is in the log, and can be taken back
+        w_->choose(QStringLiteral("savedFilters"), QStringLiteral("What Jonas left"));
+        w_->choose(QStringLiteral("savedFilters"), QStringLiteral("Keep this filter…"));
+        keepAs("Who has left", true);
+        w_->choose(QStringLiteral("savedFilters"), QStringLiteral("All that is open"));
+        QVERIFY(shown().size() > 6);
+        w_->choose(QStringLiteral("savedFilters"), QStringLiteral("Who has left"));
+        QTRY_COMPARE(shown().size(), 1);
+        auto beside = ProductionLog::open(session().log().place());
+        const auto filters = (*beside)->teamFilters();
+        QCOMPARE(filters->back().name, QStringLiteral("Who has left"));
+        QCOMPARE(filters->back().author, QStringLiteral("Petra Sandwort"));
+        QTest::keyClick(w_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QTRY_COMPARE(session().log().teamFilters(), before);
     }
 
     void mergedAndSplit() {

@@ -157,6 +157,10 @@ private slots:
         f.who = QString();
         f.leastSeverity = 3;
         QCOMPARE(DefectFilter::fromJson(f.toJson()), f);
+        for (const QSet<qint64>& picked : {QSet<qint64>{}, {7, 3, 5000000000}}) {
+            f.among = picked; // none is not the same as all
+            QCOMPARE(DefectFilter::fromJson(f.toJson()), f);
+        }
         QCOMPARE(DefectFilter::fromJson({}), DefectFilter());
     }
 

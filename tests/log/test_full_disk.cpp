@@ -145,8 +145,8 @@ private slots:
         leaveRoom(-1);
         QVERIFY2(!log && log.error().find("backup before updating") != std::string::npos,
                  log.error().c_str());
-        QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5")));
-        QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5.part")));
+        QVERIFY(!QFile::exists(path + QStringLiteral(".before-v6")));
+        QVERIFY(!QFile::exists(path + QStringLiteral(".before-v6.part")));
     }
 };
 

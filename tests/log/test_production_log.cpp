@@ -179,8 +179,8 @@ private slots:
             QCOMPARE(builds->size(), 1);
             QCOMPARE(builds->front().score, -1); // nothing was kept of it then
             QCOMPARE(builds->front().defects, 3);
-            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v5")), writable);
-            QVERIFY(!QFile::exists(path + QStringLiteral(".before-v5.part")));
+            QCOMPARE(QFile::exists(path + QStringLiteral(".before-v6")), writable);
+            QVERIFY(!QFile::exists(path + QStringLiteral(".before-v6.part")));
         }
     }
 

@@ -13,6 +13,7 @@
 #include <QCoreApplication>
 #include <QFile>
 #include <QJsonDocument>
+#include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
@@ -96,6 +97,8 @@ class TestTeamLog : public QObject {
                               QStringLiteral("Petra")));
         QVERIFY(log.keepPlan(QStringLiteral("badger"), "{\"motions\": []}", QStringLiteral("Petra"), {}, true,
                              0));
+        QVERIFY(log.keepTeamFilter(QStringLiteral("blocking"), "{\"leastSeverity\": 4}",
+                                   QStringLiteral("Petra")));
         for (int i = 0; i < 70; ++i) { // more than are written at a time
             const qint64 id = *log.addDefect(facts(build, QStringLiteral("Defect no. %1").arg(i)), 1 + i % 4,
                                              QStringLiteral("Petra"));
@@ -169,11 +172,111 @@ private slots:
         QCOMPARE(odd->defect(old)->state, DefectState::BeingFixed);
         QVERIFY(!to(*odd, old, DefectState::ToBeChecked, ""));
         QVERIFY(!QSqlQuery(odd->database()).exec(QStringLiteral("UPDATE person SET name = 'Odd'")));
+        // what everybody shows of the log is for riggers to add to, and for readers to use
+        QVERIFY(wilma->keepTeamFilter(QStringLiteral("mine"), "{}", QStringLiteral("Wilma")));
+        QCOMPARE(odd->teamFilters()->size(), 1);
+        QVERIFY(!odd->keepTeamFilter(QStringLiteral("mine"), {}, QStringLiteral("Odd")));
         // a lead does everything
         auto ines = as("ines");
         QVERIFY(to(*ines, old, DefectState::Intended, "stylised"));
         QVERIFY(to(*wilma, old, DefectState::Logged, "it is seen in a close-up")); // taken up again
         QVERIFY(to(*ines, old, DefectState::Accepted, "good enough"));
+    }
+
+    // A table that an update brings is for whoever had a role before, and for nobody else.
+    void rolesAfterAnUpdate() {
+        QFETCH_GLOBAL(bool, server);
+        if (!server)
+            QSKIP("of a server only");
+        for (const bool hadRoles : {true, false}) {
+            const QString place = freshPlace();
+            const QString database = LogAddress::parse(place)->database;
+            {
+                auto log = open(place);
+                addOne(*log);
+                if (hadRoles)
+                    QVERIFY(makeTeamRoles(*log));
+            }
+            askServer(database, QStringLiteral("DROP TABLE team_filter"));
+            askServer(database, QStringLiteral("UPDATE hobble_log SET version = 5"));
+            auto log = open(place);
+            QCOMPARE(log->defects()->size(), 1);
+            QVERIFY(log->teamFilters()->isEmpty());
+            for (const auto& [role, right, may] : {std::tuple("hobble_reader", "SELECT", hadRoles),
+                                                   {"hobble_reader", "INSERT", false},
+                                                   {"hobble_rigger", "INSERT", hadRoles},
+                                                   {"hobble_rigger", "DELETE", false},
+                                                   {"hobble_lead", "DELETE", hadRoles}})
+                QCOMPARE(askServer(database,
+                                   QStringLiteral("SELECT has_table_privilege('%1', 'team_filter', '%2')")
+                                       .arg(QLatin1String(role), QLatin1String(right)))
+                             .toBool(),
+                         may);
+        }
+    }
+
+    void filtersForEverybody() {
+        const QString place = freshPlace();
+        auto log = open(place);
+        const auto names = [](const ProductionLog& of) {
+            QStringList out;
+            const auto filters = of.teamFilters();
+            for (const TeamFilter& f : *filters)
+                out << f.name + QLatin1Char('=') + QString::fromUtf8(f.filter) + QLatin1Char(' ') + f.author;
+            return out;
+        };
+        const auto keep = [](ProductionLog& in, const char* name, const char* filter) {
+            return in.keepTeamFilter(QLatin1String(name), filter, QStringLiteral("Petra")).ok();
+        };
+        QVERIFY(!keep(*log, "  ", "{}"));
+        QVERIFY(keep(*log, " blocking  on feet ", "{\"words\": \"'foot'\"}") && keep(*log, "a", "{}"));
+        QCOMPARE(names(*log),
+                 (QStringList{QStringLiteral("a={} Petra"),
+                              QStringLiteral("blocking on feet={\"words\": \"'foot'\"} Petra")}));
+        QVERIFY(keep(*log, "a", "{\"b\": 1}")); // in the other's place
+        QCOMPARE(names(*log).front(), QStringLiteral("a={\"b\": 1} Petra"));
+        auto other = open(place); // as another lead sees it
+        log->changedByOthers();
+        QVERIFY(keep(*other, "a", ""));
+        QVERIFY(QTest::qWaitFor([&] { return log->changedByOthers(); }));
+        QCOMPARE(names(*log).size(), 1);
+
+        // added to another log: what it has or dropped stays as it is, and picked defects have other numbers
+        auto into = open(freshPlace());
+        QVERIFY(keep(*into, "dropped", "{}") && keep(*into, "dropped", ""));
+        QVERIFY(keep(*log, "dropped", "{\"x\": 1}") && keep(*log, "picked", "{\"among\": [1]}"));
+        QVERIFY(mergeLog(*log, *into));
+        QCOMPARE(names(*into), QStringList{QStringLiteral("blocking on feet={\"words\": \"'foot'\"} Petra")});
+    }
+
+    // What the version before wrote down whole is taken: its checksum is over the tables that it had.
+    void aLogWrittenDownBefore() {
+        auto log = open(freshPlace());
+        addOne(*log);
+        const QString json = folder_.filePath(QStringLiteral("before %1.json").arg(++files_));
+        QVERIFY(writeLogJson(*log, json));
+        QFile file(json);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QJsonObject whole = QJsonDocument::fromJson(file.readAll()).object();
+        file.close();
+        QJsonObject tables = whole.value(QStringLiteral("tables")).toObject();
+        tables.remove(QStringLiteral("team_filter"));
+        whole.insert(QStringLiteral("tables"), tables);
+        whole.insert(QStringLiteral("checksum"), *checksumOf(*log, 5));
+        const auto takenAs = [&](int version) {
+            whole.insert(QStringLiteral("version"), version);
+            if (!file.open(QIODevice::WriteOnly | QIODevice::Truncate) ||
+                file.write(QJsonDocument(whole).toJson()) < 0)
+                qFatal("cannot write");
+            file.close();
+            auto fresh = open(freshPlace());
+            const auto read = readLogJson(json, *fresh);
+            return read ? QString::number(read->defects) : QString::fromStdString(read.error());
+        };
+        QCOMPARE(takenAs(5), QStringLiteral("1"));
+        QVERIFY(takenAs(6).contains(QStringLiteral("checksum")));
+        QVERIFY(takenAs(4).contains(QStringLiteral("version 4")));
+        QVERIFY(takenAs(7).contains(QStringLiteral("version 7")));
     }
 
     void movesAndTheirReasons() {
@@ -524,7 +627,7 @@ private slots:
         auto log = open(place);
         QCOMPARE(log->defect(1)->state, DefectState::BeingFixed);
         QCOMPARE(log->defect(1)->facts.at, QStringLiteral("9°"));
-        QCOMPARE(askServer(database, QStringLiteral("SELECT field FROM hobble_before_v5.event")).toString(),
+        QCOMPARE(askServer(database, QStringLiteral("SELECT field FROM hobble_before_v6.event")).toString(),
                  QStringLiteral("status"));
     }
 

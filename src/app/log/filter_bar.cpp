@@ -4,9 +4,11 @@
 #include "app/widgets/flow_layout.h"
 #include "app/words.h"
 
+#include <QCheckBox>
 #include <QComboBox>
+#include <QDialog>
+#include <QDialogButtonBox>
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QJsonDocument>
 #include <QLineEdit>
 #include <QMenu>
@@ -213,8 +215,6 @@ void FilterBar::take(const QJsonObject& kept) {
          static_cast<DefectGrouping>(kept.value(QStringLiteral("grouping")).toInt()));
 }
 
-QStringList FilterBar::savedNames() { return QSettings().value(kKept).toMap().keys(); }
-
 void FilterBar::fillSavedMenu() {
     QMenu* menu = saved_->menu();
     menu->clear();
@@ -241,37 +241,81 @@ void FilterBar::fillSavedMenu() {
     check.states = {DefectState::ToBeChecked};
     ready(tr("To be checked"), check);
     menu->addSeparator();
-    const QVariantMap kept = QSettings().value(kKept).toMap();
-    for (auto it = kept.begin(); it != kept.end(); ++it) {
-        const QJsonObject o = QJsonDocument::fromJson(it.value().toByteArray()).object();
-        menu->addAction(it.key(), this, [this, o] { take(o); });
+    const QVariantMap own = QSettings().value(kKept).toMap();
+    const QVector<TeamFilter>& teams = log_->teamFilters();
+    const auto kept = [&](const QString& name, const QByteArray& filter) {
+        const QJsonObject o = QJsonDocument::fromJson(filter).object();
+        return menu->addAction(name, this, [this, o] { take(o); });
+    };
+    if (!teams.isEmpty()) {
+        menu->addSection(tr("For everybody"));
+        for (const TeamFilter& f : teams)
+            kept(f.name, f.filter)->setToolTip(tr("kept by %1").arg(f.author));
     }
-    menu->addAction(tr("Keep this filter…"), this, &FilterBar::saveAs);
-    if (!kept.isEmpty()) {
-        QMenu* drop = menu->addMenu(tr("Drop a filter"));
-        for (const QString& name : kept.keys())
-            drop->addAction(name, this, [name] {
-                QVariantMap rest = QSettings().value(kKept).toMap();
-                rest.remove(name);
-                QSettings().setValue(kKept, rest);
-            });
+    if (!own.isEmpty()) {
+        menu->addSection(tr("My own"));
+        for (auto it = own.begin(); it != own.end(); ++it)
+            kept(it.key(), it.value().toByteArray());
     }
+    menu->setToolTipsVisible(true);
+    menu->addSeparator();
+    menu->addAction(tr("Keep this filter…"), this, &FilterBar::askForName);
+    if (own.isEmpty() && teams.isEmpty())
+        return;
+    QMenu* drop = menu->addMenu(tr("Drop a filter"));
+    for (const TeamFilter& f : teams)
+        drop->addAction(tr("%1, for everybody").arg(f.name), this,
+                        [this, name = f.name] { log_->keepTeamFilter(name, {}); })
+            ->setEnabled(log_->state() == LogState::Ready);
+    for (const QString& name : own.keys())
+        drop->addAction(name, this, [name] {
+            QVariantMap rest = QSettings().value(kKept).toMap();
+            rest.remove(name);
+            QSettings().setValue(kKept, rest);
+        });
 }
 
-void FilterBar::saveAs() {
-    auto* ask = new QInputDialog(this);
-    ask->setObjectName(QStringLiteral("filterName"));
+void FilterBar::askForName() {
+    auto* ask = new QDialog(this);
+    ask->setObjectName(QStringLiteral("keepFilter"));
     ask->setAttribute(Qt::WA_DeleteOnClose);
     ask->setWindowTitle(tr("Keep this filter"));
-    ask->setLabelText(tr("Its name"));
-    connect(ask, &QInputDialog::textValueSelected, this, [this](const QString& name) {
-        if (name.trimmed().isEmpty())
-            return;
-        QVariantMap kept = QSettings().value(kKept).toMap();
-        kept.insert(name.trimmed(), QJsonDocument(asJson()).toJson(QJsonDocument::Compact));
-        QSettings().setValue(kKept, kept);
-    });
+    auto* column = new QVBoxLayout(ask);
+    auto* name = new QLineEdit;
+    name->setObjectName(QStringLiteral("filterName"));
+    name->setAccessibleName(tr("Its name"));
+    name->setPlaceholderText(tr("Its name"));
+    name->setMinimumWidth(280);
+    auto* forAll = new QCheckBox(tr("for everybody who works with this log"));
+    forAll->setObjectName(QStringLiteral("filterForAll"));
+    const bool mayWrite = log_->state() == LogState::Ready;
+    forAll->setChecked(mayWrite);
+    forAll->setEnabled(mayWrite);
+    if (!mayWrite)
+        forAll->setToolTip(tr("the log takes no changes now"));
+    auto* buttons = new QDialogButtonBox;
+    QPushButton* keeps = buttons->addButton(tr("Keep"), QDialogButtonBox::AcceptRole);
+    buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
+    keeps->setEnabled(false);
+    column->addWidget(name);
+    column->addWidget(forAll);
+    column->addWidget(buttons);
+    connect(name, &QLineEdit::textChanged, keeps,
+            [keeps](const QString& text) { keeps->setEnabled(!text.simplified().isEmpty()); });
+    connect(buttons, &QDialogButtonBox::accepted, ask, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, ask, &QDialog::reject);
+    connect(ask, &QDialog::accepted, this,
+            [this, name, forAll] { keep(name->text().simplified(), forAll->isChecked()); });
     ask->open();
+}
+
+void FilterBar::keep(const QString& name, bool forAll) {
+    const QByteArray filter = QJsonDocument(asJson()).toJson(QJsonDocument::Compact);
+    if (forAll)
+        return log_->keepTeamFilter(name, filter);
+    QVariantMap own = QSettings().value(kKept).toMap();
+    own.insert(name, filter);
+    QSettings().setValue(kKept, own);
 }
 
 } // namespace hobble

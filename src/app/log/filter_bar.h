@@ -1,5 +1,6 @@
 #pragma once
-// What of the log is shown: words, state, who, character, how bad; groups; and filters kept under a name.
+// What of the log is shown: words, state, who, character, how bad; groups; and filters kept under a name, for
+// oneself (in the settings) or for everybody (in the log).
 #include "app/log/log_model.h"
 
 class QComboBox;
@@ -18,8 +19,7 @@ public:
     void showCharacter(const QString& character); // its open ones
     void showAmong(const QSet<qint64>& defects);  // these alone, whatever state they are in
     void showAll();                               // so that a defect asked for is among them
-    static QStringList savedNames();
-    QJsonObject asJson() const; // what is shown, and how it is grouped
+    QJsonObject asJson() const;                   // what is shown, and how it is grouped
     void take(const QJsonObject& kept);
 
 private:
@@ -27,7 +27,8 @@ private:
     void apply();
     void take(const DefectFilter& filter, DefectGrouping grouping);
     void fillSavedMenu();
-    void saveAs();
+    void askForName();
+    void keep(const QString& name, bool forAll);
     LogDesk* log_;
     LogModel* model_;
     QLineEdit* search_;

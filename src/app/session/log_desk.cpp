@@ -193,6 +193,7 @@ struct LogDesk::News {
     QVector<std::pair<qint64, QByteArray>> merged;
     QHash<qint64, QByteArray> marks;
     std::optional<Reference> reference;
+    QVector<TeamFilter> filters;
     qint64 newest = 0;
 };
 
@@ -208,13 +209,16 @@ Result<LogDesk::News> LogDesk::newsOf(const ProductionLog& log, qint64 after, co
     auto people = log.people();
     auto merged = log.mergedFindings();
     auto reference = log.reference();
-    if (!defects || !comments || !people || !merged || !reference)
+    auto filters = log.teamFilters();
+    if (!defects || !comments || !people || !merged || !reference || !filters)
         return Error{!defects    ? defects.error()
                      : !comments ? comments.error()
                      : !people   ? people.error()
                      : !merged   ? merged.error()
+                     : !filters  ? filters.error()
                                  : reference.error()};
     out.reference = std::move(*reference);
+    out.filters = std::move(*filters);
     if (out.whole) {
         out.list.setDefects(std::move(*defects));
         out.list.addComments(*comments);
@@ -248,6 +252,7 @@ void LogDesk::takeNews(News news) {
     people_ = std::move(news.people);
     merged_ = std::move(news.merged);
     reference_ = std::move(news.reference);
+    teamFilters_ = std::move(news.filters);
     readAt_ = QDateTime::currentDateTime();
     emit logChanged(QPrivateSignal());
 }

@@ -57,6 +57,10 @@ public:
     }                                // other signs of a defect
     Result<Defect> whole(qint64 id); // with pose, camera, marks and picture
     Result<QVector<DefectEvent>> historyOf(qint64 id);
+    /// What of the log is shown, kept under a name for everybody.
+    const QVector<TeamFilter>& teamFilters() const { return teamFilters_; }
+    /// Undoable; an empty one drops what has that name.
+    void keepTeamFilter(const QString& name, const QByteArray& filter);
     /// What the team took for good: one build in the log, of any character.
     const std::optional<Reference>& reference() const { return reference_; }
     void setReference(qint64 build); // 0: none any more. Undoable.
@@ -162,6 +166,7 @@ private:
     QVector<Person> people_;
     QVector<std::pair<qint64, QByteArray>> merged_;
     std::optional<Reference> reference_;
+    QVector<TeamFilter> teamFilters_;
     bool askedAuthor_ = false;
 };
 

@@ -1,4 +1,4 @@
-// Who defects can be given to.
+// What the team agreed on: who defects can be given to, the reference, filters.
 #include "app/session/log_desk.h"
 
 namespace hobble {
@@ -80,6 +80,26 @@ void LogDesk::setReference(qint64 build) {
         undoable(
             build ? tr("take a build as the reference") : tr("have no reference"),
             [=] { return take(build, before); }, [=] { return take(before, build); });
+}
+
+void LogDesk::keepTeamFilter(const QString& name, const QByteArray& filter) {
+    if (!canLog())
+        return;
+    const QString known = name.simplified();
+    QByteArray before;
+    for (const TeamFilter& f : teamFilters_)
+        if (f.name == known)
+            before = f.filter;
+    if (before == filter)
+        return;
+    const auto keep = [this, known](const QByteArray& as) {
+        return roster(link_.ask(
+            [known, as, by = author()](ProductionLog& log) { return log.keepTeamFilter(known, as, by); }));
+    };
+    if (keep(filter))
+        undoable(
+            filter.isEmpty() ? tr("drop the filter %1").arg(known) : tr("keep the filter %1").arg(known),
+            [=] { return keep(filter); }, [=] { return keep(before); });
 }
 
 } // namespace hobble
