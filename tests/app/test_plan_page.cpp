@@ -2,6 +2,7 @@
 // dressing variants, going back to a version; all of it undone again.
 #include "app/plan/clip_strip.h"
 #include "app/plan/range_arcs.h"
+#include "app/plan/variant_strips.h"
 #include "app/session/plan_desk.h"
 #include "io/character_read.h"
 #include "support/window_test.h"
@@ -381,6 +382,29 @@ private slots:
             120000));
         QVERIFY2(text("variantResults").contains(QStringLiteral("bare: ")),
                  qPrintable(text("variantResults")));
+        // side by side: the sleeve is gone, so the elbow goes otherwise; pressed, that is put on and posed
+        auto* strips = w_->find<VariantStrips>(QStringLiteral("variantStrips"));
+        QVERIFY(strips->isVisible() && strips->rows() > 0);
+        QCOMPARE(strips->columns(), 2);
+        QTest::mouseClick(strips->viewport(), Qt::LeftButton, {}, strips->pointOf(0, 0, 20));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return w_->session->build().variant() == -1 && !w_->session->jobs().busy(); }, 60000));
+        QVERIFY(std::abs(w_->session->run().poseAt() - 20) < 3);
+        const QString shown = strips->accessibleDescription();
+        QVERIFY2(shown.contains(QStringLiteral("the build as it is: ")), qPrintable(shown));
+        QTest::keyClick(strips, Qt::Key_Right); // the same pose without the coat
+        QVERIFY(QTest::qWaitFor(
+            [&] { return w_->session->build().variant() == 0 && !w_->session->jobs().busy(); }, 60000));
+        QVERIFY(std::abs(w_->session->run().poseAt() - 20) < 3);
+        const QString otherwise = strips->accessibleDescription();
+        QVERIFY2(
+            otherwise.contains(QStringLiteral("bare: ")) &&
+                (otherwise.contains(QStringLiteral("worse")) || otherwise.contains(QStringLiteral("better"))),
+            qPrintable(otherwise));
+        press("panePoses");
+        QVERIFY(!strips->isVisible());
+        press("paneVariants");
+        QVERIFY(strips->isVisible());
         w_->session->build().wear(-1);
         QVERIFY(QTest::qWaitFor(
             [&] {

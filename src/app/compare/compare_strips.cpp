@@ -222,48 +222,7 @@ void CompareStrips::paintRow(QPainter& p, int at) {
                p.fontMetrics().elidedText(row.name, Qt::ElideRight, int(text.width())));
 
     const auto x = [&](double angle) { return box.left() + box.width() * angle / std::max(row.limit, 1e-9); };
-    const auto y = [&](double trouble) { return box.bottom() - box.height() * riseOfTrouble(trouble); };
-    const double end = std::min({row.before.at.empty() ? 0 : row.before.at.back(),
-                                 row.now.at.empty() ? 0 : row.now.at.back(), row.limit});
-    const int steps = std::max(2, int(box.width() / 2));
-    // what both have, and what one has over it
-    const auto shape = [&](const auto& of) {
-        QPainterPath path(QPointF(x(0), box.bottom()));
-        for (int i = 0; i <= steps; ++i)
-            path.lineTo(x(end * i / steps), y(of(end * i / steps)));
-        path.lineTo(x(end), box.bottom());
-        path.closeSubpath();
-        return path;
-    };
-    if (end > 0) {
-        const QPainterPath before = shape([&](double a) { return troubleAt(row.before, a); }),
-                           now = shape([&](double a) { return troubleAt(row.now, a); }),
-                           both = shape([&](double a) {
-                               return std::min(troubleAt(row.before, a), troubleAt(row.now, a));
-                           });
-        p.setPen(Qt::NoPen);
-        p.setBrush(t.better);
-        p.drawPath(before);
-        p.setBrush(t.worse);
-        p.drawPath(now);
-        p.setBrush(chosen ? t.accentSoft
-                          : t.paper); // so that what lies under both is as pale on every ground
-        p.drawPath(both);
-        p.setBrush(t.stripBody);
-        p.drawPath(both);
-        QPainterPath line(QPointF(x(0), y(troubleAt(row.now, 0))));
-        for (int i = 1; i <= steps; ++i)
-            line.lineTo(x(end * i / steps), y(troubleAt(row.now, end * i / steps)));
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(t.ink, 1.3));
-        p.drawPath(line);
-    }
-    p.setPen(QPen(t.limitLine, 1, Qt::DotLine));
-    p.drawLine(QPointF(box.left(), y(1)), QPointF(box.right(), y(1)));
-    p.setPen(QPen(t.hairline, 1));
-    p.drawLine(box.bottomLeft(), box.bottomRight());
-    p.setPen(QPen(t.muted, 1));
-    p.drawLine(box.topLeft(), box.bottomLeft());
+    paintChange(p, box, row.limit, row.before, row.now, chosen ? t.accentSoft : t.paper);
     if (chosen && row.limit > 0) {
         p.setPen(QPen(t.accent, 3, Qt::SolidLine, Qt::FlatCap));
         const double here = x(compare_->poseAt());

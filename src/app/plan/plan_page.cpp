@@ -4,6 +4,7 @@
 #include "app/plan/clip_pane.h"
 #include "app/plan/pose_shelf.h"
 #include "app/plan/show_pane.h"
+#include "app/plan/variant_strips.h"
 #include "app/plan/variants_pane.h"
 #include "app/plan/versions_pane.h"
 #include "app/theme.h"
@@ -206,6 +207,10 @@ QWidget* PlanPage::buildMiddle() {
     wordsRoom_->setWidget(words_);
     lines->addWidget(wordsRoom_);
     column->addWidget(foot);
+    variantStrips_ = new VariantStrips(build_, plan_, run_, pose_);
+    column->addWidget(variantStrips_, 1);
+    connect(variantStrips_, &VariantStrips::changed, this, &PlanPage::showVariantStrips);
+    variantStrips_->hide();
     return middle;
 }
 
@@ -293,6 +298,11 @@ void PlanPage::showPane(int pane) {
     panes_->setCurrentIndex(pane);
     for (std::size_t i = 0; i < tabs_.size(); ++i)
         tabs_[i]->setChecked(static_cast<int>(i) == pane);
+    showVariantStrips();
+}
+
+void PlanPage::showVariantStrips() {
+    variantStrips_->setVisible(panes_->currentIndex() == Variants && !variantStrips_->isEmpty());
 }
 
 void PlanPage::runPlan() {

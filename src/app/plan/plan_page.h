@@ -16,6 +16,7 @@ class QTreeView;
 
 namespace hobble {
 
+class VariantStrips;
 class VersionsPane;
 
 class PlanPage : public Page {
@@ -47,6 +48,7 @@ private:
     QWidget* buildLeft();
     QWidget* buildMiddle();
     QWidget* buildRight();
+    void showVariantStrips();
     void refresh();
     void refreshJoint();
     void refreshWords();
@@ -62,6 +64,7 @@ private:
     PlanModel* model_;
     Viewport* viewport_ = nullptr;
     PosingTool* posing_ = nullptr;
+    VariantStrips* variantStrips_ = nullptr;
     QTreeView* motions_ = nullptr;
     QLabel *cost_ = nullptr, *stale_ = nullptr, *jointTitle_ = nullptr, *words_ = nullptr;
     QPushButton* runButton_ = nullptr;

@@ -299,12 +299,14 @@ void RunDesk::testVariants() {
                 for (int f : r.fresh)
                     out.new_.push_back(QString::fromStdString(sentence(
                         r.subject, r.run.plan, r.run.findings, r.run.faults[static_cast<std::size_t>(f)])));
+                out.curves = troubleCurves(r, limits);
                 results.push_back(std::move(out));
             });
-            return [this, build, variants, results, stopped = control.cancelled.load()] {
+            return [this, build, variants, plan, results, stopped = control.cancelled.load()] {
                 if (build != build_.build())
                     return;
                 variantResults_ = results;
+                variantPlan_ = plan;
                 tested_ = variants;
                 if (stopped)
                     tell(tr("Stopped: the variants that were tested are shown."));

@@ -6,6 +6,7 @@
 #include "core/pose/plan_diff.h"
 #include "core/run/cost.h"
 #include "core/run/spot.h"
+#include "core/run/trouble_curve.h"
 #include "io/run_curves.h"
 
 #include <QThreadPool>
@@ -18,8 +19,9 @@ namespace hobble {
 struct VariantResult {
     QString name;
     int faults = 0, worst = 0;
-    int fresh = 0;             // faults the build itself does not have
-    std::vector<QString> new_; // those, in words; worst first
+    int fresh = 0;                    // faults the build itself does not have
+    std::vector<QString> new_;        // those, in words; worst first
+    std::vector<TroubleCurve> curves; // of each motion of the plan that was tested
 };
 
 class RunDesk : public Desk {
@@ -65,7 +67,9 @@ public:
 
     // The plan over the build and all its variants
     void testVariants();
+    /// Of the build itself, then of each variant that was tested.
     const std::vector<VariantResult>& variantResults() const { return variantResults_; }
+    const Plan& variantPlan() const { return variantPlan_; } // they were tested with
 
     // The pose looked at
     PoseView& view() { return view_; }
@@ -150,6 +154,7 @@ private:
     std::optional<GoodBuild> good_;
     qint64 goodOf_ = 0; // the build in the log that good_ was asked for
     std::vector<VariantResult> variantResults_;
+    Plan variantPlan_;
     std::vector<Variant> tested_; // that they are of
     double pace_ = 0;             // seconds a pose took in the last run that measured most of its poses
     int motion_ = -1, freeJoint_ = -1, finding_ = -1;

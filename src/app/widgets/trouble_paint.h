@@ -17,4 +17,9 @@ double riseOfTrouble(double trouble);
 void paintBeforeAndAfter(QPainter& painter, const QRectF& box, double limit, const TroubleCurve& before,
                          const TroubleCurve& after, const QColor& ink, const QColor& ground);
 
+/// Two curves laid over one another: what both have as the strip's body, what only `now` has tinted as worse,
+/// what only `before` has as better, on `ground`; with the line of the limit.
+void paintChange(QPainter& painter, const QRectF& box, double limit, const TroubleCurve& before,
+                 const TroubleCurve& now, const QColor& ground);
+
 } // namespace hobble

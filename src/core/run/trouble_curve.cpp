@@ -43,15 +43,18 @@ double troubleAt(const TroubleCurve& c, double at) {
     return c.trouble.empty() ? 0 : c.trouble.back();
 }
 
-double changeSince(const TroubleCurve& before, const TroubleCurve& now) {
+double changeSince(const TroubleCurve& before, const TroubleCurve& now, double* where) {
     double most = 0;
     for (std::size_t i = 0; i < now.at.size() && !before.at.empty(); ++i) {
         if (now.at[i] > before.at.back() + 1e-6)
             break;
         const double was = troubleAt(before, now.at[i]), change = now.trouble[i] - was;
         if (std::abs(change) >= kLeastChange && std::max(was, now.trouble[i]) >= kNearLimit &&
-            std::abs(change) > std::abs(most))
+            std::abs(change) > std::abs(most)) {
             most = change;
+            if (where)
+                *where = now.at[i];
+        }
     }
     return most;
 }

@@ -24,8 +24,8 @@ double troubleAt(const TroubleCurve& curve, double at);
 inline constexpr double kLeastChange = 0.25, kNearLimit = 1;
 
 /// The largest change of trouble along the angle, positive for worse; 0 where none counts. Where the earlier
-/// plan did not go, nothing is compared.
-double changeSince(const TroubleCurve& before, const TroubleCurve& now);
+/// plan did not go, nothing is compared. `where`: at which angle, where one counts.
+double changeSince(const TroubleCurve& before, const TroubleCurve& now, double* where = nullptr);
 
 /// Over the share of their own ranges, the worst of several curves: at 0, 5 … 100 per cent.
 struct SharedCurve {

@@ -3,6 +3,7 @@
 #include "core/judge/matching.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace hobble {
 
@@ -43,6 +44,34 @@ void runVariants(const std::shared_ptr<const Character>& build,
         }
         each(out);
     }
+}
+
+std::vector<TroubleCurve> troubleCurves(const VariantRun& run, const Limits& limits) {
+    std::vector<TroubleCurve> out;
+    for (const MotionResult& m : run.run.motions)
+        out.push_back(m.steps.empty() ? TroubleCurve{} : troubleCurve(run.subject.roles, m, limits));
+    return out;
+}
+
+std::vector<VariantDifference> variantDifferences(const std::vector<std::vector<TroubleCurve>>& curves) {
+    std::vector<VariantDifference> out;
+    const std::size_t motions = curves.empty() ? 0 : curves.front().size();
+    for (std::size_t m = 0; m < motions; ++m) {
+        const TroubleCurve& build = curves.front()[m];
+        VariantDifference most{static_cast<int>(m)};
+        for (std::size_t v = 1; v < curves.size(); ++v) {
+            double at = 0;
+            const double change = changeSince(build, curves[v][m], &at);
+            if (std::abs(change) > std::abs(most.change))
+                most = {static_cast<int>(m), static_cast<int>(v), change, at};
+        }
+        if (most.variant > 0)
+            out.push_back(most);
+    }
+    std::stable_sort(out.begin(), out.end(), [](const VariantDifference& a, const VariantDifference& b) {
+        return std::abs(a.change) > std::abs(b.change);
+    });
+    return out;
 }
 
 } // namespace hobble
