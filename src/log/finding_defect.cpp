@@ -29,6 +29,32 @@ QString jointOf(const Subject& s, const CheckFinding& f) {
 QByteArray compact(const QJsonObject& o) { return QJsonDocument(o).toJson(QJsonDocument::Compact); }
 } // namespace
 
+QByteArray keptPose(const Subject& s, const Motion& motion, double at) {
+    QJsonObject turns; // joint → local rotation, so that the pose outlives the plan
+    const Pose pose = poseAt(s.character->skeleton, motion, at);
+    for (const JointTurn& t : motion.turns) {
+        const Quat& q = pose.turn[t.joint];
+        turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
+                     QJsonArray{q.x(), q.y(), q.z(), q.w()});
+    }
+    QJsonArray targets;
+    for (const TargetWeight& t : pose.targets) {
+        const Part& part = s.character->parts[static_cast<std::size_t>(t.part)];
+        targets.append(
+            QJsonObject{{QStringLiteral("part"), QString::fromStdString(part.name)},
+                        {QStringLiteral("target"),
+                         QString::fromStdString(part.targets[static_cast<std::size_t>(t.target)].name)},
+                        {QStringLiteral("weight"), t.weight}});
+    }
+    QJsonObject kept{{QStringLiteral("motion"), QString::fromStdString(motion.id)},
+                     {QStringLiteral("degrees"), at},
+                     {QStringLiteral("at"), QString::fromStdString(wordsFor(motion, at))},
+                     {QStringLiteral("turns"), turns}};
+    if (!targets.isEmpty())
+        kept.insert(QStringLiteral("targets"), targets);
+    return compact(kept);
+}
+
 DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     const Motion& motion = plan.motions[f.motion];
     DefectFacts d;
@@ -49,29 +75,7 @@ DefectFacts factsOf(const Subject& s, const Plan& plan, const Finding& f) {
     if (const Cause* c = f.headline())
         d.cause = QLatin1String(factsOf(c->kind).word) + QStringLiteral(": ") +
                   QString::fromStdString(sentenceOf(*s.character, *c));
-    QJsonObject turns; // joint → local rotation, so that the pose outlives the plan
-    const Pose pose = poseAt(s.character->skeleton, motion, f.peak);
-    for (const JointTurn& t : motion.turns) {
-        const Quat& q = pose.turn[t.joint];
-        turns.insert(QString::fromStdString(s.character->skeleton.name[t.joint]),
-                     QJsonArray{q.x(), q.y(), q.z(), q.w()});
-    }
-    QJsonArray targets;
-    for (const TargetWeight& t : pose.targets) {
-        const Part& part = s.character->parts[static_cast<std::size_t>(t.part)];
-        targets.append(
-            QJsonObject{{QStringLiteral("part"), QString::fromStdString(part.name)},
-                        {QStringLiteral("target"),
-                         QString::fromStdString(part.targets[static_cast<std::size_t>(t.target)].name)},
-                        {QStringLiteral("weight"), t.weight}});
-    }
-    QJsonObject kept{{QStringLiteral("motion"), d.motion},
-                     {QStringLiteral("degrees"), f.peak},
-                     {QStringLiteral("at"), QString::fromStdString(wordsFor(motion, f.peak))},
-                     {QStringLiteral("turns"), turns}};
-    if (!targets.isEmpty())
-        kept.insert(QStringLiteral("targets"), targets);
-    d.pose = compact(kept);
+    d.pose = keptPose(s, motion, f.peak);
     d.at = QString::fromStdString(wordsFor(motion, f.peak));
     QJsonObject parts;
     for (const PartMarks& m : f.marks) {
@@ -132,6 +136,13 @@ DefectFacts factsOf(const Subject& s, const CheckFinding& f) {
     }
     d.marks = compact({{QStringLiteral("parts"), parts}});
     return d;
+}
+
+bool foundByIntake(const DefectFacts& d) {
+    const auto& all = intakeChecks();
+    return d.motionName.isEmpty() && std::any_of(all.begin(), all.end(), [&](const Check& check) {
+               return d.kind == QLatin1String(check.name);
+           });
 }
 
 bool tellsOf(const DefectFacts& d, const Subject& s, const CheckFinding& f) {

@@ -17,6 +17,12 @@ DefectFacts factsOf(const Subject& subject, const Plan& plan, const std::vector<
 /// Of what Intake found: seen in neutral, at no angle.
 DefectFacts factsOf(const Subject& subject, const CheckFinding& finding);
 
+bool foundByIntake(const DefectFacts& facts);
+
+/// A place of a motion as DefectFacts::pose has it, so that it outlives the plan: JSON of "motion",
+/// "degrees", "at" (in words), "turns" (joint → rotation in its own frame) and "targets".
+QByteArray keptPose(const Subject& subject, const Motion& motion, double at);
+
 /// Whether a logged defect tells of that: the same check at the same joint and part.
 bool tellsOf(const DefectFacts& facts, const Subject& subject, const CheckFinding& finding);
 

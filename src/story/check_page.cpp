@@ -35,8 +35,9 @@ QString pair(const Defect& defect, const Build& now, BuildShelf& shelf, const Ch
             if (p.measured == measured) {
                 const QString when = p.build == now.number ? tr("now, build %1").arg(p.build)
                                                            : tr("then, build %1").arg(p.build);
-                out += figureTag(p.image,
-                                 measured ? tr("%1, its measure").arg(when) : tr("%1, %2").arg(when, p.view));
+                out += figureTag(p.image, !p.pose.isEmpty() ? tr("%1, in %2").arg(when, p.pose)
+                                          : measured        ? tr("%1, its measure").arg(when)
+                                                            : tr("%1, %2").arg(when, p.view));
             }
     out += QStringLiteral("</div>");
     for (const QString& line : made.missing)

@@ -2,6 +2,7 @@
 
 #include "core/judge/skin_values.h"
 #include "core/measure/pose_meter.h"
+#include "log/finding_defect.h"
 #include "picture/measure_scale.h"
 #include "picture/picture.h"
 #include "story/defect_pose.h"
@@ -13,6 +14,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace hobble {
 
@@ -135,6 +137,18 @@ Vec3 linearOf(const Vec3& srgb) {
     return srgb.unaryExpr([](float v) { return std::pow(std::clamp(v, 0.f, 1.f), 2.2f); });
 }
 
+// What is marked, on skin of one pale colour.
+std::vector<Vec3> markedColours(const Defect& d, const Character& c, bool sameVertices) {
+    const Vec3 skin(0.55f, 0.53f, 0.5f), mark(0.8f, 0.22f, 0.02f);
+    std::vector<Vec3> out(c.vertexCount(), skin);
+    for (const Part& part : c.parts)
+        if (sameVertices)
+            for (std::uint32_t v : markedVertices(d.facts, part.name))
+                if (v < part.vertexCount)
+                    out[part.firstVertex + v] = mark;
+    return out;
+}
+
 } // namespace
 
 DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildShelf& shelf,
@@ -143,8 +157,13 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
     const auto stopped = [&] { return wish.cancel && wish.cancel->load(); };
     const std::optional<Kind> kind = kindInOnePose(d.facts.kind);
     // The first build's view is kept for the others, so that they compare; unless those are of another size.
-    PictureView view;
-    double yaw = 0, height = 0;
+    struct Seen {
+        PictureView view;
+        double yaw = 0, height = 0;
+    } own, told;                 // as the defect was seen, and in the pose that shows it
+    DefectFacts shown = d.facts; // in the pose that shows it
+    bool sought = false;
+    QString pose; // in words, if it is another
     for (const Build& b : builds) {
         if (stopped())
             return out;
@@ -155,9 +174,27 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
         }
         const Subject& s = **taken;
         const Character& c = *s.character;
-        std::vector<Vec3> posed;
-        deform(c, poseOf(d.facts, c), Skinning::Linear, posed);
+        const bool sameVertices = b.hash == d.build.hash;
+        if (sameVertices && !std::exchange(sought, true)) // on others its vertices say nothing
+            shown = inTellingPose(d.facts, s, {wish.cancel, {}});
+        if (stopped())
+            return out;
+        const bool byIntake = foundByIntake(d.facts), telling = byIntake && !shown.motionName.isEmpty();
+        if (telling && pose.isEmpty()) {
+            const DefectMotion dm = motionOf(shown, s);
+            pose = QStringLiteral("%1, %2").arg(QString::fromStdString(wordsFor(dm.motion)),
+                                                QString::fromStdString(wordsFor(dm.motion, dm.at)));
+        }
+        std::vector<Vec3> asSeen, posed;
+        deform(c, poseOf(d.facts, c), Skinning::Linear, asSeen);
+        if (telling)
+            deform(c, poseOf(shown, c), Skinning::Linear, posed);
         std::vector<Vec3> colours;
+        if (byIntake) {
+            colours = markedColours(d, c, sameVertices);
+            out.scale = telling ? tr("Marked in orange, in the pose that shows it: %1.").arg(pose)
+                                : tr("Marked in orange; no pose of the plan shows it.");
+        }
         if (kind) {
             const auto values = valuesOf(d, s, *kind, wish);
             if (!values)
@@ -175,32 +212,40 @@ DefectPictures picturesOf(const Defect& d, const QVector<Build>& builds, BuildSh
                     tr("Coloured by %1; severity %2.").arg(d.facts.kind, steps.join(QStringLiteral(", ")));
             }
         }
-        if (height == 0 || std::abs(s.body.height / height - 1) > 0.15) {
-            height = s.body.height;
-            const Spot spot = spotOf(d, s, posed, b.hash == d.build.hash);
-            view.centre = spot.centre;
-            view.height = std::clamp(4.2 * spot.reach, 0.14 * height, 1.15 * height);
+        const auto look = [&](Seen& seen, const std::vector<Vec3>& positions) {
+            if (seen.height > 0 && std::abs(s.body.height / seen.height - 1) <= 0.15)
+                return;
+            seen.height = s.body.height;
+            const Spot spot = spotOf(d, s, positions, sameVertices);
+            seen.view.centre = spot.centre;
+            seen.view.height = std::clamp(4.2 * spot.reach, 0.14 * seen.height, 1.15 * seen.height);
             Vec3d flat = spot.outward;
             flat.y() = 0;
-            yaw = flat.norm() > 0.15 ? std::atan2(flat.x(), flat.z()) * 180 / std::numbers::pi : 25;
-            view.pitch =
+            seen.yaw = flat.norm() > 0.15 ? std::atan2(flat.x(), flat.z()) * 180 / std::numbers::pi : 25;
+            seen.view.pitch =
                 std::clamp(std::asin(std::clamp(spot.outward.y(), -1.0, 1.0)) * 180 / std::numbers::pi * 0.5,
                            -25.0, 35.0);
-        }
+        };
+        look(own, asSeen);
+        if (telling)
+            look(told, posed);
         for (const bool measured : {false, true}) {
             if (measured && colours.empty())
                 continue;
-            for (const double turn : {0.0, yaw > 0 ? -80.0 : 80.0}) {
+            const bool otherwise = measured && telling;
+            Seen& seen = otherwise ? told : own;
+            for (const double turn : {0.0, seen.yaw > 0 ? -80.0 : 80.0}) {
                 if (stopped())
                     return out;
                 if (turn != 0 && wish.views < 2)
                     continue;
-                view.yaw = yaw + turn;
-                const double a = radians(view.yaw);
+                seen.view.yaw = seen.yaw + turn;
+                const double a = radians(seen.view.yaw);
                 out.pictures.push_back(
                     {b.number, viewName(s, Vec3d(std::sin(a), 0, std::cos(a)), d.facts.side), measured,
-                     picture(c, posed, view, wish.width, wish.height, false,
-                             measured ? colours : std::vector<Vec3>())});
+                     picture(c, otherwise ? posed : asSeen, seen.view, wish.width, wish.height, false,
+                             measured ? colours : std::vector<Vec3>()),
+                     otherwise ? pose : QString()});
             }
         }
     }

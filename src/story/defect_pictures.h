@@ -1,6 +1,7 @@
 #pragma once
 // A defect in pictures, made without a window: its pose seen from where the marked skin shows best and from a
-// quarter turn beside that, in its own colours and in those of its measure.
+// quarter turn beside that, in its own colours and in those of its measure. What Intake found is seen as it
+// is in neutral, and then with the marked skin tinted in the pose that shows it.
 #include "core/judge/limits.h"
 #include "story/build_shelf.h"
 
@@ -13,8 +14,9 @@ namespace hobble {
 struct DefectPicture {
     int build = 0;         // number
     QString view;          // "front", "outer side", …
-    bool measured = false; // in the colours of its measure
+    bool measured = false; // in the colours of its measure; of what Intake found, marked
     QImage image;
+    QString pose = {}; // in words, where it is not the one the defect was seen in
 };
 
 struct DefectPictures {

@@ -1,6 +1,8 @@
 #include "story/defect_pose.h"
 
+#include "core/intake/telling_pose.h"
 #include "core/pose/compound_poses.h"
+#include "log/finding_defect.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -43,6 +45,29 @@ DefectMotion motionOf(const DefectFacts& facts, const Subject& s) {
     if (m.turns.empty())
         m.turns.push_back({std::max(0, joint), Vec3d::UnitX(), 0});
     return {m, 100};
+}
+
+DefectFacts inTellingPose(const DefectFacts& facts, const Subject& s, const Progress& progress) {
+    if (!foundByIntake(facts))
+        return facts;
+    std::vector<std::uint32_t> marked;
+    for (const Part& part : s.character->parts)
+        for (std::uint32_t v : markedVertices(facts, part.name))
+            if (v < part.vertexCount)
+                marked.push_back(part.firstVertex + v);
+    const Plan plan = fullPlan(*s.character, s.roles);
+    const auto found =
+        tellingPose(s, plan, marked, s.character->skeleton.find(facts.joint.toStdString()), progress);
+    if (!found)
+        return facts;
+    const Motion& motion = plan.motions[static_cast<std::size_t>(found->motion)];
+    DefectFacts out = facts;
+    out.motion = QString::fromStdString(motion.id);
+    out.motionName = QString::fromStdString(motion.name);
+    out.degrees = motion.limit();
+    out.at = QString::fromStdString(wordsFor(motion, motion.limit()));
+    out.pose = keptPose(s, motion, motion.limit());
+    return out;
 }
 
 std::vector<std::uint32_t> markedVertices(const DefectFacts& facts, const std::string& part) {

@@ -18,6 +18,10 @@ struct DefectMotion {
 };
 DefectMotion motionOf(const DefectFacts& facts, const Subject& subject);
 
+/// What Intake found, as if it had been found in the pose that shows it: motion, its name, degrees, pose and
+/// "at" are filled in. The facts as they are where no pose shows it, and for all others.
+DefectFacts inTellingPose(const DefectFacts& facts, const Subject& subject, const Progress& progress = {});
+
 /// What of a part was marked, as vertices of its own; empty for one that is not in it.
 std::vector<std::uint32_t> markedVertices(const DefectFacts& facts, const std::string& part);
 

@@ -8,6 +8,7 @@
 #include "log/defect_csv.h"
 #include "log/defect_json.h"
 #include "log/file_name.h"
+#include "log/finding_defect.h"
 #include "story/defect_pose.h"
 #include "story/zip_folder.h"
 
@@ -29,7 +30,10 @@ Result<Done> writeBytes(const QString& path, const QByteArray& bytes) {
 Result<Done> writeClips(const QString& stem, const Subject& s, const QVector<const DefectStory*>& stories) {
     Plan plan;
     for (const DefectStory* story : stories) {
-        const DefectMotion dm = motionOf(story->defect.facts, s);
+        const DefectFacts facts = inTellingPose(story->defect.facts, s);
+        if (foundByIntake(facts) && facts.motionName.isEmpty())
+            continue; // no pose shows it
+        const DefectMotion dm = motionOf(facts, s);
         Motion m = dm.motion;
         m.on = true;
         if (m.id == "defect")

@@ -12,6 +12,8 @@
 #include <QBuffer>
 #include <QCoreApplication>
 
+#include <algorithm>
+
 namespace hobble {
 
 namespace {
@@ -24,8 +26,9 @@ QString imageTag(const DefectPicture& p) {
     QByteArray png;
     QBuffer buffer(&png);
     p.image.save(&buffer, "PNG");
-    const QString what = p.measured ? tr("build %1, %2, its measure").arg(p.build).arg(p.view)
-                                    : tr("build %1, %2").arg(p.build).arg(p.view);
+    const QString what = !p.pose.isEmpty() ? tr("build %1, %2, in %3").arg(p.build).arg(p.view, p.pose)
+                         : p.measured      ? tr("build %1, %2, its measure").arg(p.build).arg(p.view)
+                                           : tr("build %1, %2").arg(p.build).arg(p.view);
     return QStringLiteral(
                "<figure><img alt=\"%1\" width=\"%2\" height=\"%3\" src=\"data:image/png;base64,%4\">"
                "<figcaption>%1</figcaption></figure>")
@@ -96,7 +99,10 @@ QString section(const DefectStory& s) {
         out += QStringLiteral("</table></div>");
     }
     QString files;
-    if (f.motionName.size()) {
+    const auto& made = s.pictures.pictures;
+    if (f.motionName.size() || std::any_of(made.begin(), made.end(), [](const DefectPicture& p) {
+            return !p.pose.isEmpty(); // and so is its clip
+        })) {
         const QString stem =
             QStringLiteral("clips/%1-build-%2").arg(safeFileName(d.build.character)).arg(d.build.number);
         files = QStringLiteral("<a href=\"%1.glb\">%2</a> · <a href=\"%1.bvh\">%3</a> · ")

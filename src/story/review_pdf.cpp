@@ -230,7 +230,9 @@ Result<Done> writeReviewPdf(const ReviewPaper& paper, const QString& path) {
             out.space(6);
             QVector<std::pair<QImage, QString>> pictures;
             for (const DefectPicture& p : s.pictures.pictures)
-                pictures.push_back({p.image, !p.build     ? (p.measured ? tr("measured") : p.view)
+                pictures.push_back({p.image, !p.pose.isEmpty()
+                                                 ? tr("build %1, in %2").arg(p.build).arg(p.pose)
+                                             : !p.build   ? (p.measured ? tr("measured") : p.view)
                                              : p.measured ? tr("build %1, measured").arg(p.build)
                                                           : tr("build %1, %2").arg(p.build).arg(p.view)});
             if (pictures.isEmpty() && !d.facts.picture.isEmpty())

@@ -1,8 +1,10 @@
 // What goes out of the log: pictures, numbers, packets, pages, messages. On the demo's own log and builds.
+#include "core/intake/check.h"
 #include "core/pose/clip_pose.h"
 #include "io/character_read.h"
 #include "log/defect_csv.h"
 #include "log/file_name.h"
+#include "log/finding_defect.h"
 #include "story/curve_svg.h"
 #include "story/defect_pose.h"
 #include "story/outbox.h"
@@ -124,6 +126,62 @@ private slots:
         const auto again = picturesOf(s.defect, {s.defect.build}, shelf_);
         QCOMPARE(again.pictures[0].image, p[0].image);
         QCOMPARE(again.pictures[2].image, p[2].image);
+    }
+
+    // A fault of weights is nothing to be seen in neutral: it is pictured where it shows, and its clip goes
+    // there.
+    void whatIntakeFoundIsPosed() {
+        auto read = readCharacter("demo/data/builds/1/badger-postmaster.glb");
+        QVERIFY2(read, read ? "" : read.error().c_str());
+        const Subject s = prepareSubject(std::make_shared<const Character>(std::move(*read)));
+        const CheckFindings found = inspect(s);
+        const auto far = std::find_if(found.begin(), found.end(), [](const CheckFinding& f) {
+            return f.check == "influence from far away";
+        });
+        QVERIFY(far != found.end());
+        const QString path = folder_.filePath(QStringLiteral("intake.sqlite"));
+        auto log = ProductionLog::open(path);
+        const auto build = (*log)->build(QStringLiteral("badger"), QString::fromStdString(s.character->hash),
+                                         QStringLiteral("demo/data/builds/1/badger-postmaster.glb"));
+        DefectFacts facts = factsOf(s, *far);
+        facts.buildId = build->id;
+        const qint64 id = *(*log)->addDefect(facts, 3, QStringLiteral("Petra"));
+        // and one that no pose shows
+        DefectFacts scale = facts;
+        scale.kind = QStringLiteral("transforms not applied");
+        scale.joint = QLatin1String("");
+        scale.marks = "{}";
+        const qint64 other = *(*log)->addDefect(scale, 2, QStringLiteral("Petra"));
+        const auto stories = storiesOf(**log, {id, other}, shelf_);
+        QVERIFY2(stories, stories.error().c_str());
+        const auto& p = (*stories)[0].pictures.pictures;
+        QCOMPARE(p.size(), 4); // two views as it is in neutral, two marked in the pose that shows it
+        QVERIFY(p[0].pose.isEmpty() && p[1].pose.isEmpty());
+        QVERIFY2(!p[2].pose.isEmpty() && p[2].pose == p[3].pose && p[2].measured, qPrintable(p[2].pose));
+        const auto orange = [](const QImage& image) {
+            int n = 0;
+            for (int y = 0; y < image.height(); ++y)
+                for (int x = 0; x < image.width(); ++x) {
+                    const QRgb c = image.pixel(x, y);
+                    n += 2 * qRed(c) > 3 * qGreen(c) && 2 * qGreen(c) > 3 * qBlue(c);
+                }
+            return n;
+        };
+        QVERIFY2(orange(p[2].image) > 30 || orange(p[3].image) > 30,
+                 qPrintable(QString::number(orange(p[2].image))));
+        QVERIFY((*stories)[0].pictures.scale.contains(p[2].pose));
+        for (const DefectPicture& one : (*stories)[1].pictures.pictures)
+            QVERIFY(one.pose.isEmpty());
+        const auto place =
+            writePacket(*stories, shelf_, {QStringLiteral("From Intake"), folder_.path(), false, {}});
+        QVERIFY2(place, place ? "" : place.error().c_str());
+        QFile page(*place + QStringLiteral("/index.html"));
+        QVERIFY(page.open(QIODevice::ReadOnly));
+        const QString html = QString::fromUtf8(page.readAll());
+        QVERIFY(html.contains(p[2].pose) && html.contains(QStringLiteral("no pose of the plan shows it")));
+        auto clip = readCharacter((*place + QStringLiteral("/clips/badger-build-1.glb")).toStdString());
+        QVERIFY2(clip, clip ? "" : clip.error().c_str());
+        QCOMPARE(clip->clips.size(), std::size_t(1));
     }
 
     // The measure is the finding's own: what the log kept when it was found is what the run of that build

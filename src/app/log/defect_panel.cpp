@@ -7,6 +7,7 @@
 #include "app/words.h"
 #include "log/date_words.h"
 #include "log/defect_use.h"
+#include "log/finding_defect.h"
 #include "log/proposal.h"
 #include "log/workload.h"
 #include "story/curve_svg.h"
@@ -343,7 +344,7 @@ void DefectPanel::showStory() {
                 add(p.image, tr("%1, build %2, %3")
                                  .arg(p.build == since ? tr("before") : tr("after"))
                                  .arg(p.build)
-                                 .arg(p.view));
+                                 .arg(p.pose.isEmpty() ? p.view : p.pose));
         }
         notes = story_->pictures.missing;
         if (pictures_->count() == 0)
@@ -353,6 +354,8 @@ void DefectPanel::showStory() {
     logged_->setText(story_ ? notes.join(QLatin1Char('\n')) : tr("Pictures are being made…"));
     logged_->setVisible(!logged_->text().isEmpty());
     measured_->setVisible(anyMeasured);
+    measured_->setText(foundByIntake(d->facts) ? tr("Marked, in a pose that shows it")
+                                               : tr("In its measure's colours"));
     scale_->setText(story_ && measured_->isChecked() ? story_->pictures.scale : QString());
     scale_->setVisible(!scale_->text().isEmpty());
 

@@ -1,5 +1,7 @@
 #include "app/log/story_worker.h"
 
+#include "log/finding_defect.h"
+
 namespace hobble {
 
 StoryWorker::StoryWorker(LogLink* link, QObject* parent)
@@ -60,7 +62,7 @@ void StoryWorker::ask(const Defect& defect, const Limits& limits) {
                 PictureWish wish;
                 wish.limits = limits;
                 wish.cancel = stale.get();
-                if (!read.defect.facts.motionName.isEmpty())
+                if (!read.defect.facts.motionName.isEmpty() || foundByIntake(read.defect.facts))
                     story->pictures = picturesOf(read.defect, read.builds, shelf_, wish);
                 if (*stale)
                     return;
