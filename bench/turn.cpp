@@ -1,6 +1,6 @@
 // hobble-turn FILE [SECONDS]: how many pictures a second a heavy character's view shows while it turns and
 // while its pose changes, drawn coarser; the peer, in the same window, is the time of a picture drawn whole.
-// Nothing is run. Run under a display (Xvfb will do); docs/performance.md.
+// Run under a display (Xvfb will do); docs/performance.md.
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "pictures_per_second.h"
@@ -51,11 +51,23 @@ int main(int argc, char** argv) {
     std::printf("| turning the view, drawn coarser | %.1f |\n", perSecond(turn));
     const int motion = 0;
     const double limit = session.plan().plan().motions[0].limit();
-    std::printf("| posing, drawn coarser | %.1f |\n", perSecond([&](int i) {
-                    if (session.run().view().arrived())
-                        session.run().setPose(motion, limit * (0.5 - 0.5 * std::cos(i * 0.05)));
-                }));
-    if (!QTest::qWaitFor([&] { return !view->drewStandIn(); }, 60000))
+    int poses = 0; // pictures of another pose than the one before
+    double seen = -1;
+    const auto posed = QObject::connect(view, &Viewport::painted, [&] {
+        poses += view->poseSeen() != seen;
+        seen = view->poseSeen();
+    });
+    (void)perSecond([&](int i) { session.run().setPose(motion, limit * (0.5 - 0.5 * std::cos(i * 0.05))); });
+    QObject::disconnect(posed);
+    std::printf("| posing, drawn coarser | %.1f |\n", poses / seconds);
+    session.run().start();
+    if (!QTest::qWaitFor([&] { return session.jobs().busy(); }, 60000))
+        return 1;
+    std::printf("| turning the view while the plan runs | %.1f |\n", perSecond(turn));
+    const bool stillRuns = session.jobs().busy();
+    session.jobs().cancel();
+    if (!QTest::qWaitFor([&] { return !session.jobs().busy() && !view->drewStandIn(); }, 600000) ||
+        !stillRuns)
         return 1;
     QElapsedTimer clock;
     clock.start();

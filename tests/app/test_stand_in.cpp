@@ -2,6 +2,9 @@
 // it rests, of the same form, in the same pose and colours.
 #include "app/theme.h"
 #include "app/view/viewport.h"
+#include "core/deform/deformer.h"
+#include "core/pose/motion.h"
+#include "io/character_read.h"
 #include "picture/stand_in.h"
 #include "support/suite.h"
 #include "support/tube.h"
@@ -42,6 +45,39 @@ private slots:
         QVERIFY(standIn(Character(), 100).empty());
     }
 
+    // The same as a character of its own goes where the whole one goes, in pose, shape and driver.
+    void posedByItselfItIsTheSame() {
+        auto read = readCharacter(HOBBLE_DEMO_DIR "/badger-postmaster.glb");
+        QVERIFY2(read, read ? "" : read.error().c_str());
+        const Subject whole = subjectOf(*read);
+        const Character& c = *whole.character;
+        const StandIn coarse = standInOf(whole, 12000);
+        const Character& k = *coarse.subject->character;
+        QCOMPARE(k.triangles.size(), coarse.triangles.size());
+        QVERIFY(k.triangles.size() > 8000 && k.vertexCount() < c.vertexCount() / 2);
+        QCOMPARE(k.vertexCount(), coarse.fileVertex.size());
+        QCOMPARE(k.parts.size(), c.parts.size());
+        for (std::size_t t = 0; t < k.triangles.size(); ++t)
+            for (int i = 0; i < 3; ++i)
+                QCOMPARE(coarse.fileVertex[k.triangles[t][i]], coarse.triangles[t][i]);
+        for (std::uint32_t v = 0; v < k.vertexCount(); ++v)
+            QCOMPARE(k.partOfVertex(v), c.partOfVertex(coarse.fileVertex[v]));
+        const Plan plan = fullPlan(c, whole.roles);
+        for (std::size_t m = 0; m < plan.motions.size(); m += 3) {
+            const Pose pose = poseAt(c.skeleton, plan.motions[m], plan.motions[m].limit());
+            for (Skinning method : {Skinning::Linear, Skinning::DualQuaternion}) {
+                std::vector<Vec3> all, some;
+                deform(c, pose, method, all);
+                deform(k, pose, method, some);
+                for (std::uint32_t v = 0; v < k.vertexCount(); ++v)
+                    QVERIFY((some[v] - all[coarse.fileVertex[v]]).norm() < 1e-5f);
+            }
+        }
+        Subject nothing;
+        nothing.character = std::make_shared<const Character>();
+        QVERIFY(standInOf(nothing, 100).fileVertex.empty());
+    }
+
     void standsInWhileSomethingMoves() {
         PoseView view;
         Viewport v(&view);
@@ -80,6 +116,38 @@ private slots:
                 unlike += std::abs(qGray(moving.pixel(x, y)) - qGray(resting.pixel(x, y))) > 24;
         QVERIFY2(unlike < 0.01 * moving.width() * moving.height(), qPrintable(QString::number(unlike)));
         QVERIFY(!whole.isNull());
+        // While the pose changes the coarser mesh is posed by itself, and no whole frame is made of poses
+        // that nobody rests in.
+        const auto bend = [&](double at) {
+            AskedPose asked;
+            asked.pose = Pose::neutral(view.subject()->character->skeleton);
+            asked.pose.turn.back() = Quat(Eigen::AngleAxisd(radians(at), Vec3d::UnitX()));
+            asked.motion = 0;
+            asked.at = at;
+            view.show(std::move(asked));
+        };
+        QSignalSpy frames(&view, &PoseView::frameReady);
+        double at = 0;
+        int pictures = 0;
+        QTRY_VERIFY((bend(at += 0.25), QCoreApplication::processEvents(),
+                     pictures += v.drewStandIn() && v.poseSeen() > 1, pictures > 5));
+        QVERIFY(frames.isEmpty());
+        QTRY_VERIFY(!v.drewStandIn()); // it rests
+        QCOMPARE(v.poseSeen(), at);
+        QVERIFY(view.arrived() && frames.size() == 1);
+        // and looks as it looks whole
+        const QImage rested = v.grab().toImage().convertToFormat(QImage::Format_RGB32);
+        bend(at + 20);
+        QTRY_VERIFY(v.drewStandIn());
+        bend(at);
+        QTRY_VERIFY(v.drewStandIn() && v.poseSeen() == at);
+        const QImage bent = v.grab().toImage().convertToFormat(QImage::Format_RGB32);
+        unlike = 0;
+        for (int y = 0; y < bent.height(); ++y)
+            for (int x = 0; x < bent.width(); ++x)
+                unlike += std::abs(qGray(bent.pixel(x, y)) - qGray(rested.pixel(x, y))) > 24;
+        QVERIFY2(unlike < 0.02 * bent.width() * bent.height(), qPrintable(QString::number(unlike)));
+        QTRY_VERIFY(!v.drewStandIn());
         // The smooth preview waits till it rests, too.
         Shown smooth;
         smooth.smooth = true;

@@ -3,8 +3,22 @@
 #include <QElapsedTimer>
 #include <QMetaObject>
 #include <mutex>
+#include <sys/resource.h>
+#include <unistd.h>
 
 namespace hobble {
+
+namespace {
+
+// The window and the pose in hand come first where there are fewer cores than would like to work. Threads
+// that this one starts, those of a run among them, are as modest. The only call of the system's own here:
+// Qt's priorities of threads do nothing under Linux's usual scheduler.
+void giveWayToTheWindow() {
+    constexpr int modest = 5; // a third of the window's share
+    setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), modest);
+}
+
+} // namespace
 
 Progress progressOf(JobControl& control) {
     return {&control.cancelled, [&control](double share) {
@@ -63,6 +77,7 @@ void JobQueue::next() {
     };
     emit progressed(title_, 0, 0);
     pool_.start([this, control = control_, work = std::move(job.work)] {
+        giveWayToTheWindow();
         auto after = work(*control);
         QMetaObject::invokeMethod(this, [this, after = std::move(after)] {
             if (after)

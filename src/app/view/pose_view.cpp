@@ -144,6 +144,7 @@ void PoseView::request() {
     r.run = run_;
     r.store = store_;
     r.floors = floors_;
+    r.unhurried = unhurried_ && unhurried_ == r.subject.get() && frame_ && frame_->subject == r.subject;
     if (r.moved)
         if (const auto at = ghostPlace(*r.moved, r.at, wish_.ghost))
             r.ghost = poseAt(subject_->character->skeleton, *r.moved, *at);

@@ -41,6 +41,9 @@ public:
     void setRun(std::shared_ptr<const RunResult> run);
     void setStore(MeasuredStore* store, const Floors& floors);
 
+    /// Poses of that character are shown otherwise while they change: frames are made of those that rest.
+    void setUnhurried(const Subject* of) { unhurried_ = of; }
+
     /// What is seen now; null until the first has been computed.
     const std::shared_ptr<const PosedFrame>& frame() const { return frame_; }
     /// Of the frame seen; null until they have been computed.
@@ -73,6 +76,7 @@ private:
     std::shared_ptr<const PosedDetail> detail_;
     mutable std::pair<std::shared_ptr<const PosedFrame>, std::shared_ptr<const PosedSkin>> skin_;
     int joint_ = -1;
+    const Subject* unhurried_ = nullptr;
     PoseWorker worker_;
 };
 

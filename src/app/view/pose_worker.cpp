@@ -8,7 +8,8 @@ namespace hobble {
 
 namespace {
 
-constexpr std::chrono::milliseconds kRest{60}; // how long a pose stands before its detail is computed
+constexpr std::chrono::milliseconds kRest{60};      // how long a pose stands before its detail is computed
+constexpr std::chrono::milliseconds kUnhurried{90}; // and before one is that is shown otherwise meanwhile
 
 } // namespace
 
@@ -51,13 +52,19 @@ void PoseWorker::work() {
             r = std::move(*newest_);
             newest_.reset();
             stale_ = false;
+            if (r.unhurried && wake_.wait_for(lock, kUnhurried, [this] { return stopping_ || newest_; }))
+                continue;
         }
         remember(r.subject);
         if (r.wish.smooth && !preview_)
             preview_ = std::make_shared<const SmoothPreview>(smoothPreview(r.subject->surface));
         auto frame = std::make_shared<const PosedFrame>(computeFrame(r, r.wish.smooth ? preview_ : nullptr));
+        if (r.unhurried && stale_)
+            continue;
         QMetaObject::invokeMethod(this, [this, frame] { emit posed(frame); });
         if (stale_) // while the hand moves, all cores are for the picture
+            continue;
+        if (!r.subject->tree) // it is not to be pointed at
             continue;
         auto skin = std::make_shared<const PosedSkin>(
             posedSkin(r.subject->surface, r.subject->tree, frame->position));

@@ -71,7 +71,7 @@ Viewport::Viewport(PoseView* view, QWidget* parent) : QWidget(parent), view_(vie
     rest_.setSingleShot(true);
     rest_.setInterval(200);
     connect(&rest_, &QTimer::timeout, this, [this] {
-        if (drawnStandIn_)
+        if (drawnStandIn_ && !drawnPosed_) // the pose that rests is on its way
             update();
     });
     connect(&easing_, &QVariantAnimation::valueChanged, this, [this](const QVariant& v) {
@@ -83,7 +83,9 @@ Viewport::Viewport(PoseView* view, QWidget* parent) : QWidget(parent), view_(vie
         update();
     });
     connect(view, &PoseView::subjectChanged, this, &Viewport::takeSubject);
+    connect(view, &PoseView::poseChanged, this, &Viewport::poseStandIn);
     connect(view, &PoseView::frameReady, this, [this] {
+        coarseNewer_ = false;
         frameStale_ = coloursStale_ = contactStale_ = true;
         if (shown_.isolation != Isolation::Whole && isolated_ != view_->joint())
             findShown();
@@ -138,6 +140,8 @@ Viewport::~Viewport() {
         return;
     if (ready_)
         scene_.destroy();
+    if (coarseReady_)
+        coarseScene_.destroy();
     target_.reset();
     resolved_.reset();
     context_->doneCurrent();
@@ -227,6 +231,21 @@ ColourScale Viewport::scale() const {
     return scaleOf(colouring_, *s, limits_, colouring_ == Colouring::Weight ? weightJoint() : view_->joint());
 }
 
+// Of the character, or its stand-in: per vertex, by what it is coloured by; without values, its own.
+std::vector<Vec3> Viewport::coloursOf(const Character& c, const std::vector<float>& values) const {
+    const ColourScale colours = scale();
+    const bool rigidOwn =
+        colouring_ == Colouring::Strain || colouring_ == Colouring::Area || colouring_ == Colouring::Shear;
+    std::vector<Vec3> rgb(c.vertexCount());
+    for (std::size_t p = 0; p < c.parts.size(); ++p) {
+        const bool own = values.empty() || (rigidOwn && ownColour_[p]);
+        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount;
+             ++v)
+            rgb[v] = own ? displayColour(c.colour[v]) : colours.at(static_cast<double>(values[v]));
+    }
+    return rgb;
+}
+
 void Viewport::takeColours() {
     coloursStale_ = false;
     const auto& f = view_->frame();
@@ -242,16 +261,7 @@ void Viewport::takeColours() {
     }
     if (!waiting || values_.size() != c.vertexCount())
         values_ = std::move(values);
-    const ColourScale colours = scale();
-    const bool rigidOwn =
-        colouring_ == Colouring::Strain || colouring_ == Colouring::Area || colouring_ == Colouring::Shear;
-    std::vector<Vec3> rgb(c.vertexCount());
-    for (std::size_t p = 0; p < c.parts.size(); ++p) {
-        const bool own = values_.empty() || (rigidOwn && ownColour_[p]);
-        for (std::uint32_t v = c.parts[p].firstVertex; v < c.parts[p].firstVertex + c.parts[p].vertexCount;
-             ++v)
-            rgb[v] = own ? displayColour(c.colour[v]) : colours.at(static_cast<double>(values_[v]));
-    }
+    std::vector<Vec3> rgb = coloursOf(c, values_);
     takePainted();
     if (painted_ && colouring_ == Colouring::Own && f->preview) // between vertices there are no pictures
         for (std::size_t v = 0; v < rgb.size(); ++v)
@@ -371,8 +381,7 @@ void Viewport::takeStale() {
 
 // A software renderer spends most of a picture on triangles that no one sees: close to a joint that is most
 // of the character. What lies beyond one side of the view is left out before it gets there.
-void Viewport::leaveOutUnseen(const std::vector<Triangle>& shown) {
-    const auto& at = view_->frame()->position;
+void Viewport::leaveOutUnseen(Scene& scene, const std::vector<Vec3>& at, const std::vector<Triangle>& shown) {
     Eigen::Matrix4f clip = Eigen::Map<const Eigen::Matrix4f>(toClip().constData());
     std::vector<std::uint8_t> beyond(at.size());
     for (std::size_t v = 0; v < at.size(); ++v) {
@@ -385,20 +394,26 @@ void Viewport::leaveOutUnseen(const std::vector<Triangle>& shown) {
     for (const Triangle& t : shown)
         if (!(beyond[t[0]] & beyond[t[1]] & beyond[t[2]]))
             seen.push_back(t);
-    scene_.setShown(seen);
+    scene.setShown(seen);
 }
 
 // The context is current.
 QImage Viewport::draw(bool whole) {
-    const bool posed = frameStale_;
-    takeStale();
+    drawnPosed_ = !whole && standInPosed();
+    const bool posed = drawnPosed_ ? coarseStale_ : frameStale_;
+    if (!drawnPosed_)
+        takeStale();
+    else if (coarseStale_)
+        takeStandIn();
     if (!standInShown_.empty() && (posed || camera_ != drawnFrom_))
         rest_.start();
     drawnFrom_ = camera_;
-    const bool coarser = !whole && standsIn();
+    const bool coarser = drawnPosed_ || (!whole && standsIn());
     const std::vector<Triangle>& shown = coarser ? standInShown_ : shownTriangles_;
-    if (g_softwareRenderer && shown_.ghost == Ghost::None)
-        leaveOutUnseen(shown);
+    if (drawnPosed_)
+        leaveOutUnseen(coarseScene_, coarse_->frame()->position, standInOwn_);
+    else if (g_softwareRenderer && shown_.ghost == Ghost::None)
+        leaveOutUnseen(scene_, view_->frame()->position, shown);
     else if (coarser != drawnStandIn_)
         scene_.setShown(shown);
     drawnStandIn_ = coarser;
@@ -418,8 +433,9 @@ QImage Viewport::draw(bool whole) {
     gl->glViewport(0, 0, wanted.width(), wanted.height());
     gl->glClearColor(paper.redF(), paper.greenF(), paper.blueF(), 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    scene_.draw({camera_.view(body_), toClip(), shown_.wire, shown_.smooth || shown_.vertices, shown_.patch,
-                 shown_.contactLines && shown_.isolation == Isolation::Whole, coarser});
+    (drawnPosed_ ? coarseScene_ : scene_)
+        .draw({camera_.view(body_), toClip(), shown_.wire, shown_.smooth || shown_.vertices, shown_.patch,
+               shown_.contactLines && shown_.isolation == Isolation::Whole, coarser});
     if (resolved_) {
         QOpenGLFramebufferObject::blitFramebuffer(resolved_.get(), target_.get());
         resolved_->bind();

@@ -23,6 +23,8 @@
 
 namespace hobble {
 
+struct StandIn;
+
 /// How much of the character is shown: all of it, only the limb of the joint looked at, only the zone of that
 /// joint, or all but those.
 enum class Isolation { Whole, Limb, Region, WithoutLimb, WithoutRegion };
@@ -91,6 +93,8 @@ public:
     void setPatch(std::vector<std::uint32_t> triangles);
     /// Whether the last picture was of a coarser mesh, for something moved.
     bool drewStandIn() const { return drawnStandIn_; }
+    /// Where in its motion the pose of the last picture was.
+    double poseSeen() const { return view_->frame() ? seen().at : 0; }
     /// Characters of more triangles than this are drawn coarser while something moves.
     static constexpr std::size_t kHeavy = 400'000, kStandIn = 120'000;
 
@@ -141,11 +145,17 @@ private:
     void takeStale();
     // The character, without what is painted over it; `whole`: though something moves.
     QImage draw(bool whole = false);
-    // A heavy character is drawn coarser while it, or the view, moves, and whole as soon as it rests.
+    // A heavy character is drawn coarser while it, or the view, moves, and whole as soon as it rests:
+    // viewport_stand_in.cpp
     void makeStandIn();
-    void takeStandInShown(); // viewport_stand_in.cpp
+    void takeStandInShown();
     bool standsIn() const;
-    void leaveOutUnseen(const std::vector<Triangle>& shown);
+    void poseStandIn();
+    bool standInPosed() const; // for a pose that is newer than the frame
+    void takeStandIn();        // to the scene
+    const PosedFrame& seen() const { return drawnPosed_ ? *coarse_->frame() : *view_->frame(); }
+    void leaveOutUnseen(Scene& scene, const std::vector<Vec3>& at, const std::vector<Triangle>& shown);
+    std::vector<Vec3> coloursOf(const Character& character, const std::vector<float>& values) const;
     void paintOver(QPainter& p);
     void takeShown();
     void takeFrame();
@@ -175,9 +185,12 @@ private:
     Camera camera_, from_, to_;
     QVariantAnimation easing_;
     QTimer rest_; // runs while something has just moved
-    std::shared_ptr<const std::vector<Triangle>> standIn_;
-    const void* standInOf_ = nullptr; // whose, or whose is being made
-    std::vector<Triangle> standInShown_;
+    std::shared_ptr<const StandIn> standIn_;
+    const Subject* standInOf_ = nullptr;              // whose, or whose is being made
+    std::vector<Triangle> standInShown_, standInOwn_; // on the file's vertices, and on its own
+    std::unique_ptr<PoseView> coarse_;                // of the stand-in, in the pose asked for
+    Scene coarseScene_;
+    bool coarseReady_ = false, coarseStale_ = true, coarseNewer_ = false, drawnPosed_ = false;
     bool drawnStandIn_ = false; // what the scene has
     Camera drawnFrom_;
     std::optional<ViewFrom> lookedFrom_;

@@ -9,7 +9,7 @@
 namespace hobble {
 
 void Viewport::paintSkeleton(QPainter& p) {
-    const auto& f = view_->frame();
+    const PosedFrame* f = &seen();
     const auto& s = view_->subject();
     const Skeleton& sk = s->character->skeleton;
     const int chosen = view_->joint();

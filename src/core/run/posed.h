@@ -57,7 +57,8 @@ struct PoseRequest {
     std::shared_ptr<const Motion> moved;  // the motion itself, for the detail; null: no detail
     std::shared_ptr<const RunResult> run; // what only the whole run tells; may be null
     MeasuredStore* store = nullptr;
-    Floors floors; // under which the store keeps
+    Floors floors;          // under which the store keeps
+    bool unhurried = false; // a coarser mesh shows it meanwhile: only a pose that rests is worth its time
 };
 
 /// `preview` is wanted only where the wish asks for a smooth skin: it is the same for all poses.
