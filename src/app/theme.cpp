@@ -142,6 +142,7 @@ void Theme::apply(bool night, double textScale) {
         QToolTip { background: @panel; color: @ink; border: 1px solid @line; }
         QMenu { background: @panel; border: 1px solid @line; }
         QMenu::item { padding: 5px 16px; }
+        QMenu::item:disabled { color: @muted; }
         QMenu::item:selected { background: @soft; }
         QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
         QScrollBar:vertical { background: transparent; width: 9px; }

@@ -9,6 +9,8 @@
 #include <QJsonDocument>
 #include <QJsonObject>
 
+#include <algorithm>
+
 namespace hobble {
 
 namespace {
@@ -73,7 +75,16 @@ QJsonObject toJson(const KeptEdit& e, const QString& place) {
     if (e.logs) {
         o.insert(QStringLiteral("logs"), toJson(*e.logs));
         o.insert(QStringLiteral("severity"), e.severity);
+    } else if (e.team) {
+        o.insert(QStringLiteral("team"), QJsonObject{{QStringLiteral("what"), static_cast<int>(e.team->what)},
+                                                     {QStringLiteral("id"), e.team->id},
+                                                     {QStringLiteral("name"), e.team->name},
+                                                     {QStringLiteral("value"), e.team->value}});
     } else {
+        if (e.splits)
+            o.insert(QStringLiteral("splits"),
+                     QJsonObject{{QStringLiteral("finding"), QString::fromUtf8(e.splits->finding)},
+                                 {QStringLiteral("part"), e.splits->part}});
         o.insert(QStringLiteral("change"), QJsonObject{{QStringLiteral("defect"), e.change.defect},
                                                        {QStringLiteral("field"), e.change.field},
                                                        {QStringLiteral("value"), e.change.value},
@@ -92,6 +103,16 @@ KeptEdit editFromJson(const QJsonObject& o) {
     e.severity = o.value(QStringLiteral("severity")).toInt();
     if (o.contains(QStringLiteral("logs")))
         e.logs = factsFromJson(o.value(QStringLiteral("logs")).toObject());
+    if (const QJsonObject t = o.value(QStringLiteral("team")).toObject(); !t.isEmpty())
+        e.team =
+            TeamChange{static_cast<TeamChange::What>(t.value(QStringLiteral("what")).toInt()),
+                       t.value(QStringLiteral("id")).toInteger(), t.value(QStringLiteral("name")).toString(),
+                       t.value(QStringLiteral("value")).toString()};
+    if (const QJsonObject s = o.value(QStringLiteral("splits")).toObject(); !s.isEmpty())
+        e.splits = SplitPart{{},
+                             0,
+                             s.value(QStringLiteral("finding")).toString().toUtf8(),
+                             s.value(QStringLiteral("part")).toString()};
     const QJsonObject c = o.value(QStringLiteral("change")).toObject();
     e.change = {c.value(QStringLiteral("defect")).toInteger(), c.value(QStringLiteral("field")).toString(),
                 c.value(QStringLiteral("value")).toString(),   c.value(QStringLiteral("basedOn")).toInteger(),
@@ -139,17 +160,44 @@ Result<Done> KeptEdits::clear() {
     return write();
 }
 
+namespace {
+
+// Whether it was entered, and only the answer was lost.
+Result<bool> isThere(const ProductionLog& log, const DefectFacts& facts, const QDateTime& since) {
+    const auto there = log.defects({.marks = true});
+    if (!there)
+        return Error{there.error()};
+    return std::any_of(there->begin(), there->end(), [&](const Defect& d) {
+        return d.facts.buildId == facts.buildId && d.facts.what == facts.what &&
+               d.facts.marks == facts.marks && d.loggedAt >= since.addSecs(-300);
+    });
+}
+
+} // namespace
+
 Result<std::optional<Clash>> writeKept(ProductionLog& log, const KeptEdit& e) {
-    if (e.logs) {
-        const auto there = log.defects({.marks = true});
-        if (!there)
-            return Error{there.error()};
-        for (const Defect& d : *there)
-            if (d.facts.buildId == e.logs->buildId && d.facts.what == e.logs->what &&
-                d.facts.marks == e.logs->marks && d.loggedAt >= e.at.addSecs(-300))
-                return std::optional<Clash>();
-        const auto id = log.addDefect(*e.logs, e.severity, e.author);
-        return id ? Result<std::optional<Clash>>(std::optional<Clash>()) : Error{id.error()};
+    const auto wrote = [](const auto& result) -> Result<std::optional<Clash>> {
+        if (!result)
+            return Error{result.error()};
+        return std::optional<Clash>();
+    };
+    if (e.team)
+        return wrote(makeTeamChange(log, *e.team, e.author));
+    if (e.logs || e.splits) {
+        DefectFacts facts;
+        if (e.logs) {
+            facts = *e.logs;
+        } else {
+            const auto whole = log.defect(e.change.defect);
+            if (!whole)
+                return Error{whole.error()};
+            facts = factsOf(*whole, *e.splits);
+        }
+        const auto there = isThere(log, facts, e.at);
+        if (!there || *there)
+            return wrote(there);
+        return wrote(e.logs ? log.addDefect(facts, e.severity, e.author)
+                            : splitOff(log, e.change.defect, *e.splits, e.author));
     }
     if (e.change.field == QLatin1String("comment")) {
         const auto said = log.history(e.change.defect);

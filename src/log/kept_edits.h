@@ -1,16 +1,19 @@
 #pragma once
 // What a lead said while the log could not be written: kept in a file of its own until it can be offered
 // again, so that nothing is lost when Hobble is closed meanwhile.
-#include "log/production_log.h"
+#include "log/defect_split.h"
+#include "log/team_change.h"
 
 namespace hobble {
 
 struct KeptEdit {
     QDateTime at;
     QString author, words;           // for people: "defect 12: severity 3"
-    std::optional<DefectFacts> logs; // a new defect; else a change of one
+    std::optional<DefectFacts> logs; // a new defect, of this severity
     int severity = 0;
-    DefectChange change;
+    std::optional<SplitPart> splits; // or one that is taken out of defect change.defect
+    std::optional<TeamChange> team;  // or what the team agrees on
+    DefectChange change;             // or a change of a defect
 };
 
 class KeptEdits {

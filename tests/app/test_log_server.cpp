@@ -194,7 +194,12 @@ private slots:
         QCOMPARE(petra_->log().defects().size(), 3);
         petra_->log().change({2}, QStringLiteral("severity"), QStringLiteral("3"));
         petra_->log().comment({3}, QStringLiteral("while it was gone"));
-        QCOMPARE(petra_->log().keptEdits().size(), 3);
+        petra_->log().addPerson(QStringLiteral("Hedda Samphire"));
+        petra_->log().setPersonMail(petra_->log().people().front().id, QStringLiteral("ines@example.org"));
+        petra_->log().keepTeamFilter(QStringLiteral("feet"), "{}");
+        petra_->log().split(2, {{}, 0, "{\"what\": \"pinches\"}", {}});
+        QCOMPARE(petra_->log().keptEdits().size(), 7);
+        QCOMPARE(petra_->log().people().size(), 1); // not yet
         // meanwhile the other lead goes on
         asLead("Juno");
         juno_->log().change({2}, QStringLiteral("severity"), QStringLiteral("4"));
@@ -206,7 +211,7 @@ private slots:
         petra_ = std::make_unique<Session>();
         petra_->log().open(place);
         QVERIFY(opened(*petra_));
-        QCOMPARE(petra_->log().keptEdits().size(), 3);
+        QCOMPARE(petra_->log().keptEdits().size(), 7);
         QSignalSpy failed(&petra_->log(), &Desk::failed);
         petra_->log().writeKeptEdits();
         QCOMPARE(petra_->log().defects()[0].severity, 1);
@@ -215,6 +220,10 @@ private slots:
         QVERIFY(failed.back()[0].toString().contains(QStringLiteral("Juno")));
         QCOMPARE(petra_->log().keptEdits().size(), 1); // to be looked at
         QCOMPARE(petra_->log().historyOf(3)->back().value, QStringLiteral("while it was gone"));
+        QCOMPARE(petra_->log().people().size(), 2);
+        QCOMPARE(petra_->log().people().back().mail, QStringLiteral("ines@example.org"));
+        QCOMPARE(petra_->log().teamFilters().size(), 1);
+        QCOMPARE(petra_->log().defects().size(), 4);
         petra_->log().dropKeptEdit(-1);
         QVERIFY(petra_->log().keptEdits().isEmpty());
     }

@@ -367,6 +367,77 @@ private slots:
         QVERIFY(clash && clash->has_value());
         QCOMPARE((*log)->defect(1)->severity, 3);
     }
+
+    // What the team agreed on, and a defect taken apart, are kept like any other change, and made once.
+    void rosterAndSplitsAreKept() {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("edits.json")), place = QStringLiteral("/a/log");
+        auto log = ProductionLog::open(folder.filePath(QStringLiteral("log.sqlite")));
+        QVERIFY2(log, log.error().c_str());
+        DefectFacts facts;
+        facts.buildId = (*log)->build(QStringLiteral("b"), QStringLiteral("h"), QStringLiteral("/p"))->id;
+        facts.what = QStringLiteral("Left elbow stretches");
+        facts.marks = "{\"parts\": {\"body\": [1, 2], \"coat\": [3]}}";
+        const qint64 id = *(*log)->addDefect(facts, 3, QStringLiteral("Petra"));
+        const qint64 ines = *(*log)->addPerson(QStringLiteral("Ines")),
+                     wim = *(*log)->addPerson(QStringLiteral("Wim"));
+        using What = TeamChange::What;
+        const auto of = [](const TeamChange& change) {
+            KeptEdit edit;
+            edit.at = QDateTime::currentDateTimeUtc();
+            edit.author = QStringLiteral("Petra");
+            edit.team = change;
+            return edit;
+        };
+        KeptEdit part = of({}), finding = of({});
+        part.team.reset();
+        finding.team.reset();
+        part.change.defect = finding.change.defect = id;
+        part.splits = SplitPart{{}, 0, {}, QStringLiteral("coat")};
+        finding.splits =
+            SplitPart{{}, 0, "{\"joint\": \"hand.L\", \"kind\": \"pinch\", \"what\": \"pinches\"}", {}};
+        const TeamChange mail{What::PersonMail, ines, QStringLiteral("Ines"),
+                              QStringLiteral("i@example.org")};
+        {
+            KeptEdits kept(file, place);
+            for (const TeamChange& c :
+                 {TeamChange{What::AddPerson, 0, QStringLiteral(" Hedda "), {}}, mail,
+                  TeamChange{What::RenamePerson, ines, QStringLiteral("Ines"), QStringLiteral("Ines Marram")},
+                  TeamChange{What::PersonActive, wim, QStringLiteral("Wim"), {}},
+                  TeamChange{What::Filter, 0, QStringLiteral("feet"), QStringLiteral("{}")},
+                  TeamChange{What::Reference, facts.buildId, {}, QStringLiteral("yes")}})
+                QVERIFY(kept.add(of(c)));
+            QVERIFY(kept.add(part) && kept.add(finding));
+        }
+        const KeptEdits kept(file, place);
+        QCOMPARE(kept.edits().size(), 8);
+        QCOMPARE(*kept.edits()[1].team, mail);
+        for (int twice = 0; twice < 2; ++twice)
+            for (const KeptEdit& edit : kept.edits()) {
+                const auto written = writeKept(**log, edit);
+                QVERIFY2(written && !written->has_value(), written ? "" : written.error().c_str());
+            }
+        const auto people = *(*log)->people();
+        QCOMPARE(people.size(), 3);
+        QCOMPARE(people[0].name, QStringLiteral("Hedda"));
+        QCOMPARE(people[1].name, QStringLiteral("Ines Marram"));
+        QCOMPARE(people[1].mail, QStringLiteral("i@example.org"));
+        QVERIFY(!people[2].active);
+        QCOMPARE((*log)->teamFilters()->size(), 1);
+        QCOMPARE((*log)->reference()->value().build.id, facts.buildId);
+        const auto defects = *(*log)->defects({.marks = true});
+        QCOMPARE(defects.size(), 3);
+        QCOMPARE(defects[1].facts.part, QStringLiteral("coat"));
+        QVERIFY(!defects[1].facts.marks.contains("body"));
+        QCOMPARE(defects[2].facts.joint, QStringLiteral("hand.L"));
+        QCOMPARE(defects[2].severity, 3);
+        QCOMPARE((*log)->history(id)->back().field, QStringLiteral("not the same fault"));
+        // renamed by another lead meanwhile: it stays, and is told
+        QVERIFY((*log)->renamePerson(ines, QStringLiteral("Ines Reed")));
+        const auto refused = writeKept(**log, kept.edits()[2]);
+        QVERIFY(!refused && refused.error().find("Ines Reed") != std::string::npos);
+        QVERIFY(!writeKept(**log, of({What::PersonMail, 77, QStringLiteral("Odd"), QStringLiteral("o@x")})));
+    }
 };
 
 HOBBLE_TEST(TestDefectList)

@@ -344,7 +344,7 @@ void DefectPanel::showStory() {
                 add(p.image, tr("%1, build %2, %3")
                                  .arg(p.build == since ? tr("before") : tr("after"))
                                  .arg(p.build)
-                                 .arg(p.pose.isEmpty() ? p.view : p.pose));
+                                 .arg(p.view));
         }
         notes = story_->pictures.missing;
         if (pictures_->count() == 0)

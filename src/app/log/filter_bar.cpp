@@ -240,20 +240,23 @@ void FilterBar::fillSavedMenu() {
     DefectFilter check;
     check.states = {DefectState::ToBeChecked};
     ready(tr("To be checked"), check);
-    menu->addSeparator();
     const QVariantMap own = QSettings().value(kKept).toMap();
     const QVector<TeamFilter>& teams = log_->teamFilters();
     const auto kept = [&](const QString& name, const QByteArray& filter) {
         const QJsonObject o = QJsonDocument::fromJson(filter).object();
         return menu->addAction(name, this, [this, o] { take(o); });
     };
+    const auto heading = [menu](const QString& words) { // the style's own sections are lines without words
+        menu->addSeparator();
+        menu->addAction(words)->setEnabled(false);
+    };
     if (!teams.isEmpty()) {
-        menu->addSection(tr("For everybody"));
+        heading(tr("For everybody"));
         for (const TeamFilter& f : teams)
             kept(f.name, f.filter)->setToolTip(tr("kept by %1").arg(f.author));
     }
     if (!own.isEmpty()) {
-        menu->addSection(tr("My own"));
+        heading(tr("My own"));
         for (auto it = own.begin(); it != own.end(); ++it)
             kept(it.key(), it.value().toByteArray());
     }

@@ -12,14 +12,6 @@
 
 namespace hobble {
 
-/// What a defect could be taken apart into.
-struct SplitPart {
-    QString words;
-    qint64 duplicate = 0; // a defect that was merged into it
-    QByteArray finding;   // or a finding that was: its JSON
-    QString part;         // or the marks on one part of the character
-};
-
 class LogDesk : public Desk {
     Q_OBJECT
 public:
@@ -148,8 +140,10 @@ private:
     void writeUndoable(const QString& text, QVector<Step> steps);
     bool notAnswered() const { return link_.unanswered() || link_.state() == LogState::Lost; }
     bool keep(const QVector<DefectChange>& changes);
-    bool roster(const Result<Done>& result); // reports it, reads the log anew
-    void setPersonActive(qint64 id, bool active, const QString& text);
+    bool keep(KeptEdit edit);
+    enum class Came { Written, Kept, Failed };
+    Came make(const TeamChange& change, const QString& words); // reports it, reads the log anew
+    void makeUndoable(const QString& words, const TeamChange& change, const TeamChange& back);
 
     LogLink link_;
     Keyring keyring_;

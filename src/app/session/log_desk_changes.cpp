@@ -38,13 +38,12 @@ qint64 LogDesk::enter(const DefectFacts& facts, int severity) {
         return *id;
     }
     if (notAnswered() && kept_) {
-        KeptEdit edit{
-            QDateTime::currentDateTimeUtc(), author(), tr("log: %1").arg(facts.what), facts, severity, {}};
-        if (auto held = kept_->add(edit); !held)
-            fail(held.error());
-        else
+        KeptEdit edit;
+        edit.words = tr("log: %1").arg(facts.what);
+        edit.logs = facts;
+        edit.severity = severity;
+        if (keep(std::move(edit)))
             tell(tr("The log does not answer. The defect is kept, and will be offered once it does."));
-        emit stateChanged(QPrivateSignal());
         return 0;
     }
     fail(id.error());
@@ -101,7 +100,18 @@ void LogDesk::settle(qint64 known, const DefectFacts& facts, int severity, Defec
         tell(tr("Defect %1 is %2: %3").arg(id).arg(inWords(nameOf(state)), reason));
 }
 
-// What could not be written because the log is gone.
+// What could not be written because the log is gone. Whether it is safe.
+bool LogDesk::keep(KeptEdit edit) {
+    edit.at = QDateTime::currentDateTimeUtc();
+    edit.author = author();
+    const auto held =
+        kept_ ? kept_->add(edit) : Result<Done>(Error{tr("There is no log open.").toStdString()});
+    if (!held)
+        fail(held.error());
+    emit stateChanged(QPrivateSignal());
+    return held.ok();
+}
+
 bool LogDesk::keep(const QVector<DefectChange>& changes) {
     if (!kept_)
         return false;
@@ -111,11 +121,11 @@ bool LogDesk::keep(const QVector<DefectChange>& changes) {
                                   : tr("defect %1: %2 %3")
                                         .arg(c.defect)
                                         .arg(c.field, c.value.isEmpty() ? tr("nobody") : c.value);
-        if (auto held = kept_->add({QDateTime::currentDateTimeUtc(), author(), words, std::nullopt, 0, c});
-            !held) {
-            fail(held.error());
+        KeptEdit edit;
+        edit.words = words;
+        edit.change = c;
+        if (!keep(std::move(edit)))
             return false;
-        }
     }
     tell(tr("The log does not answer. What you changed is kept, and will be offered once it does."));
     emit stateChanged(QPrivateSignal());
@@ -315,33 +325,21 @@ void LogDesk::split(qint64 id, const SplitPart& part) {
                   0}});
         return;
     }
-    auto defect = whole(id);
-    if (!defect)
-        return fail(defect.error());
-    DefectFacts facts = defect->facts;
-    QJsonObject marks = QJsonDocument::fromJson(facts.marks).object();
-    if (!part.finding.isEmpty()) {
-        const QJsonObject f = QJsonDocument::fromJson(part.finding).object();
-        facts.joint = f.value(QStringLiteral("joint")).toString();
-        facts.kind = f.value(QStringLiteral("kind")).toString();
-        facts.what = f.value(QStringLiteral("what")).toString();
-        marks = {{QStringLiteral("place"), f.value(QStringLiteral("place"))},
-                 {QStringLiteral("reach"), f.value(QStringLiteral("reach"))}};
-    } else {
-        QJsonObject parts = marks.value(QStringLiteral("parts")).toObject();
-        marks.insert(QStringLiteral("parts"), QJsonObject{{part.part, parts.value(part.part)}});
-        facts.part = part.part;
-        facts.what = tr("On %1: %2").arg(part.part, facts.what);
-    }
-    facts.marks = QJsonDocument(marks).toJson(QJsonDocument::Compact);
-    const auto made = link_.ask([id, facts, severity = defect->severity, by = author()](ProductionLog& log) {
-        return log.splitDefect(id, facts, severity, by);
+    const auto made = link_.ask([id, part, by = author(), build = build_.id](ProductionLog& log) {
+        return splitOff(log, id, part, by, build);
     });
+    if (!made && notAnswered()) {
+        KeptEdit edit;
+        edit.words = tr("split defect %1: %2").arg(id).arg(part.words);
+        edit.splits = part;
+        edit.change.defect = id;
+        if (keep(std::move(edit)))
+            tell(tr("The log does not answer. What you changed is kept, and will be offered once it does."));
+        return;
+    }
     if (!made)
         return fail(made.error());
     refresh();
-    if (!part.finding.isEmpty())
-        write({{id, QStringLiteral("not the same fault"), QString::fromUtf8(part.finding), 0, {}, false}});
     entered(*made);
 }
 
