@@ -65,9 +65,9 @@ LogDesk::LogDesk(Shared& shared) : Desk(shared) { watch(); }
 void LogDesk::watch() {
     connect(&link_, &LogLink::opened, this, &LogDesk::logOpened);
     connect(&link_, &LogLink::passwordWanted, this, &LogDesk::askForPassword);
-    connect(&link_, &LogLink::changedByOthers, this, &LogDesk::refresh);
+    connect(&link_, &LogLink::changedByOthers, this, &LogDesk::refreshLater);
     connect(&link_, &LogLink::late, this, [this] {
-        refresh();
+        refreshLater();
         emit stateChanged(QPrivateSignal());
     });
     connect(&link_, &LogLink::lost, this, [this] {
@@ -75,7 +75,7 @@ void LogDesk::watch() {
         emit stateChanged(QPrivateSignal());
     });
     connect(&link_, &LogLink::cameBack, this, [this] {
-        refresh();
+        refreshLater();
         emit stateChanged(QPrivateSignal());
         tell(keptEdits().isEmpty()
                  ? tr("The log answers again.")
@@ -239,6 +239,7 @@ Result<LogDesk::News> LogDesk::newsOf(const ProductionLog& log, qint64 after, co
 }
 
 void LogDesk::takeNews(News news) {
+    ++taken_;
     reading_ = false;
     if (news.whole) {
         list_ = std::move(news.list);
@@ -255,6 +256,32 @@ void LogDesk::takeNews(News news) {
     teamFilters_ = std::move(news.filters);
     readAt_ = QDateTime::currentDateTime();
     emit logChanged(QPrivateSignal());
+}
+
+// What nobody in this window has asked for is not waited for. Whatever was taken since it was asked for is
+// newer.
+void LogDesk::refreshLater() {
+    if (!link_.canRead())
+        return;
+    if (newestEvent_ == 0)
+        return refresh();
+    if (reading_) { // and may have read already what has changed again
+        readAgain_ = true;
+        return;
+    }
+    reading_ = true;
+    readAgain_ = false;
+    link_.tell([after = newestEvent_,
+                character = character_](ProductionLog& log) { return newsOf(log, after, character); },
+               [this, taken = taken_](Result<News> news) {
+                   reading_ = false;
+                   if (!news)
+                       return fail(news.error());
+                   if (taken_ == taken)
+                       takeNews(std::move(*news));
+                   if (readAgain_)
+                       refreshLater();
+               });
 }
 
 void LogDesk::refresh() {

@@ -57,7 +57,8 @@ public:
     const std::optional<Reference>& reference() const { return reference_; }
     void setReference(qint64 build); // 0: none any more. Undoable.
     void askMentions(const QString& person, std::function<void(QSet<qint64>)> then);
-    void refresh();
+    void refresh();      // waits, for whoever shows what they have just changed
+    void refreshLater(); // what others have changed
 
     // Logging
     bool canLog(); // says why not
@@ -155,7 +156,9 @@ private:
     DefectList list_;
     qint64 newestEvent_ = 0; // that list_ knows of
     QDateTime readAt_;
-    bool reading_ = false; // the list is on its way
+    bool reading_ = false;   // the list is on its way
+    bool readAgain_ = false; // and has changed meanwhile
+    int taken_ = 0;          // how often something was read
     QHash<qint64, QByteArray> marks_;
     QVector<Person> people_;
     QVector<std::pair<qint64, QByteArray>> merged_;

@@ -405,17 +405,30 @@ void RunDesk::loadEarlier() {
     const qint64 id = log_.build().id;
     if (!log_.link().canRead() || !build_.build() || !id)
         return;
-    const auto kept = log_.link().ask([id](ProductionLog& log) { return log.runBefore(id); });
-    if (!kept)
-        return fail(kept.error());
-    if (!*kept)
-        return;
-    auto curves = curvesFromJson((*kept)->curves.toStdString(), build_.build()->skeleton);
-    if (!curves)
-        return fail(tr("The run of build %1 in the log cannot be laid beside this one: %2.")
-                        .arg((*kept)->build.number)
-                        .arg(QString::fromStdString(curves.error())));
-    earlier_ = Earlier{(*kept)->build.number, std::move(*curves)};
+    log_.link().tell(
+        [id, build = build_.build()](ProductionLog& log) -> Result<std::optional<Earlier>> {
+            const auto kept = log.runBefore(id);
+            if (!kept)
+                return Error{kept.error()};
+            if (!*kept)
+                return std::optional<Earlier>();
+            auto curves = curvesFromJson((*kept)->curves.toStdString(), build->skeleton);
+            if (!curves)
+                return Error{tr("The run of build %1 in the log cannot be laid beside this one: %2.")
+                                 .arg((*kept)->build.number)
+                                 .arg(QString::fromStdString(curves.error()))
+                                 .toStdString()};
+            return std::optional(Earlier{(*kept)->build.number, std::move(*curves)});
+        },
+        [this, id, build = build_.build()](Result<std::optional<Earlier>> read) {
+            if (id != log_.build().id || build != build_.build())
+                return;
+            if (!read)
+                return fail(read.error());
+            earlier_ = std::move(*read);
+            if (earlier_)
+                emit runChanged(QPrivateSignal());
+        });
 }
 
 void RunDesk::loadGood() {
@@ -431,21 +444,33 @@ void RunDesk::loadGood() {
             emit runChanged(QPrivateSignal());
         return;
     }
-    const auto kept =
-        log_.link().ask([id = reference->build.id](ProductionLog& log) { return log.newestRun(id); });
-    if (!kept)
-        return fail(kept.error());
-    if (!*kept)
-        return tell(tr("The reference, %1, build %2, has no run in this log: open it once, and its curves "
-                       "stand behind the strips.")
-                        .arg(reference->build.character)
-                        .arg(reference->build.number));
-    auto curves = curvesFromJson((*kept)->curves.toStdString());
-    if (!curves)
-        return fail(tr("The run of the reference cannot be laid behind this one: %1.")
-                        .arg(QString::fromStdString(curves.error())));
-    good_ = GoodBuild{*reference, std::move(*curves)};
-    emit runChanged(QPrivateSignal());
+    log_.link().tell(
+        [of = *reference](ProductionLog& log) -> Result<std::optional<GoodBuild>> {
+            const auto kept = log.newestRun(of.build.id);
+            if (!kept)
+                return Error{kept.error()};
+            if (!*kept)
+                return std::optional<GoodBuild>();
+            auto curves = curvesFromJson((*kept)->curves.toStdString());
+            if (!curves)
+                return Error{tr("The run of the reference cannot be laid behind this one: %1.")
+                                 .arg(QString::fromStdString(curves.error()))
+                                 .toStdString()};
+            return std::optional(GoodBuild{of, std::move(*curves)});
+        },
+        [this, of = *reference](Result<std::optional<GoodBuild>> read) {
+            if (of.build.id != goodOf_)
+                return;
+            if (!read)
+                return fail(read.error());
+            good_ = std::move(*read);
+            if (!good_)
+                return tell(tr("The reference, %1, build %2, has no run in this log: open it once, and its "
+                               "curves stand behind the strips.")
+                                .arg(of.build.character)
+                                .arg(of.build.number));
+            emit runChanged(QPrivateSignal());
+        });
 }
 
 } // namespace hobble
