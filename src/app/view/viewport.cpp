@@ -86,6 +86,7 @@ Viewport::Viewport(PoseView* view, QWidget* parent) : QWidget(parent), view_(vie
     connect(view, &PoseView::poseChanged, this, &Viewport::poseStandIn);
     connect(view, &PoseView::frameReady, this, [this] {
         coarseNewer_ = false;
+        coarseSettled_ = coarseAsked_;
         frameStale_ = coloursStale_ = contactStale_ = true;
         if (shown_.isolation != Isolation::Whole && isolated_ != view_->joint())
             findShown();

@@ -190,6 +190,7 @@ private:
     std::vector<Triangle> standInShown_, standInOwn_; // on the file's vertices, and on its own
     std::unique_ptr<PoseView> coarse_;                // of the stand-in, in the pose asked for
     Scene coarseScene_;
+    int coarseAsked_ = 0, coarseSettled_ = 0; // poses asked for; how many when the last whole frame came
     bool coarseReady_ = false, coarseStale_ = true, coarseNewer_ = false, drawnPosed_ = false;
     bool drawnStandIn_ = false; // what the scene has
     Camera drawnFrom_;

@@ -34,6 +34,8 @@ void Viewport::makeStandIn() {
                 me->shownStale_ = true;
                 me->coarse_ = std::make_unique<PoseView>();
                 connect(me->coarse_.get(), &PoseView::frameReady, me, [me] {
+                    if (me->coarseSettled_ == me->coarseAsked_) // the whole frame was there first
+                        return;
                     me->coarseStale_ = me->coarseNewer_ = true;
                     me->update();
                 });
@@ -45,10 +47,13 @@ void Viewport::makeStandIn() {
 
 // Of other weights, or other places of joints, it is not the stand-in: then there is none to be posed.
 void Viewport::poseStandIn() {
-    const bool can = coarse_ && standInOf_ == view_->subject().get() && shown_.ghost == Ghost::None;
-    view_->setUnhurried(can && isVisible() ? standInOf_ : nullptr);
-    if (!can || !isVisible())
+    if (!isVisible()) // another viewport may show the same view
         return;
+    const bool can = coarse_ && standInOf_ == view_->subject().get() && shown_.ghost == Ghost::None;
+    view_->setUnhurried(can ? standInOf_ : nullptr);
+    if (!can)
+        return;
+    ++coarseAsked_;
     const AskedPose& asked = view_->asked();
     coarse_->setMethod(view_->method());
     coarse_->show({asked.pose, nullptr, asked.motion, asked.at, {}});
