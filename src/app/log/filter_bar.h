@@ -3,6 +3,8 @@
 // oneself (in the settings) or for everybody (in the log).
 #include "app/log/log_model.h"
 
+#include <QWidget>
+
 class QComboBox;
 class QLineEdit;
 class QPushButton;
