@@ -274,7 +274,17 @@ private slots:
         }
         QVERIFY(!undo.canUndo());
         QVERIFY(idle());
-        QTRY_COMPARE(state(), start);
+        const auto firstDifference = [&] { // the whole of it is too long to be read
+            const auto now = state();
+            const auto at =
+                std::mismatch(now.begin(), now.end(), start.begin(), start.end()).first - now.begin();
+            const auto from = std::max<qsizetype>(0, at - 60);
+            return QStringLiteral("at %1 of %2: %3 … and at the start: %4")
+                .arg(at)
+                .arg(start.size())
+                .arg(now.mid(from, 200), start.mid(from, 200));
+        };
+        QTRY_VERIFY2(state() == start, qPrintable(firstDifference()));
     }
 
     void theLogIsWhole() {

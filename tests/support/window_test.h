@@ -41,6 +41,10 @@ public:
         QSettings().clear();
         QSettings().setValue(QStringLiteral("author"), QStringLiteral("lead")); // or it would be asked for
         QFile::remove(RunDesk::limitsPath());
+        static QStringList clean; // of what an earlier round of the same tests kept
+        if (!clean.contains(name))
+            QDir(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation)).removeRecursively();
+        clean << name;
         static bool first = true;
         const QString caches = QStandardPaths::writableLocation(QStandardPaths::CacheLocation);
         if (!measuredOnce || std::exchange(first, false))
