@@ -1,5 +1,6 @@
 #include "story/check_page.h"
 
+#include "log/finding_defect.h"
 #include "story/defect_pictures.h"
 #include "story/page_style.h"
 
@@ -35,9 +36,12 @@ QString pair(const Defect& defect, const Build& now, BuildShelf& shelf, const Ch
             if (p.measured == measured) {
                 const QString when = p.build == now.number ? tr("now, build %1").arg(p.build)
                                                            : tr("then, build %1").arg(p.build);
-                out += figureTag(p.image, !p.pose.isEmpty() ? tr("%1, in %2").arg(when, p.pose)
-                                          : measured        ? tr("%1, its measure").arg(when)
-                                                            : tr("%1, %2").arg(when, p.view));
+                out += figureTag(
+                    p.image,
+                    !p.pose.isEmpty() ? tr("%1, in %2").arg(when, p.pose)
+                    : measured
+                        ? (foundByIntake(defect.facts) ? tr("%1, marked") : tr("%1, its measure")).arg(when)
+                        : tr("%1, %2").arg(when, p.view));
             }
     out += QStringLiteral("</div>");
     for (const QString& line : made.missing)

@@ -6,6 +6,7 @@
 #include "log/defect_list.h"
 #include "log/defect_use.h"
 #include "log/file_name.h"
+#include "log/finding_defect.h"
 #include "log/log_words.h"
 #include "log/proposal.h"
 
@@ -22,13 +23,14 @@ QString e(const QString& words) { return words.toHtmlEscaped(); }
 
 QString dayOf(const QDateTime& at) { return dateWords(at, DateAs::MomentOfYear); }
 
-QString imageTag(const DefectPicture& p) {
+QString imageTag(const DefectPicture& p, bool byIntake) {
     QByteArray png;
     QBuffer buffer(&png);
     p.image.save(&buffer, "PNG");
-    const QString what = !p.pose.isEmpty() ? tr("build %1, %2, in %3").arg(p.build).arg(p.view, p.pose)
-                         : p.measured      ? tr("build %1, %2, its measure").arg(p.build).arg(p.view)
-                                           : tr("build %1, %2").arg(p.build).arg(p.view);
+    const QString what = !p.pose.isEmpty()        ? tr("build %1, %2, in %3").arg(p.build).arg(p.view, p.pose)
+                         : p.measured && byIntake ? tr("build %1, %2, marked").arg(p.build).arg(p.view)
+                         : p.measured             ? tr("build %1, %2, its measure").arg(p.build).arg(p.view)
+                                                  : tr("build %1, %2").arg(p.build).arg(p.view);
     return QStringLiteral(
                "<figure><img alt=\"%1\" width=\"%2\" height=\"%3\" src=\"data:image/png;base64,%4\">"
                "<figcaption>%1</figcaption></figure>")
@@ -72,7 +74,7 @@ QString section(const DefectStory& s) {
             out += QStringLiteral("<div class=\"p\">");
             build = p.build;
         }
-        out += imageTag(p);
+        out += imageTag(p, foundByIntake(f));
     }
     if (build >= 0)
         out += QStringLiteral("</div>");
